@@ -1,0 +1,58 @@
+import { eventWords, filterWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
+import type { SentencePart } from '../analysis.js'
+import { amongWords, windowWords } from '../peopleWords.js'
+import type { FunnelQuestion, FunnelStep } from './question.js'
+
+/** The question in plain words. The steps themselves are the rows of the chart, and stand there. */
+export function funnelSentence(question: FunnelQuestion, words: Words): SentencePart[] {
+  const range = rangeWords(question.range, words)
+  const parts: SentencePart[] = [
+    { text: 'How many people get through these steps, one after another, within ' },
+    { text: windowWords(question.window), token: 'window', tone: 'hazel', path: 'window' },
+    { text: `, starting ${range.lead}` },
+    { text: range.text, token: 'range', tone: 'hazel', path: 'range' },
+  ]
+  const breakdown = question.breakdowns?.[0]
+  if (breakdown)
+    parts.push(
+      { text: ', for each ' },
+      { text: propertyWords(breakdown.by), token: 'breakdown', tone: 'water', path: 'breakdowns' },
+    )
+  if (question.among)
+    parts.push(
+      { text: ', among ' },
+      { text: amongWords(question.among, words), token: 'among', tone: 'water', path: 'among' },
+    )
+  parts.push({ text: '?' })
+  return parts
+}
+
+/** Where the steps are not drawn beside it, the sentence names the first and the last. */
+export function funnelCaption(question: FunnelQuestion, words: Words): string {
+  const first = eventWords(question.steps[0].event)
+  const last = eventWords(question.steps.at(-1)!.event)
+  const range = rangeWords(question.range, words)
+  const each = question.breakdowns?.[0] ? `, for each ${propertyWords(question.breakdowns[0].by)}` : ''
+  const among = question.among ? `, among ${amongWords(question.among, words)}` : ''
+  return `How many people get from ${first} to ${last} within ${windowWords(question.window)}, starting ${range.lead}${range.text}${each}${among}?`
+}
+
+export function stepWords(step: FunnelStep, words: Words): { event: string; where: string | null } {
+  return { event: eventWords(step.event), where: step.where ? `where ${filterWords(step.where, words)}` : null }
+}
+
+/** Exactly how the numbers are counted, with the settings in force. */
+export function explainFunnel(question: FunnelQuestion, zone: string): string[] {
+  const text = [
+    `Every event of step 1 in the time asked about starts an attempt. For each next step the attempt takes the earliest later event that matches, no later than ${windowWords(question.window)} after the start; exactly on the limit counts. Later steps may fall after the end of the time asked about. Anything else may happen in between.`,
+    'Each person counts once, by their deepest attempt; of equally deep ones, by the earliest. One event fills one step only.',
+    'Rates stand with their 95 % Wilson intervals. Lost here: filled this step and not the next. Median times are from the step before, over the people who got there.',
+    'People whose time is not over yet count as not converted, and are told of separately as still open.',
+    `Days of the time asked about are cut in ${zone}.`,
+  ]
+  if (question.breakdowns?.length)
+    text.push(
+      'A property of the event is read at step 1 of the counted attempt; a profile property at its latest value. Groups are ranked by the people at step 1.',
+    )
+  return text
+}

@@ -1,0 +1,26 @@
+import type { LogSchema } from '../log/schema.js'
+import { nearest, type Fault } from '../questions/faults.js'
+import type { EventChoice } from '../questions/parts.js'
+
+/** The codes of the chosen event types; an unknown one is a fault. Any activity = every type that is not passive. */
+export function planTypes(
+  choice: EventChoice,
+  schema: LogSchema,
+  faults: Fault[],
+  path: (string | number)[],
+): Uint16Array {
+  if ('activity' in choice)
+    return Uint16Array.from(schema.types.flatMap((type, code) => (type.passive ? [] : [code])))
+  const codes = new Set<number>()
+  for (const name of choice.names) {
+    const code = schema.typeCode(name)
+    if (code === undefined) {
+      const want = nearest(
+        name,
+        schema.types.map((type) => type.name),
+      )
+      faults.push({ path, code: 'unknown_event', got: name, ...(want ? { want } : {}) })
+    } else codes.add(code)
+  }
+  return Uint16Array.from(codes)
+}

@@ -1,0 +1,84 @@
+import type { Column, EventLog } from '../log/log.js'
+import type { ColumnRef, NumberTest, Test } from './compile.js'
+
+/** Whether an event fulfils a filter. `slot` is the row's place in the columns of its type, `person` the workspace's number. */
+export type RowTest = (row: number, slot: number, person: number) => boolean
+
+/** Ties a compiled filter to the columns of one event type, once for each scan. null = everything holds. */
+export function bindTest(test: Test | null, log: EventLog, type: number): RowTest | null {
+  if (!test) return null
+  switch (test.kind) {
+    case 'always':
+      return null
+    case 'never':
+      return () => false
+    case 'all': {
+      const parts = test.tests.map((t) => bindTest(t, log, type)).filter((t) => t !== null)
+      if (parts.length === 0) return null
+      if (parts.length === 1) return parts[0]
+      return (row, slot, person) => {
+        for (const part of parts) if (!part(row, slot, person)) return false
+        return true
+      }
+    }
+    case 'any': {
+      const parts = test.tests.map((t) => bindTest(t, log, type))
+      if (parts.includes(null)) return null
+      return (row, slot, person) => {
+        for (const part of parts) if (part!(row, slot, person)) return true
+        return false
+      }
+    }
+    case 'value':
+      return bindValue(test, log, type)
+  }
+}
+
+function bindValue(test: Test & { kind: 'value' }, log: EventLog, type: number): RowTest {
+  const { ofCode, ofNumber, ofDate } = test
+  const none = ofCode[0] === 1
+  if (test.column.of === 'source') {
+    const { source } = log
+    return (row) => holdsCode(ofCode, source[row])
+  }
+  const column = columnOf(test.column, log, type)
+  if (!column) return () => none
+  const { codes, numbers, dates } = column
+  const byPerson = test.column.of === 'person'
+  // The common case, codes only, without the other two look-ups.
+  if (codes && !numbers && !dates) {
+    return byPerson
+      ? (_row, _slot, person) => holdsCode(ofCode, codes[person])
+      : (_row, slot) => holdsCode(ofCode, codes[slot])
+  }
+  return (_row, slot, person) => {
+    const at = byPerson ? person : slot
+    const code = codes ? codes[at] : 0
+    if (code > 0) return holdsCode(ofCode, code)
+    const number = numbers ? numbers[at] : NaN
+    if (number === number) return holdsNumber(ofNumber, number)
+    const date = dates ? dates[at] : NaN
+    if (date === date) return holdsNumber(ofDate, date)
+    return none
+  }
+}
+
+/** A code newer than the table (a profile written while the query runs) counts as no match. */
+function holdsCode(table: Uint8Array, code: number): boolean {
+  return table[code | 0] === 1
+}
+
+function holdsNumber(test: NumberTest, x: number): boolean {
+  return (x >= test.low && x <= test.high) !== test.outside
+}
+
+export function columnOf(ref: ColumnRef, log: EventLog, type: number): Column | undefined {
+  switch (ref.of) {
+    case 'event':
+      return log.columns[type]?.get(ref.code)
+    case 'person':
+      return log.profiles[ref.code]
+    case 'source':
+      return { codes: log.source, numbers: null, dates: null }
+  }
+}

@@ -1,0 +1,229 @@
+import { Temporal } from 'temporal-polyfill'
+import { columnOf } from '../filters/bind.js'
+import { findProperty, type ColumnRef, type CompileContext } from '../filters/compile.js'
+import type { Dictionary } from '../log/dictionary.js'
+import type { Column, EventLog } from '../log/log.js'
+import type { Breakdown, GroupKey } from '../questions/parts.js'
+import { dayOf, startOfDay } from '../time/range.js'
+
+/**
+ * How a breakdown finds the groups of an event or person. In the first pass every value is a candidate and a group is
+ * an index of `Candidates`; in the second only the kept ones have an index, and all others share the last: the rest.
+ */
+export interface GroupPlan {
+  column: ColumnRef
+  /** by code: groups `groups[starts[code]]` up to `groups[starts[code + 1]]`; code 0 = no value */
+  starts: Uint32Array
+  groups: Uint32Array
+  /** number → group, first pass: filled by the scan as numbers turn up */
+  ofNumber: Map<number, number>
+  /** start of the local days between the property's first and last date, epoch ms; and each day's group */
+  dayStarts: Float64Array
+  ofDay: Uint32Array
+  /** how many groups there are; in the second pass the rest is the last, if there is one */
+  count: number
+  /** the group of whatever has no group of its own; -1 in the first pass, where a new number makes a new group */
+  other: number
+}
+
+/** Makes the first pass's plan: every value a group of its own, a list's elements each a group. */
+export function planGroups(
+  breakdown: Breakdown,
+  context: CompileContext,
+  path: (string | number)[],
+): { plan: GroupPlan; dictionary: Dictionary } | null {
+  const found = findProperty(breakdown.by, context, path)
+  if (!found) return null
+  const { dictionary, info, column } = found
+  const { starts, groups } = tableOf(dictionary, (code) => code)
+  const dayStarts = info ? daysBetween(info.firstDate, info.lastDate, context.calendar.zone) : new Float64Array(0)
+  const ofDay = Uint32Array.from(dayStarts, (_, i) => dictionary.size + i)
+  const count = dictionary.size + dayStarts.length
+  return { plan: { column, starts, groups, ofNumber: new Map(), dayStarts, ofDay, count, other: -1 }, dictionary }
+}
+
+/** Rows of groups by code, a list's elements without repeats. */
+function tableOf(dictionary: Dictionary, groupOf: (code: number) => number) {
+  const starts = new Uint32Array(dictionary.size + 1)
+  const groups: number[] = []
+  for (let code = 0; code < dictionary.size; code++) {
+    starts[code] = groups.length
+    const codes = dictionary.elements.get(code) ?? [code]
+    for (const group of new Set(codes.map(groupOf))) groups.push(group)
+  }
+  starts[dictionary.size] = groups.length
+  return { starts, groups: Uint32Array.from(groups) }
+}
+
+function daysBetween(first: number, last: number, zone: string): Float64Array {
+  if (!(last >= first)) return new Float64Array(0)
+  const starts: number[] = []
+  const end = dayOf(last, zone)
+  for (let day = dayOf(first, zone); Temporal.PlainDate.compare(day, end) <= 0; day = day.add({ days: 1 }))
+    starts.push(startOfDay(day, zone))
+  return Float64Array.from(starts)
+}
+
+/** A group that was seen in the first pass, with what it is ranked by. */
+export interface Candidate {
+  key: GroupKey
+  group: number
+  /** null = a gap; such groups come last */
+  rank: number | null
+}
+
+/**
+ * The kept groups: the largest first, equal ones by name in code-unit order, *no value* last among equals.
+ */
+export function rankGroups(candidates: Candidate[], keep: number): { kept: Candidate[]; rest: number } {
+  const name = (key: GroupKey) => ('value' in key && key.value !== null ? String(key.value) : null)
+  const sorted = [...candidates].sort((a, b) => {
+    if (a.rank !== b.rank) return a.rank === null ? 1 : b.rank === null ? -1 : b.rank - a.rank
+    const [x, y] = [name(a.key), name(b.key)]
+    if (x === null || y === null) return x === y ? 0 : x === null ? 1 : -1
+    return x < y ? -1 : x > y ? 1 : 0
+  })
+  return { kept: sorted.slice(0, keep), rest: Math.max(0, sorted.length - keep) }
+}
+
+/** The second pass's plan: group k is the k-th kept one; all others, if there are any, share the next. */
+export function keepGroups(
+  first: GroupPlan,
+  dictionary: Dictionary,
+  kept: readonly Candidate[],
+  rest: number,
+  numbers: ReadonlyMap<number, number>,
+): GroupPlan {
+  const other = kept.length
+  const indexOf = new Map(kept.map((candidate, index) => [candidate.group, index]))
+  const { starts, groups } = tableOf(dictionary, (code) => indexOf.get(code) ?? other)
+  const ofNumber = new Map<number, number>()
+  for (const [number, group] of numbers) {
+    const index = indexOf.get(group)
+    if (index !== undefined) ofNumber.set(number, index)
+  }
+  const ofDay = first.ofDay.map((group) => indexOf.get(group) ?? other)
+  return { ...first, starts, groups, ofNumber, ofDay, count: kept.length + (rest > 0 ? 1 : 0), other }
+}
+
+/** Reads the groups of events of one type; the array is reused from call to call, `length` says how many hold. */
+export interface GroupReader {
+  length: number
+  found: Uint32Array
+  read(row: number, slot: number, person: number): void
+}
+
+export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupReader {
+  const column: Column = columnOf(plan.column, log, type) ?? { codes: null, numbers: null, dates: null }
+  const { codes, numbers, dates } = column
+  const { starts, groups, ofNumber, dayStarts, ofDay, other } = plan
+  const place = plan.column.of
+  const reader: GroupReader = {
+    length: 0,
+    found: new Uint32Array(64),
+    read(row, slot, person) {
+      const at = place === 'event' ? slot : place === 'person' ? person : row
+      let code = codes ? codes[at] : 0
+      if (code === 0) {
+        const number = numbers ? numbers[at] : NaN
+        if (number === number) {
+          let group = ofNumber.get(number)
+          if (group === undefined) {
+            if (other >= 0) group = other
+            else ofNumber.set(number, (group = plan.count++))
+          }
+          reader.found[0] = group
+          reader.length = 1
+          return
+        }
+        const date = dates ? dates[at] : NaN
+        if (date === date) {
+          reader.found[0] = ofDay[dayIndex(dayStarts, date)]
+          reader.length = 1
+          return
+        }
+      }
+      if (code + 1 >= starts.length) code = 0
+      const from = starts[code]
+      const length = starts[code + 1] - from
+      if (length > reader.found.length) reader.found = new Uint32Array(length)
+      for (let i = 0; i < length; i++) reader.found[i] = groups[from + i]
+      reader.length = length
+    },
+  }
+  return reader
+}
+
+function dayIndex(dayStarts: Float64Array, date: number): number {
+  let low = 0
+  let high = dayStarts.length - 1
+  while (low < high) {
+    const middle = (low + high + 1) >> 1
+    if (dayStarts[middle] <= date) low = middle
+    else high = middle - 1
+  }
+  return low
+}
+
+/** What a first pass found about its groups, in a form that joins: counts of two kinds by group. */
+export interface GroupTally {
+  /** counts by group of the plan: values by their code, then days */
+  first: Float64Array
+  second: Float64Array
+  /** numbers are found by the scan itself: number → [first, second] */
+  numbers: Map<number, [number, number]>
+}
+
+/** Cuts a scan's counts into a tally: groups up to `fixed` are the plan's, later ones are numbers. */
+export function tallyOf(plan: GroupPlan, fixed: number, first: readonly number[], second: readonly number[]): GroupTally {
+  const numbers = new Map<number, [number, number]>()
+  for (const [number, group] of plan.ofNumber) numbers.set(number, [first[group] ?? 0, second[group] ?? 0])
+  return {
+    first: Float64Array.from({ length: fixed }, (_, i) => first[i] ?? 0),
+    second: Float64Array.from({ length: fixed }, (_, i) => second[i] ?? 0),
+    numbers,
+  }
+}
+
+export function mergeTallies(a: GroupTally, b: GroupTally): GroupTally {
+  const numbers = new Map(a.numbers)
+  for (const [number, [x, y]] of b.numbers) {
+    const had = numbers.get(number)
+    numbers.set(number, had ? [had[0] + x, had[1] + y] : [x, y])
+  }
+  return { first: addArrays(a.first, b.first), second: addArrays(a.second, b.second), numbers }
+}
+
+/** Sum entry by entry, into a new array. */
+export function addArrays(a: Float64Array, b: Float64Array): Float64Array {
+  return a.map((x, i) => x + b[i])
+}
+
+/** The groups that a first pass found, with their names; and the group numbers given to numbers. */
+export function candidatesOf(
+  tally: GroupTally,
+  plan: GroupPlan,
+  dictionary: Dictionary,
+  zone: string,
+  rankOf: (first: number, second: number) => number | null,
+): { candidates: Candidate[]; numbers: Map<number, number> } {
+  const candidates: Candidate[] = []
+  const add = (group: number, key: GroupKey, first: number, second: number) => {
+    if (first > 0) candidates.push({ key, group, rank: rankOf(first, second) })
+  }
+  dictionary.values.forEach((value, code) => {
+    if (Array.isArray(value)) return
+    add(code, { value: value as string | boolean | null }, tally.first[code], tally.second[code])
+  })
+  plan.dayStarts.forEach((start, i) => {
+    const group = plan.ofDay[i]
+    add(group, { value: dayOf(start, zone).toString() }, tally.first[group], tally.second[group])
+  })
+  const numbers = new Map<number, number>()
+  let next = tally.first.length
+  for (const [number, [first, second]] of tally.numbers) {
+    numbers.set(number, next)
+    add(next++, { value: number }, first, second)
+  }
+  return { candidates, numbers }
+}

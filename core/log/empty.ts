@@ -1,0 +1,7 @@
+import { arrange } from './arrange.js'
+import type { EventLog } from './log.js'
+
+/** A log without events. */
+export function emptyLog(): EventLog {
+  return { ...arrange([], 0, 0, false), profiles: [], hidden: null }
+}

@@ -1,0 +1,94 @@
+/** The column store's shapes: what every scan reads. Nothing here knows where the rows came from. */
+
+/**
+ * The values of one property, one entry for each slot. A slot holds at most one value, and only in one of the arrays:
+ * `codes` (text, boolean or list, 0 = no such value), `numbers` or `dates` (epoch ms), where NaN = no such value.
+ * An array that would hold nothing is null.
+ */
+export interface Column {
+  codes: Uint8Array | Uint16Array | Uint32Array | null
+  numbers: Float64Array | null
+  dates: Float64Array | null
+}
+
+/** Rows in no particular order: what loading from the store gives, and what `arrange` sorts. */
+export interface Rows {
+  /** rows in use; the arrays may be longer */
+  length: number
+  /** epoch ms */
+  time: Float64Array
+  type: Uint16Array
+  /** where the row's properties stand in the columns of its event type */
+  slot: Uint32Array
+  /** the row number that the store gave: breaks ties of time */
+  arrival: Uint32Array
+  /** 0 = no source */
+  source: Uint16Array
+  /** by event type code, then by property code */
+  columns: Map<number, Column>[]
+}
+
+/** Rows sorted by person, time, arrival. Arrays are shared between threads and never written after they are made. */
+export interface EventBlock extends Rows {
+  /** number of people; `offsets` has one entry more */
+  people: number
+  /** the workspace's number of each person in the block, ascending */
+  person: Uint32Array
+  /** a person's rows are `offsets[i]` up to, not including, `offsets[i + 1]` */
+  offsets: Uint32Array
+  /** by event type code: the rows of that type in order; `rowsOfType[t][slot]` is the row of a slot */
+  rowsOfType: Uint32Array[]
+}
+
+/** What a scan reads: one block, with the people's profiles. */
+export interface EventLog extends EventBlock {
+  /** by profile property code; a slot is the workspace's number of the person */
+  profiles: Column[]
+  /** 1 for people of this block whose rows stand in a newer block: to be passed over */
+  hidden: Uint8Array | null
+}
+
+/** Half-open run of people of a block, by their index in it. */
+export interface PersonRange {
+  from: number
+  to: number
+}
+
+export const sharedFloat64 = (n: number) => new Float64Array(new SharedArrayBuffer(n * 8))
+export const sharedUint32 = (n: number) => new Uint32Array(new SharedArrayBuffer(n * 4))
+export const sharedUint16 = (n: number) => new Uint16Array(new SharedArrayBuffer(n * 2))
+export const sharedUint8 = (n: number) => new Uint8Array(new SharedArrayBuffer(n))
+
+/** The narrowest shared array of zeros that holds codes up to `max`. */
+export function sharedCodes(n: number, max: number): Uint8Array | Uint16Array | Uint32Array {
+  return max < 256 ? sharedUint8(n) : max < 65536 ? sharedUint16(n) : sharedUint32(n)
+}
+
+/** Bytes that a block's arrays take. */
+export function blockBytes(block: EventBlock): number {
+  let bytes = block.person.byteLength + block.offsets.byteLength
+  for (const array of [block.time, block.type, block.slot, block.arrival, block.source]) bytes += array.byteLength
+  for (const rows of block.rowsOfType) bytes += rows?.byteLength ?? 0
+  for (const byProperty of block.columns)
+    for (const column of byProperty?.values() ?? [])
+      bytes +=
+        (column.codes?.byteLength ?? 0) + (column.numbers?.byteLength ?? 0) + (column.dates?.byteLength ?? 0)
+  return bytes
+}
+
+/**
+ * Cuts a block's people into runs of about `rowsEach` rows, so that threads get equal work.
+ * @returns runs in order that cover everybody once; none for an empty block
+ */
+export function cutPeople(block: EventBlock, rowsEach: number): PersonRange[] {
+  const ranges: PersonRange[] = []
+  let from = 0
+  for (let person = 0; person < block.people; person++) {
+    if (block.offsets[person + 1] - block.offsets[from] >= rowsEach) {
+      ranges.push({ from, to: person + 1 })
+      from = person + 1
+    }
+  }
+  if (from < block.people) ranges.push({ from, to: block.people })
+  return ranges
+}

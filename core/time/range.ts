@@ -1,0 +1,121 @@
+import { Temporal } from 'temporal-polyfill'
+import { z } from 'zod'
+
+export const units = ['hour', 'day', 'week', 'month', 'quarter'] as const
+export type Unit = (typeof units)[number]
+
+/** A local day, `2026-10-08`, that exists in the calendar. */
+export const localDay = z
+  .string()
+  .regex(/^\d{4}-\d{2}-\d{2}$/, 'a day as 2026-10-08')
+  .refine((text) => {
+    try {
+      return Temporal.PlainDate.from(text).toString() === text
+    } catch {
+      return false
+    }
+  }, 'a day that exists in the calendar')
+
+/**
+ * Which time a question is about: the last N units (the current one and the N − 1 whole ones before it), from a day on,
+ * or between two days, both included.
+ */
+export const rangeSchema = z.union([
+  z.strictObject({ last: z.int().min(1).max(1000), unit: z.enum(units) }),
+  z
+    .strictObject({ from: localDay, to: localDay.optional() })
+    .refine((range) => !range.to || range.from <= range.to, 'the first day must not come after the last'),
+])
+export type Range = z.infer<typeof rangeSchema>
+
+/** The calendar of a workspace. */
+export interface Calendar {
+  /** IANA name */
+  zone: string
+  /** 1 = Monday … 7 = Sunday */
+  firstDayOfWeek: number
+}
+
+/** A range as moments. */
+export interface Span {
+  /** epoch ms, included */
+  from: number
+  /** epoch ms, not included; never later than a millisecond after now */
+  until: number
+  /** first and last local day, both included; the last is today's where the range runs on */
+  firstDay: string
+  lastDay: string
+}
+
+export function dayOf(ms: number, zone: string): Temporal.PlainDate {
+  return Temporal.Instant.fromEpochMilliseconds(ms).toZonedDateTimeISO(zone).toPlainDate()
+}
+
+/** First moment of a local day, epoch ms: not always midnight, where a clock change skips it. */
+export function startOfDay(day: Temporal.PlainDate, zone: string): number {
+  return day.toZonedDateTime(zone).startOfDay().epochMilliseconds
+}
+
+/** The first day of the week, month or quarter that a day lies in; the day itself for hours and days. */
+export function startOfUnit(day: Temporal.PlainDate, unit: Unit, calendar: Calendar): Temporal.PlainDate {
+  switch (unit) {
+    case 'hour':
+    case 'day':
+      return day
+    case 'week':
+      return day.subtract({ days: (day.dayOfWeek - calendar.firstDayOfWeek + 7) % 7 })
+    case 'month':
+      return day.with({ day: 1 })
+    case 'quarter':
+      return day.with({ day: 1, month: Math.floor((day.month - 1) / 3) * 3 + 1 })
+  }
+}
+
+/** `day` moved by n units; for hours, by nothing: hours are counted in real time. */
+export function addUnits(day: Temporal.PlainDate, n: number, unit: Unit): Temporal.PlainDate {
+  switch (unit) {
+    case 'hour':
+      return day
+    case 'day':
+      return day.add({ days: n })
+    case 'week':
+      return day.add({ weeks: n })
+    case 'month':
+      return day.add({ months: n })
+    case 'quarter':
+      return day.add({ months: 3 * n })
+  }
+}
+
+const HOUR = 3_600_000
+
+/** The moments that a range covers, seen from `now` (epoch ms). It ends at now at the latest. */
+export function spanOf(range: Range, now: number, calendar: Calendar): Span {
+  const { zone } = calendar
+  const today = dayOf(now, zone)
+  if ('last' in range) {
+    if (range.unit === 'hour') {
+      const hour = startOfHour(now, zone)
+      const from = hour - (range.last - 1) * HOUR
+      return { from, until: now + 1, firstDay: dayOf(from, zone).toString(), lastDay: today.toString() }
+    }
+    const first = addUnits(startOfUnit(today, range.unit, calendar), 1 - range.last, range.unit)
+    return { from: startOfDay(first, zone), until: now + 1, firstDay: first.toString(), lastDay: today.toString() }
+  }
+  const first = Temporal.PlainDate.from(range.from)
+  const last = range.to ? Temporal.PlainDate.from(range.to) : today
+  const end = startOfDay(last.add({ days: 1 }), zone)
+  const from = startOfDay(first, zone)
+  return {
+    from,
+    until: Math.max(from, Math.min(end, now + 1)),
+    firstDay: first.toString(),
+    lastDay: (Temporal.PlainDate.compare(last, today) > 0 ? today : last).toString(),
+  }
+}
+
+/** The start of the clock hour that a moment lies in, in a zone whose offset may not be whole hours. */
+export function startOfHour(ms: number, zone: string): number {
+  const local = Temporal.Instant.fromEpochMilliseconds(ms).toZonedDateTimeISO(zone)
+  return ms - ((local.minute * 60 + local.second) * 1000 + local.millisecond)
+}

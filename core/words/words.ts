@@ -1,0 +1,133 @@
+import { Temporal } from 'temporal-polyfill'
+import type { Condition, EventChoice, Filter, GroupKey, PropertyRef } from '../questions/parts.js'
+import type { Range, Unit } from '../time/range.js'
+import { formatDay, formatMonth, formatNumber, joinWords } from './format.js'
+
+/** A piece of prose; figures are strong, gains and losses have a tone. */
+export interface Piece {
+  text: string
+  strong?: true
+  tone?: 'gain' | 'loss'
+}
+export type Finding = Piece[]
+
+export const plain = (text: string): Piece => ({ text })
+export const strong = (text: string, tone?: 'gain' | 'loss'): Piece =>
+  tone ? { text, strong: true, tone } : { text, strong: true }
+
+/** What words need to know beside the definition. */
+export interface Words {
+  /** the year that dates need not name */
+  thisYear: number
+}
+
+export function eventWords(event: EventChoice): string {
+  return 'activity' in event ? 'anything' : joinWords(event.names, 'or')
+}
+
+/** A property as a reader would say it: `home_district` → `Home district`. */
+export function propertyWords(property: PropertyRef): string {
+  if (property.of === 'source') return 'Source'
+  const spaced = property.name.replace(/[_-]+/g, ' ').replace(/([a-z])([A-Z])/g, '$1 $2')
+  return spaced.charAt(0).toUpperCase() + spaced.slice(1)
+}
+
+export function groupWords(group: GroupKey, rest = 0): string {
+  if ('rest' in group) return `Everything else (${rest} ${rest === 1 ? 'group' : 'groups'})`
+  const { value } = group
+  if (value === null) return 'no value'
+  if (value === '') return 'empty text'
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  return typeof value === 'number' ? formatNumber(value) : value
+}
+
+export function conditionWords(condition: Condition, words: Words): string {
+  const name = propertyWords(condition.property)
+  const day = (text: string) => formatDay(text, words.thisYear)
+  const fold = 'ignoreCase' in condition && condition.ignoreCase ? ' (any case)' : ''
+  switch (condition.op) {
+    case 'is':
+    case 'is not': {
+      const shown = condition.values.slice(0, 3).map((value) => value || 'empty text')
+      const more = condition.values.length - shown.length
+      const list = more > 0 ? `${shown.join(', ')} or ${more} more` : joinWords(shown, 'or')
+      return `${name} ${condition.op} ${list || '…'}${fold}`
+    }
+    case 'contains':
+    case 'does not contain':
+    case 'starts with':
+    case 'ends with':
+    case 'matches':
+      return `${name} ${condition.op} “${condition.text}”${fold}`
+    case '=':
+    case '≠':
+    case '<':
+    case '≤':
+    case '>':
+    case '≥':
+      return `${name} ${condition.op} ${formatNumber(condition.number)}`
+    case 'between':
+      return `${name} is between ${formatNumber(condition.numbers[0])} and ${formatNumber(condition.numbers[1])}`
+    case 'before':
+    case 'after':
+      return `${name} is ${condition.op} ${day(condition.day)}`
+    case 'between days':
+      return `${name} is between ${day(condition.days[0])} and ${day(condition.days[1])}`
+    case 'in the last':
+      return `${name} is in ${lastWords(condition.last, condition.unit)}`
+    default:
+      return `${name} ${condition.op}`
+  }
+}
+
+/** A filter as words: up to two conditions in full, more are counted. */
+export function filterWords(filter: Filter, words: Words): string {
+  const count = countConditions(filter)
+  if (count > 2) return `${count} conditions hold`
+  return fullFilterWords(filter, words)
+}
+
+export function fullFilterWords(filter: Filter, words: Words): string {
+  if ('all' in filter) return filter.all.map((inner) => fullFilterWords(inner, words)).join(' and ')
+  if ('any' in filter) return filter.any.map((inner) => fullFilterWords(inner, words)).join(' or ')
+  return conditionWords(filter, words)
+}
+
+export function countConditions(filter: Filter): number {
+  if ('all' in filter) return filter.all.reduce((n, inner) => n + countConditions(inner), 0)
+  if ('any' in filter) return filter.any.reduce((n, inner) => n + countConditions(inner), 0)
+  return 1
+}
+
+export function lastWords(last: number, unit: Unit): string {
+  if (last === 1) return unit === 'day' ? 'today' : `this ${unit}`
+  return `the last ${last} ${unit}s`
+}
+
+/** A range with the word that leads to it: over *the last 12 weeks*, in *October*, since *8 Oct*. */
+export function rangeWords(range: Range, { thisYear }: Words): { lead: string; text: string } {
+  if ('last' in range) return { lead: range.last === 1 ? '' : 'over ', text: lastWords(range.last, range.unit) }
+  if (!range.to) return { lead: 'since ', text: formatDay(range.from, thisYear) }
+  const from = Temporal.PlainDate.from(range.from)
+  const to = Temporal.PlainDate.from(range.to)
+  if (from.day === 1 && to.equals(from.with({ day: from.daysInMonth })))
+    return { lead: 'in ', text: formatMonth(range.from, thisYear) }
+  if (from.equals(to)) return { lead: 'on ', text: formatDay(range.from, thisYear) }
+  return { lead: 'from ', text: `${formatDay(range.from, thisYear)} to ${formatDay(range.to, thisYear)}` }
+}
+
+/** A bucket by its key: `week of 14 Sep`, `October`, `14 Sep 13:00`. */
+export function bucketWords(key: string, unit: Unit, { thisYear }: Words): string {
+  switch (unit) {
+    case 'hour':
+      return `${formatDay(key.slice(0, 10), thisYear)} ${key.slice(11, 16)}`
+    case 'day':
+      return formatDay(key, thisYear)
+    case 'week':
+      return `the week of ${formatDay(key, thisYear)}`
+    case 'month':
+      return formatMonth(key, thisYear)
+    case 'quarter':
+      return `the quarter from ${formatDay(key, thisYear)}`
+  }
+}

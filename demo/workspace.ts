@@ -1,0 +1,235 @@
+import type { Question } from '../core/analyses/registry.js'
+import type { openLoader } from '../server/loader.js'
+
+/** What the demo workspace says of its data, and the studies and dashboards it ships with. */
+
+const EVENTS: Record<string, { description: string; passive?: boolean; deprecated?: boolean }> = {
+  'Ad clicked': { description: 'An advertisement was pressed', passive: true },
+  'Page viewed': { description: 'A page of the website' },
+  'Signed up': { description: 'An account was made' },
+  'App opened': { description: 'The app came to the foreground' },
+  'Map viewed': { description: 'The map of docks was shown' },
+  'Dock chosen': { description: 'A dock was pressed on the map' },
+  'Empty dock met': { description: 'No bike where one was wanted' },
+  'Card added': { description: 'A payment card was accepted' },
+  'Card refused': { description: 'The bank or our own form turned a card down' },
+  'Ride unlocked': { description: 'A bike was taken out' },
+  'Ride completed': { description: 'A bike was locked at a dock' },
+  'Ride rated': { description: 'Stars were given to a ride' },
+  'Pass bought': { description: 'A pass was paid for' },
+  'Pass renewed': { description: 'A pass was paid for again' },
+  'Pass cancelled': { description: 'A pass was given up' },
+  'Friend invited': { description: 'A friend was sent an invitation' },
+  'Fault reported': { description: 'Something on a bike was broken' },
+  'Help asked': { description: 'The help line was called' },
+  'Mail opened': { description: 'A letter of ours was opened', passive: true },
+  'Notice opened': { description: 'A notice on the phone was pressed', passive: true },
+  'Screen froze': { description: 'The app stopped answering', passive: true },
+  ride_done_old: { description: 'Old name of Ride completed, still sent by some phones', deprecated: true },
+}
+
+const PROPERTIES = {
+  event: {
+    app_version: 'Version of the app on the phone',
+    attempt: 'Which try it was to unlock a bike',
+    bike_type: 'pedal, electric or cargo',
+    bikes_free: 'Bikes at the dock when it was chosen',
+    campaign: 'Which letter or notice',
+    card_network: 'Maker of the payment card',
+    channel: 'How the invitation was sent',
+    district: 'District of Port Alder where it happened',
+    dock: 'Name of the dock',
+    docks_shown: 'Docks on the map',
+    fare: 'What the ride cost, in euro',
+    from_district: 'District where the ride began',
+    helmet: 'Whether a helmet was worn',
+    invited: 'Whether a friend’s invitation led here',
+    km: 'Length of the ride',
+    method: 'How the account was made',
+    minutes: 'Minutes from unlocking to locking',
+    opened_from: 'What brought the person into the app',
+    page: 'Page of the website',
+    part: 'Which part of the bike',
+    plan: 'Kind of pass',
+    platform: 'iOS or Android',
+    price: 'Price paid, in euro',
+    reason: 'Why',
+    referrer: 'Where the visit came from',
+    remarks: 'What was said of the ride',
+    screen: 'Screen of the app',
+    stars: 'One to five',
+    to_district: 'District where the ride ended',
+    utm_campaign: 'Campaign of the advertisement',
+    utm_medium: 'Kind of advertisement',
+    utm_source: 'Where the advertisement stood',
+    wait_seconds: 'Seconds on hold',
+  },
+  person: {
+    age_band: 'Age, in bands',
+    app_version: 'Version of the app used last',
+    first_name: 'First name',
+    home_district: 'District the person lives in',
+    invited_by: 'Who invited the person',
+    joined_on: 'Day of the sign-up',
+    opted_out: 'Asked for no mail',
+    plan: 'Pass the person has now',
+    platform: 'Phone',
+    rider_kind: 'What the person mostly rides for',
+  },
+}
+
+const show = { form: 'lines', as: 'number' } as const
+const did = (name: string) => ({ event: { names: [name] } })
+const of = (name: string) => ({ of: 'person' as const, name })
+const recent = { last: 12, unit: 'week' } as const
+
+const STUDIES: { id: string; name: string; description: string; question: Question }[] = [
+  {
+    id: 'riders-by-plan',
+    name: 'Weekly riders by plan',
+    description: 'Who rides, by the pass they have now. The Day pass became dearer on 8 October.',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('Ride completed'), measure: 'people' }],
+      every: 'week',
+      range: recent,
+      breakdowns: [{ by: of('plan'), keep: 10 }],
+      show,
+    },
+  },
+  {
+    id: 'first-ride',
+    name: 'First ride funnel',
+    description: 'From opening the app to the end of a ride.',
+    question: {
+      kind: 'funnel',
+      steps: [did('Signed up'), did('App opened'), did('Dock chosen'), did('Card added'), did('Ride completed')],
+      window: { count: 14, unit: 'day' },
+      range: { from: '2026-08-01', to: '2026-10-31' },
+    },
+  },
+  {
+    id: 'first-ride-kinds',
+    name: 'First ride by kind of rider',
+    description: 'Students get through more often.',
+    question: {
+      kind: 'funnel',
+      steps: [did('Signed up'), did('Dock chosen'), did('Card added'), did('Ride completed')],
+      window: { count: 14, unit: 'day' },
+      range: { from: '2026-01-02', to: '2026-10-31' },
+      breakdowns: [{ by: of('rider_kind'), keep: 10 }],
+    },
+  },
+  {
+    id: 'rides-each-day',
+    name: 'Rides each day',
+    description: 'Commuters on weekdays, fewer rides in the rain.',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('Ride completed'), measure: 'events' }],
+      every: 'day',
+      range: { last: 8, unit: 'week' },
+      show,
+    },
+  },
+  {
+    id: 'cards-refused',
+    name: 'Cards refused by reason',
+    description: 'The form of version 5.3.0 was broken from 21 September to 19 October.',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('Card refused'), measure: 'people' }],
+      every: 'week',
+      range: { last: 16, unit: 'week' },
+      breakdowns: [{ by: { of: 'event', name: 'reason' }, keep: 5 }],
+      show: { form: 'bars', as: 'number' },
+    },
+  },
+  {
+    id: 'sign-ups',
+    name: 'Sign-ups each month',
+    description: '',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('Signed up'), measure: 'people' }],
+      every: 'month',
+      range: { from: '2026-01-02' },
+      show: { form: 'bars', as: 'number' },
+    },
+  },
+  {
+    id: 'riders-now',
+    name: 'People riding each week',
+    description: '',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('Ride completed'), measure: 'people' }],
+      every: 'week',
+      range: recent,
+      show: { form: 'figure', as: 'number' },
+    },
+  },
+  {
+    id: 'districts',
+    name: 'Rides by home district',
+    description: '',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('Ride completed'), measure: 'events' }],
+      every: 'week',
+      range: { last: 26, unit: 'week' },
+      breakdowns: [{ by: of('home_district'), keep: 5 }],
+      show: { form: 'stacked', as: 'number' },
+    },
+  },
+]
+
+const text = (value: string, bold = false) => ({ type: 'text', text: value, ...(bold ? { marks: [{ type: 'bold' }] } : {}) })
+const NOTE = {
+  type: 'doc',
+  content: [
+    { type: 'heading', attrs: { level: 3 }, content: [text('Read this first')] },
+    {
+      type: 'paragraph',
+      content: [
+        text('The Day pass price rose on '),
+        text('8 October', true),
+        text('. Expect fewer Day-pass riders; watch whether they move to Monthly.'),
+      ],
+    },
+  ],
+}
+const CARD_NOTE = {
+  type: 'doc',
+  content: [
+    { type: 'heading', attrs: { level: 3 }, content: [text('The broken card form')] },
+    {
+      type: 'paragraph',
+      content: [
+        text('Version '),
+        text('5.3.0', true),
+        text(' for Android could not add cards from 21 September; 5.3.2 mended it on 19 October.'),
+      ],
+    },
+  ],
+}
+
+/** Writes names, descriptions, studies and dashboards; the data itself comes through `sendEvents`. */
+export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): void {
+  loader.settings.set({ name: 'Saltmarsh Bikes', zone: 'Europe/Lisbon', firstDayOfWeek: 1, now: 'last event' })
+  loader.describe(EVENTS, PROPERTIES)
+  STUDIES.forEach((study, index) => loader.studies.create(study, nowMs - index * 1000))
+  const { dashboards } = loader
+  const review = dashboards.create({ id: 'monday-review', name: 'Monday ridership review', description: 'How riding went last week.' }, nowMs)
+  dashboards.addCard(review, { study: 'riders-now' }, nowMs, { x: 0, y: 0, w: 4, h: 4 })
+  dashboards.addCard(review, { study: 'sign-ups' }, nowMs, { x: 4, y: 0, w: 5, h: 4 })
+  dashboards.addCard(review, { note: NOTE }, nowMs, { x: 9, y: 0, w: 3, h: 4 })
+  dashboards.addCard(review, { study: 'riders-by-plan' }, nowMs, { x: 0, y: 4, w: 7, h: 7 })
+  dashboards.addCard(review, { study: 'districts' }, nowMs, { x: 7, y: 4, w: 5, h: 7 })
+  dashboards.addCard(review, { study: 'rides-each-day' }, nowMs, { x: 0, y: 11, w: 12, h: 6 })
+  const onboarding = dashboards.create({ id: 'onboarding', name: 'Onboarding', description: 'From sign-up to the first ride.' }, nowMs)
+  dashboards.addCard(onboarding, { study: 'first-ride' }, nowMs, { x: 0, y: 0, w: 7, h: 8 })
+  dashboards.addCard(onboarding, { note: CARD_NOTE }, nowMs, { x: 7, y: 0, w: 5, h: 3 })
+  dashboards.addCard(onboarding, { study: 'cards-refused' }, nowMs, { x: 7, y: 3, w: 5, h: 5 })
+  dashboards.addCard(onboarding, { study: 'first-ride-kinds' }, nowMs, { x: 0, y: 8, w: 12, h: 9 })
+}

@@ -1,0 +1,118 @@
+import { z } from 'zod'
+import { questionSchema } from '../../core/analyses/registry.js'
+import { eventSchema, personSchema } from '../ingest/event.js'
+
+const reply = z.object({
+  accepted: z.int(),
+  duplicates: z.int().describe('known already by their id; they have no effect'),
+  rejected: z.array(z.object({ line: z.int(), reason: z.string() })),
+})
+const failure = z.object({ error: z.object({ message: z.string(), faults: z.array(z.object({})).optional() }) })
+const answer = z.object({ question: z.unknown(), asOf: z.string(), result: z.unknown() })
+
+const content = (schema: object, type = 'application/json') => ({ [type]: { schema } })
+const ref = (name: string) => ({ $ref: `#/components/schemas/${name}` })
+const failures = {
+  '401': { description: 'no key, or one that is not known', content: content(ref('Failure')) },
+  '403': { description: 'the key has another scope', content: content(ref('Failure')) },
+}
+
+function sending(name: 'Event' | 'Person', what: string) {
+  return {
+    post: {
+      summary: `Send ${what}`,
+      description: `One object, an array, or JSON Lines (application/x-ndjson); also gzip. Good ones are kept when others of the batch are not. Answered once they are on disk.`,
+      security: [{ write: [] }],
+      requestBody: {
+        required: true,
+        content: {
+          ...content({ oneOf: [ref(name), { type: 'array', items: ref(name) }] }),
+          ...content({ type: 'string' }, 'application/x-ndjson'),
+        },
+      },
+      responses: {
+        '200': { description: 'taken', content: content(ref('Taken')) },
+        '400': { description: 'the body cannot be read', content: content(ref('Failure')) },
+        '413': { description: 'the body is over the limit', content: content(ref('Failure')) },
+        '422': { description: 'nothing in it could be taken', content: content(ref('Taken')) },
+        ...failures,
+      },
+    },
+  }
+}
+
+let made: object | null = null
+
+/** The API's description, made from the schemas that check it. */
+export function openApiDocument(): object {
+  made ??= {
+    openapi: '3.1.0',
+    info: { title: 'Dowser', version: '1', description: 'Send events and people, ask questions, take events out.' },
+    servers: [{ url: '/api/v1' }],
+    paths: {
+      '/events': sending('Event', 'events'),
+      '/people': sending('Person', 'profile properties of people'),
+      '/query': {
+        post: {
+          summary: 'Ask a question',
+          description: 'Takes any study’s definition, and answers with the numbers that the study’s page shows.',
+          security: [{ read: [] }],
+          requestBody: { required: true, content: content(ref('Question')) },
+          responses: {
+            '200': { description: 'the result', content: content(ref('Answer')) },
+            '422': { description: 'what is wrong with the definition, and where', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
+      '/studies': {
+        get: { summary: 'List the saved studies', security: [{ read: [] }], responses: { '200': { description: 'the studies', content: content({ type: 'array', items: {} }) }, ...failures } },
+      },
+      '/studies/{id}': {
+        get: {
+          summary: 'Read a saved study with its result as of now',
+          security: [{ read: [] }],
+          parameters: [{ name: 'id', in: 'path', required: true, schema: { type: 'string' } }],
+          responses: {
+            '200': { description: 'the study and its result', content: content(ref('Answer')) },
+            '404': { description: 'there is no such study', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
+      '/events/export': {
+        get: {
+          summary: 'Take all events out as JSON Lines, in the form they can be sent in again',
+          security: [{ read: [] }],
+          parameters: ['from', 'until'].map((name) => ({
+            name,
+            in: 'query',
+            description: name === 'from' ? 'first moment, included' : 'last moment, not included',
+            schema: { type: 'string' },
+          })),
+          responses: { '200': { description: 'one event a line', content: content({ type: 'string' }, 'application/x-ndjson') }, ...failures },
+        },
+      },
+    },
+    components: {
+      securitySchemes: {
+        write: { type: 'http', scheme: 'bearer', description: 'a key that may write' },
+        read: { type: 'http', scheme: 'bearer', description: 'a key that may read' },
+      },
+      schemas: {
+        Event: schemaOf(eventSchema),
+        Person: schemaOf(personSchema),
+        Question: schemaOf(questionSchema),
+        Taken: schemaOf(reply),
+        Failure: schemaOf(failure),
+        Answer: schemaOf(answer),
+      },
+    },
+  }
+  return made
+}
+
+function schemaOf(schema: z.ZodType): object {
+  const { $schema: _dialect, ...rest } = z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' })
+  return rest
+}

@@ -1,0 +1,155 @@
+import express, { type Request, type Response, type Router } from 'express'
+import { pipeline } from 'node:stream/promises'
+import { Readable } from 'node:stream'
+import { faultWords, type Fault } from '../../core/questions/faults.js'
+import { parseQuestion } from '../../core/analyses/registry.js'
+import { localDay } from '../../core/time/range.js'
+import type { Dowser } from '../index.js'
+import { CallError } from '../index.js'
+import type { Settings } from '../settings.js'
+import type { Scope } from '../store/access.js'
+import { NotFoundError } from '../store/errors.js'
+import { openApiDocument } from './openapi.js'
+import { readRequestBody, TooLargeError } from './requestBody.js'
+
+/** The door for programs: the same questions, the same numbers. */
+export function apiRouter(dowser: Dowser, settings: Settings): Router {
+  const router = express.Router()
+
+  router.get('/openapi.json', (_req, res) => {
+    res.json(openApiDocument())
+  })
+
+  router.post('/events', needs('write'), (req, res) => takeIn('events', req, res))
+  router.post('/people', needs('write'), (req, res) => takeIn('people', req, res))
+
+  router.post('/query', needs('read'), async (req, res) => {
+    const definition = await jsonBody(req, settings.bodyBytes)
+    if (definition === undefined) return fail(res, 400, 'The body is not JSON. Send a study’s definition.')
+    const { question, faults } = parseQuestion(definition)
+    if (faults.length > 0) return failWith(res, faults)
+    const reply = await dowser.run(question, abortOf(req, res))
+    if (reply.result === null) return failWith(res, reply.faults)
+    res.json({ question, asOf: new Date(reply.now).toISOString(), result: reply.result })
+  })
+
+  router.get('/studies', needs('read'), (_req, res) => {
+    res.json(dowser.studies.list().map(({ id, name, description, question }) => ({ id, name, description, question })))
+  })
+
+  router.get('/studies/:id', needs('read'), async (req, res) => {
+    const study = dowser.studies.get(String(req.params.id))
+    const reply = await dowser.run(study.question, abortOf(req, res))
+    if (reply.result === null) return failWith(res, reply.faults)
+    const { id, name, description, question } = study
+    res.json({ id, name, description, question, asOf: new Date(reply.now).toISOString(), result: reply.result })
+  })
+
+  router.get('/events/export', needs('read'), async (req, res) => {
+    const range = exportRange(req)
+    if ('problem' in range) return fail(res, 400, range.problem)
+    res.setHeader('Content-Type', 'application/x-ndjson; charset=utf-8')
+    res.setHeader('Content-Disposition', 'attachment; filename="events.jsonl"')
+    try {
+      await pipeline(Readable.from(paced(dowser.exportEvents(range))), res)
+    } catch (error) {
+      if (!res.destroyed) throw error // else the reader has gone: nothing to tell
+    }
+  })
+
+  router.use((_req, res) => fail(res, 404, 'There is no such address in the API. GET /api/v1/openapi.json lists them.'))
+
+  router.use((error: Error, _req: Request, res: Response, next: (error: Error) => void) => {
+    if (res.headersSent) return next(error)
+    if (error instanceof NotFoundError) return fail(res, 404, error.message)
+    if (error instanceof TooLargeError) {
+      res.setHeader('Connection', 'close')
+      return fail(res, 413, error.message)
+    }
+    if (error instanceof CallError && error.status < 500) return fail(res, error.status, error.message)
+    next(error)
+  })
+  return router
+
+  async function takeIn(kind: 'events' | 'people', req: Request, res: Response) {
+    const type = (req.headers['content-type'] ?? '').toLowerCase()
+    const body = await readRequestBody(req, settings.bodyBytes)
+    if (body.length === 0) return fail(res, 400, `The body is empty. Send ${kind} as JSON, an array, or JSON Lines.`)
+    const form = {
+      lines: /ndjson|jsonl|json-lines|jsonlines/.test(type),
+      gzip: /gzip/.test(String(req.headers['content-encoding'] ?? '')) || /gzip/.test(type),
+      limit: settings.bodyBytes * 4,
+    }
+    const reply = await dowser.ingest(kind, body, form)
+    // Nothing taken and nothing known: the sender has to look at its data.
+    const status = reply.accepted + reply.duplicates === 0 && reply.rejected.length > 0 ? 422 : 200
+    res.status(status).json(reply)
+  }
+
+  function needs(scope: Scope) {
+    return (req: Request, res: Response, next: () => void) => {
+      const key = /^Bearer (\S+)$/.exec(req.headers.authorization ?? '')?.[1]
+      if (!key) {
+        res.setHeader('WWW-Authenticate', 'Bearer')
+        return fail(res, 401, 'A key is needed: send the header “Authorization: Bearer …”. Keys are made on the page “Keys”.')
+      }
+      const found = dowser.keys.check(key, Date.now())
+      if (!found) return fail(res, 401, 'This key is not known, or it has been revoked.')
+      if (found !== scope) return fail(res, 403, `This key may only ${found}; a ${scope} key is needed here.`)
+      next()
+    }
+  }
+}
+
+function fail(res: Response, status: number, message: string): void {
+  res.status(status).json({ error: { message } })
+}
+
+function failWith(res: Response, faults: readonly Fault[]): void {
+  res.status(422).json({
+    error: {
+      message: faults.map(faultWords).join(' '),
+      faults: faults.map((fault) => ({ ...fault, message: faultWords(fault) })),
+    },
+  })
+}
+
+async function jsonBody(req: Request, limit: number): Promise<unknown> {
+  try {
+    return JSON.parse((await readRequestBody(req, limit)).toString('utf8')) as unknown
+  } catch (error) {
+    if (error instanceof SyntaxError) return undefined
+    throw error
+  }
+}
+
+function exportRange(req: Request): { fromMs?: number; untilMs?: number } | { problem: string } {
+  const range: { fromMs?: number; untilMs?: number } = {}
+  for (const [name, key] of [
+    ['from', 'fromMs'],
+    ['until', 'untilMs'],
+  ] as const) {
+    const text = req.query[name]
+    if (text === undefined) continue
+    const ms = localDay.safeParse(text).success || /T/.test(String(text)) ? Date.parse(String(text)) : NaN
+    if (Number.isNaN(ms)) return { problem: `“${name}” must be a day as 2026-10-08 (UTC) or a moment as 2026-10-08T07:12:03Z.` }
+    range[key] = ms
+  }
+  return range
+}
+
+/** Lets other requests have their turn between the pages of a long answer. */
+async function* paced(pages: Iterable<string>): AsyncGenerator<string> {
+  for (const page of pages) {
+    yield page
+    await new Promise((resolve) => setImmediate(resolve))
+  }
+}
+
+function abortOf(_req: Request, res: Response): AbortSignal {
+  const controller = new AbortController()
+  res.on('close', () => {
+    if (!res.writableFinished) controller.abort()
+  })
+  return controller.signal
+}

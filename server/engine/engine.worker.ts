@@ -1,0 +1,242 @@
+import { createHash } from 'node:crypto'
+import { parentPort, workerData } from 'node:worker_threads'
+import type { PeopleRef } from '../../core/analyses/people.js'
+import type { Question } from '../../core/analyses/registry.js'
+import { blockBytes } from '../../core/log/log.js'
+import type { Fault } from '../../core/questions/faults.js'
+import type { PropertyRef } from '../../core/questions/parts.js'
+import { openDatabase } from '../store/database.js'
+import { settingsStore } from '../store/settings.js'
+import { LruCache } from './cache.js'
+import { commonValues, readCatalog, type Catalog } from './catalog.js'
+import { LogKeeper, type Snapshot } from './keeper.js'
+import { answerQuestion, readPeople, type Answer } from './query.js'
+import { CancelledError, foldInThread, QueryControl, ScanPool } from './scanPool.js'
+
+/** The thread that keeps one workspace's column store and answers questions from it, with the threads of its pool. */
+export type EngineRequest =
+  | { kind: 'run'; question: Question }
+  | { kind: 'people'; ref: PeopleRef; offset: number; limit: number }
+  | { kind: 'catalog' }
+  | { kind: 'values'; property: PropertyRef; search: string; limit: number }
+  | { kind: 'progress'; question: Question }
+  | { kind: 'cancel'; target: number }
+  | { kind: 'status' }
+  | { kind: 'refresh' }
+  | { kind: 'close' }
+
+export type RunReply = Answer & {
+  /** state of the data the answer is from */
+  version: number
+  /** the moment the question was asked as of, epoch ms */
+  now: number
+}
+
+export interface PersonSummary {
+  person: number
+  events: number
+  lastMs: number
+}
+
+export type PeopleReply = { count: number; page: PersonSummary[] } | { faults: Fault[] }
+
+export interface EngineStatus {
+  ready: boolean
+  /** while loading: events read so far */
+  loaded: number
+  version: number
+  events: number
+  people: number
+  types: number
+  newestMs: number | null
+  /** the moment that questions are asked as of */
+  now: number
+  storeBytes: number
+}
+
+const { file, threads } = workerData as { file: string; threads: number }
+const port = parentPort!
+const db = openDatabase(file, { readonly: true })
+const keeper = new LogKeeper(db)
+const pool = new ScanPool(threads)
+const answers = new LruCache<RunReply>(300)
+const peopleLists = new LruCache<Uint32Array>(20)
+const running = new Map<number, { query: QueryControl; key: string }>()
+let catalog: { version: number; value: Catalog } | null = null
+let loaded = 0
+let ready = false
+
+const settings = () => settingsStore(db).get()
+
+function moment(snapshot: Snapshot): number {
+  return settings().now === 'last event' ? (snapshot.newestMs ?? 0) : Date.now()
+}
+
+/** Answers of the same state of the data hold as long as now does: for ten seconds by the clock. */
+function keyOf(what: object, snapshot: Snapshot, now: number): string {
+  const period = settings().now === 'last event' ? now : Math.floor(now / 10_000)
+  return `${snapshot.version} ${period} ${questionKey(what)}`
+}
+
+/** How the result is drawn changes no number. */
+function questionKey(what: object): string {
+  return createHash('sha1').update(JSON.stringify({ ...what, show: undefined })).digest('base64')
+}
+
+async function withBase<T>(
+  call: number,
+  key: string,
+  work: (base: Parameters<typeof answerQuestion>[1]) => Promise<T>,
+  snapshot: Snapshot,
+  now: number,
+): Promise<T> {
+  const { zone, firstDayOfWeek } = settings()
+  const query = new QueryControl()
+  running.set(call, { query, key })
+  pool.retain(snapshot)
+  try {
+    return await work({ snapshot, schema: keeper.schema, calendar: { zone, firstDayOfWeek }, now, pool, query })
+  } finally {
+    pool.release(snapshot)
+    running.delete(call)
+  }
+}
+
+async function run(call: number, question: Question): Promise<RunReply> {
+  const snapshot = keeper.current
+  const now = moment(snapshot)
+  const key = keyOf(question, snapshot, now)
+  const cached = answers.get(key)
+  if (cached) return cached
+  const answer = await withBase(call, questionKey(question), (base) => answerQuestion(question, base), snapshot, now)
+  const reply: RunReply = { ...answer, version: snapshot.version, now }
+  answers.set(key, reply)
+  return reply
+}
+
+async function people(call: number, ref: PeopleRef, offset: number, limit: number): Promise<PeopleReply> {
+  const snapshot = keeper.current
+  const now = moment(snapshot)
+  const key = keyOf(ref, snapshot, now)
+  let list = peopleLists.get(key)
+  if (!list) {
+    const found = await withBase(call, key, (base) => readPeople(ref, base), snapshot, now)
+    if ('faults' in found) return found
+    list = found
+    peopleLists.set(key, list)
+  }
+  const page = Array.from(list.subarray(offset, offset + limit), (person) => summaryOf(snapshot, person, now))
+  return { count: list.length, page }
+}
+
+function summaryOf({ logs }: Snapshot, person: number, now: number): PersonSummary {
+  for (const log of logs) {
+    const index = indexOf(log.person, person)
+    if (index < 0 || log.hidden?.[index]) continue
+    const from = log.offsets[index]
+    let to = log.offsets[index + 1]
+    while (to > from && log.time[to - 1] > now) to--
+    return { person, events: to - from, lastMs: log.time[Math.max(from, to - 1)] }
+  }
+  return { person, events: 0, lastMs: 0 }
+}
+
+function indexOf(sorted: Uint32Array, value: number): number {
+  let low = 0
+  let high = sorted.length - 1
+  while (low <= high) {
+    const middle = (low + high) >> 1
+    if (sorted[middle] === value) return middle
+    if (sorted[middle] < value) low = middle + 1
+    else high = middle - 1
+  }
+  return -1
+}
+
+function status(): EngineStatus {
+  const { version, events, seenPeople, newestMs, logs } = keeper.current
+  const storeBytes = logs.reduce((bytes, log) => bytes + blockBytes(log), 0)
+  const types = keeper.schema.types.length
+  return { ready, loaded, version, events, people: seenPeople, types, newestMs, now: moment(keeper.current), storeBytes }
+}
+
+function refresh(): boolean {
+  const changed = keeper.refresh((rows) => {
+    loaded = rows
+    port.postMessage({ kind: 'loading', rows })
+  })
+  if (changed) port.postMessage({ kind: 'changed', version: keeper.current.version })
+  const request = keeper.startFold()
+  if (request)
+    foldInThread(request).then(
+      (block) => {
+        keeper.folded(block)
+        port.postMessage({ kind: 'changed', version: keeper.current.version })
+      },
+      () => keeper.foldFailed(),
+    )
+  return changed
+}
+
+function catalogNow(): Catalog {
+  const { version, logs } = keeper.current
+  if (catalog?.version !== version)
+    catalog = { version, value: readCatalog(db, keeper.schema, logs, moment(keeper.current)) }
+  return catalog.value
+}
+
+async function answer(call: number, request: EngineRequest): Promise<unknown> {
+  switch (request.kind) {
+    case 'run':
+      return run(call, request.question)
+    case 'people':
+      return people(call, request.ref, request.offset, request.limit)
+    case 'catalog':
+      return catalogNow()
+    case 'values':
+      return commonValues(keeper.schema, keeper.current.logs, request.property, request.search, request.limit)
+    case 'progress': {
+      const key = questionKey(request.question)
+      const found = [...running.values()].find((job) => job.key === key)
+      return found ? { done: found.query.done, people: found.query.people } : null
+    }
+    case 'cancel':
+      running.get(request.target)?.query.cancel()
+      return null
+    case 'status':
+      return status()
+    case 'refresh':
+      return refresh()
+    case 'close':
+      clearInterval(poll)
+      await pool.close()
+      db.close()
+      return null
+  }
+}
+
+// Other processes may write as well, an import from the command line for one: SQLite tells that the file has changed.
+let fileVersion = 0
+const poll = setInterval(() => {
+  const now = db.pragma('data_version', { simple: true }) as number
+  if (now === fileVersion) return
+  fileVersion = now
+  refresh()
+}, 700)
+
+refresh()
+ready = true
+port.postMessage({ kind: 'ready' })
+
+port.on('message', ({ call, request }: { call: number; request: EngineRequest }) => {
+  answer(call, request).then(
+    (value) => {
+      port.postMessage({ kind: 'answer', call, value })
+      if (request.kind === 'close') port.close()
+    },
+    (error: Error) => {
+      const status = error instanceof CancelledError ? 499 : 500
+      port.postMessage({ kind: 'failed', call, message: error.message, status })
+    },
+  )
+})

@@ -1,0 +1,23 @@
+import type { AnalysisKind } from '../../core/analyses/registry.js'
+import type { FoldRequest } from '../../core/log/fold.js'
+import type { EventLog, PersonRange } from '../../core/log/log.js'
+import type { Mark } from '../../core/questions/parts.js'
+
+/** What a scanning thread is asked; it keeps states of the column store and scans ranges of people of them. */
+export type ScanRequest =
+  | { kind: 'install'; version: number; logs: EventLog[] }
+  | { kind: 'drop'; version: number }
+  | {
+      kind: 'scan'
+      version: number
+      analysis: AnalysisKind
+      plan: unknown
+      /** with marks, the people counted there are read instead of the counts */
+      marks: readonly Mark[] | null
+      chunks: { log: number; range: PersonRange }[]
+      control: Int32Array
+    }
+  | { kind: 'fold'; request: FoldRequest }
+
+/** Entries of the shared control array of a scan. */
+export const CONTROL = { nextChunk: 0, cancelled: 1, peopleDone: 2 } as const

@@ -1,0 +1,22 @@
+import { existsSync } from 'node:fs'
+import path from 'node:path'
+import { Worker } from 'node:worker_threads'
+import { projectRoot } from '../root.js'
+
+/** The threads of the server, with their source; the build makes each an entry of its own. */
+const entries = {
+  ingest: 'server/ingest/ingest.worker.ts',
+  engine: 'server/engine/engine.worker.ts',
+  scan: 'server/engine/scan.worker.ts',
+} as const
+
+/**
+ * Starts a thread: from the build in production, from the source in development and tests.
+ */
+export function startWorker(name: keyof typeof entries, workerData: object): Worker {
+  const fromSource = import.meta.url.endsWith('.ts')
+  const built = path.join(projectRoot, 'build/server', `${name}.js`)
+  if (!fromSource && existsSync(built)) return new Worker(built, { workerData })
+  const shim = path.join(projectRoot, 'server/pool/worker-dev.mjs')
+  return new Worker(shim, { workerData: { ...workerData, entry: path.join(projectRoot, entries[name]) } })
+}

@@ -1,0 +1,10 @@
+/** Something was asked for that is not there; the app answers 404. */
+export class NotFoundError extends Error {
+  constructor(
+    readonly what: string,
+    readonly id: string,
+  ) {
+    super(`There is no ${what} “${id}”. It may have been deleted.`)
+    this.name = 'NotFoundError'
+  }
+}

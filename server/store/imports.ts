@@ -1,0 +1,111 @@
+import type { ImportPlan } from '../ingest/importPlan.js'
+import { newId } from '../ids.js'
+import type { Db } from './database.js'
+import { NotFoundError } from './errors.js'
+
+export type ImportState = 'waiting' | 'running' | 'done' | 'failed' | 'stopped'
+
+export interface ImportJob {
+  id: string
+  file: string
+  path: string | null
+  bytes: number
+  plan: ImportPlan
+  state: ImportState
+  records: number
+  bytesRead: number
+  accepted: number
+  duplicates: number
+  rejected: number
+  /** why it failed, in words */
+  problem: string | null
+  createdMs: number
+  spentMs: number
+}
+
+interface ImportRow {
+  id: string
+  file: string
+  path: string | null
+  bytes: number
+  plan: string
+  state: ImportState
+  records: number
+  bytes_read: number
+  accepted: number
+  duplicates: number
+  rejected: number
+  problem: string | null
+  created_ms: number
+  spent_ms: number
+}
+
+export interface Reject {
+  line: number
+  reason: string
+  content: string
+}
+
+export interface ImportProgress {
+  records: number
+  bytesRead: number
+  accepted: number
+  duplicates: number
+  rejects: Reject[]
+  spentMs: number
+}
+
+export function importStore(db: Db) {
+  const byId = db.prepare<[string], ImportRow>('SELECT * FROM imports WHERE id = ?')
+  const recent = db.prepare<[], ImportRow>('SELECT * FROM imports ORDER BY created_ms DESC LIMIT 20')
+  const unfinished = db.prepare<[], ImportRow>(
+    `SELECT * FROM imports WHERE state IN ('waiting', 'running') ORDER BY created_ms`,
+  )
+  const insert = db.prepare(
+    `INSERT INTO imports (id, file, path, bytes, plan, state, created_ms) VALUES (?, ?, ?, ?, ?, 'waiting', ?)`,
+  )
+  const advance = db.prepare(
+    `UPDATE imports SET state = 'running', records = @records, bytes_read = @bytesRead,
+       accepted = accepted + @accepted, duplicates = duplicates + @duplicates, rejected = rejected + @rejected,
+       spent_ms = spent_ms + @spentMs
+     WHERE id = @id`,
+  )
+  const reject = db.prepare('INSERT OR REPLACE INTO import_rejects (import, line, reason, content) VALUES (?, ?, ?, ?)')
+  const finish = db.prepare('UPDATE imports SET state = ?, problem = ?, path = NULL WHERE id = ?')
+  const rejects = db.prepare<[string], Reject>(
+    'SELECT line, reason, content FROM import_rejects WHERE import = ? ORDER BY line',
+  )
+  const reasons = db.prepare<[string], { reason: string; lines: number; first: number }>(
+    `SELECT reason, COUNT(*) AS lines, MIN(line) AS first FROM import_rejects WHERE import = ?
+     GROUP BY reason ORDER BY lines DESC, first LIMIT 50`,
+  )
+  return {
+    get(id: string): ImportJob {
+      const row = byId.get(id)
+      if (!row) throw new NotFoundError('import', id)
+      return jobOf(row)
+    },
+    recent: (): ImportJob[] => recent.all().map(jobOf),
+    unfinished: (): ImportJob[] => unfinished.all().map(jobOf),
+    create(job: { file: string; path: string; bytes: number; plan: ImportPlan }, nowMs: number): string {
+      const id = newId()
+      insert.run(id, job.file, job.path, job.bytes, JSON.stringify(job.plan), nowMs)
+      return id
+    },
+    /** To be called in the transaction that writes the batch's events: both are kept, or neither. */
+    advance(id: string, { rejects: lines, ...progress }: ImportProgress): void {
+      advance.run({ id, ...progress, spentMs: Math.round(progress.spentMs), rejected: lines.length })
+      for (const line of lines) reject.run(id, line.line, line.reason, line.content)
+    },
+    finish(id: string, state: 'done' | 'failed' | 'stopped', problem: string | null): void {
+      finish.run(state, problem, id)
+    },
+    rejects: (id: string): IterableIterator<Reject> => rejects.iterate(id),
+    reasons: (id: string) => reasons.all(id),
+  }
+}
+
+function jobOf(row: ImportRow): ImportJob {
+  const { bytes_read: bytesRead, created_ms: createdMs, spent_ms: spentMs, plan, ...rest } = row
+  return { ...rest, bytesRead, createdMs, spentMs, plan: JSON.parse(plan) as ImportPlan }
+}

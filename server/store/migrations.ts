@@ -1,0 +1,15 @@
+import { readFileSync } from 'node:fs'
+import path from 'node:path'
+import { projectRoot } from '../root.js'
+
+/** The migrations in order; number n brings a file from version n − 1 to n. Never edit one that has been shipped. */
+const files = {
+  workspace: ['001_first.sql'],
+  /** the list of workspaces, and later the accounts */
+  home: ['home_001_first.sql'],
+}
+export type Kind = keyof typeof files
+
+export function migrationsOf(kind: Kind): string[] {
+  return files[kind].map((file) => readFileSync(path.join(projectRoot, 'server/store/migrations', file), 'utf8'))
+}

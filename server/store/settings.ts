@@ -1,0 +1,35 @@
+import { z } from 'zod'
+import type { Db } from './database.js'
+
+export const workspaceSettings = z.object({
+  name: z.string().min(1).max(100).default('My workspace'),
+  /** IANA time zone */
+  zone: z
+    .string()
+    .refine((zone) => {
+      try {
+        new Intl.DateTimeFormat('en', { timeZone: zone })
+        return true
+      } catch {
+        return false
+      }
+    }, 'a time zone such as Europe/Lisbon')
+    .default('UTC'),
+  firstDayOfWeek: z.int().min(1).max(7).default(1),
+  /** demo data is read as of its own last event */
+  now: z.enum(['clock', 'last event']).default('clock'),
+})
+export type WorkspaceSettings = z.infer<typeof workspaceSettings>
+
+export function settingsStore(db: Db) {
+  const all = db.prepare<[], { key: string; value: string }>('SELECT key, value FROM settings')
+  const put = db.prepare('INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value')
+  return {
+    get(): WorkspaceSettings {
+      return workspaceSettings.parse(Object.fromEntries(all.all().map((row) => [row.key, JSON.parse(row.value)])))
+    },
+    set(settings: Partial<WorkspaceSettings>): void {
+      for (const [key, value] of Object.entries(settings)) put.run(key, JSON.stringify(value))
+    },
+  }
+}

@@ -1,0 +1,70 @@
+import express, { type Request, type Response, type Router } from 'express'
+import { createWriteStream, unlinkSync } from 'node:fs'
+import path from 'node:path'
+import { Transform } from 'node:stream'
+import { pipeline } from 'node:stream/promises'
+import { importPlanSchema, planProblems } from './ingest/importPlan.js'
+import { previewFile } from './ingest/preview.js'
+import type { Dowser } from './index.js'
+import { newId } from './ids.js'
+import type { Settings } from './settings.js'
+import { readRequestBody, TooLargeError } from './api/requestBody.js'
+
+const PREVIEW_BYTES = 524_288
+
+/** Files from the page "Bring in a file": their first piece to look at, then the whole, streamed to disk. */
+export function uploadRouter(dowser: Dowser, settings: Settings): Router {
+  const router = express.Router()
+
+  router.post('/import/preview', async (req, res) => {
+    const bytes = await readRequestBody(req, PREVIEW_BYTES)
+    res.json(previewFile(bytes, dowser.settings.get().zone))
+  })
+
+  router.put('/import/upload', async (req: Request, res: Response) => {
+    const plan = importPlanSchema.safeParse(parseJson(String(req.query.plan ?? '')))
+    if (!plan.success) return void res.status(400).json({ problem: 'How the file is to be read was not understood.' })
+    const problems = planProblems(plan.data)
+    if (problems.length > 0) return void res.status(400).json({ problem: problems.join(' ') })
+    const file = path.join(dowser.uploads, newId())
+    try {
+      const bytes = await store(req, file, settings.uploadBytes)
+      const name = String(req.query.name ?? 'file').slice(0, 200)
+      res.json({ id: dowser.startImport({ file: name, path: file, bytes, plan: plan.data }) })
+    } catch (error) {
+      removeQuietly(file)
+      if (error instanceof TooLargeError) return void res.status(413).json({ problem: error.message })
+      if (req.destroyed && !req.complete) return // the page was closed: there is nobody to tell
+      throw error
+    }
+  })
+  return router
+}
+
+async function store(req: Request, file: string, limit: number): Promise<number> {
+  let bytes = 0
+  const count = new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      bytes += chunk.length
+      done(bytes > limit ? new TooLargeError(limit) : null, chunk)
+    },
+  })
+  await pipeline(req, count, createWriteStream(file, { flags: 'wx' }))
+  return bytes
+}
+
+function removeQuietly(file: string): void {
+  try {
+    unlinkSync(file)
+  } catch {
+    // It was never made.
+  }
+}
+
+function parseJson(text: string): unknown {
+  try {
+    return JSON.parse(text) as unknown
+  } catch {
+    return null
+  }
+}
