@@ -5,10 +5,11 @@ import helmet from 'helmet'
 import { randomBytes } from 'node:crypto'
 import { RouterContextProvider } from 'react-router'
 import * as build from 'virtual:react-router/server-build'
+import { setDowser } from '../app/dowser.server.js'
 import { apiRouter } from './api/router.js'
 import { openDowser, type Dowser } from './index.js'
 import { makeLogger, type Logger } from './logger.js'
-import { nonceContext } from './nonce.js'
+import { nonceContext } from '../app/nonceContext.js'
 import { readSettings } from './settings.js'
 import { uploadRouter } from './upload.js'
 
@@ -22,6 +23,7 @@ const kept = globalThis as typeof globalThis & { dowserRunning?: Running }
 const settings = readSettings(process.env)
 kept.dowserRunning ??= { dowser: openDowser(settings), logger: makeLogger(settings.logLevel) }
 const { dowser, logger } = kept.dowserRunning
+setDowser(dowser)
 const development = process.env.NODE_ENV !== 'production'
 
 export const app = express()

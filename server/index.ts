@@ -9,6 +9,7 @@ import type { EngineRequest, EngineStatus, PeopleReply, RunReply } from './engin
 import type { BodyForm } from './ingest/body.js'
 import type { ImportPlan } from './ingest/importPlan.js'
 import type { IngestReply, IngestRequest } from './ingest/ingest.worker.js'
+import { rejectedCsv } from './ingest/rejected.js'
 import { Calls, CallError } from './pool/calls.js'
 import { startWorker } from './pool/startWorker.js'
 import type { Settings } from './settings.js'
@@ -117,6 +118,7 @@ export function openDowser(settings: Settings) {
       )
       return id
     },
+    rejectedLines: (id: string) => rejectedCsv(stores.imports.rejects(id)),
     stopImport: (id: string) => ingest.ask({ kind: 'stop import', id }),
 
     exportEvents: (options: { fromMs?: number; untilMs?: number }) => exportLines(db, options),

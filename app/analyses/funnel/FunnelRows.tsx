@@ -1,0 +1,346 @@
+import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core'
+import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable'
+import { CSS } from '@dnd-kit/utilities'
+import CloseIcon from '@mui/icons-material/Close'
+import IconButton from '@mui/material/IconButton'
+import { useState, type KeyboardEvent, type MouseEvent } from 'react'
+import { MOST_STEPS, type FunnelQuestion, type FunnelStep } from '../../../core/analyses/funnel/question.js'
+import { narrowest } from '../../../core/analyses/funnel/findings.js'
+import type { FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
+import { stepWords } from '../../../core/analyses/funnel/sentence.js'
+import type { EventChoice, Mark } from '../../../core/questions/parts.js'
+import { formatDuration, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
+import { groupWords } from '../../../core/words/words.js'
+import { EventPicker } from '../../editors/EventPicker.js'
+import { FilterEditor } from '../../editors/FilterEditor.js'
+import { placeUnder, TokenPopover } from '../../editors/TokenPopover.js'
+import type { BodyProps } from '../view.js'
+
+type Open =
+  | { what: 'event' | 'also' | 'where'; step: number; at: { left: number; top: number } }
+  | { what: 'add'; at: { left: number; top: number } }
+
+/** As many groups have a bar of their own in each row; the table has them all. */
+const BARS = 4
+
+/** The steps are the rows of the chart, and are edited there: named, filtered, added, dragged, removed. */
+export function FunnelRows({ question, result, thisYear, edit, selected, onSelect }: BodyProps<FunnelQuestion, FunnelResult>) {
+  const [open, setOpen] = useState<Open | null>(null)
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  )
+  const { steps } = question
+  const ids = stepIds(steps)
+  const narrow = narrowest(result.all)
+  const bars = result.groups.slice(0, BARS)
+  const setSteps = (next: FunnelStep[], how: 'choose' | 'type' = 'choose') => edit?.({ ...question, steps: next }, how)
+  const move = (from: number, to: number) => {
+    if (to >= 0 && to < steps.length && from !== to) setSteps(arrayMove(steps, from, to))
+  }
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (over) move(ids.indexOf(String(active.id)), ids.indexOf(String(over.id)))
+  }
+  const close = () => setOpen(null)
+  const isChosen = (step: number, what: 'reached' | 'lost' | 'open') =>
+    selected.some((mark) => mark.kind === 'step' && mark.step === step && mark.what === what && !mark.group)
+  const select = (step: number, what: 'reached' | 'lost' | 'open') => (event: MouseEvent) =>
+    onSelect?.({ kind: 'step', step, what } satisfies Mark, event.shiftKey || event.ctrlKey || event.metaKey)
+
+  return (
+    <div className="funnel">
+      <div className="funnel-head">
+        <span className="funnel-legend">
+          {bars.length > 0 && (
+            <>
+              <i style={{ background: 'var(--series-0)' }} />
+              All
+              {bars.map((row, i) => (
+                <span key={groupWords(row.key!, result.rest)}>
+                  <i style={{ background: barColour(row, i) }} />
+                  {groupWords(row.key!, result.rest)}
+                </span>
+              ))}
+              {result.groups.length > BARS && <span>and {result.groups.length - BARS} more in the table</span>}
+            </>
+          )}
+        </span>
+        <span>people</span>
+        <span>of the start</span>
+        <span>median time</span>
+      </div>
+      <DndContext id="funnel-steps" sensors={sensors} collisionDetection={closestCenter} onDragEnd={onDragEnd}>
+        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+          <ol className="funnel-steps">
+            {steps.map((step, index) => {
+              const { event, where } = stepWords(step, { thisYear })
+              const row = result.all.steps[index]
+              return (
+                <StepRow
+                  key={ids[index]}
+                  id={ids[index]}
+                  index={index}
+                  sortable={edit !== undefined && steps.length > 1}
+                  lastStrip={index === steps.length - 1}
+                  onMove={(by) => move(index, index + by)}
+                  name={
+                    edit ? (
+                      <span className="step-name">
+                        <button
+                          type="button"
+                          className="token water"
+                          aria-label={`Step ${index + 1}: ${event}. Change it; with Alt and the arrow keys it moves.`}
+                          onClick={(e) => setOpen({ what: 'event', step: index, at: placeUnder(e.currentTarget) })}
+                        >
+                          {event}
+                        </button>
+                        <span className="step-where">
+                          {where && (
+                            <button
+                              type="button"
+                              className="quiet-token"
+                              onClick={(e) => setOpen({ what: 'where', step: index, at: placeUnder(e.currentTarget) })}
+                            >
+                              {where}
+                            </button>
+                          )}
+                          <span className="step-more">
+                            {!where && (
+                              <button type="button" onClick={(e) => setOpen({ what: 'where', step: index, at: placeUnder(e.currentTarget) })}>
+                                + where
+                              </button>
+                            )}
+                            {'names' in step.event && (
+                              <button type="button" onClick={(e) => setOpen({ what: 'also', step: index, at: placeUnder(e.currentTarget) })}>
+                                + or
+                              </button>
+                            )}
+                          </span>
+                        </span>
+                      </span>
+                    ) : (
+                      <span className="step-name">
+                        <span className="token still">{event}</span>
+                        {where && <span className="step-where">{where}</span>}
+                      </span>
+                    )
+                  }
+                  remove={
+                    edit &&
+                    steps.length > 1 && (
+                      <IconButton
+                        size="small"
+                        className="step-remove"
+                        aria-label={`Remove step ${index + 1}, ${event}`}
+                        onClick={() => setSteps(steps.toSpliced(index, 1))}
+                      >
+                        <CloseIcon fontSize="inherit" />
+                      </IconButton>
+                    )
+                  }
+                  bars={
+                    <span className="bars">
+                      <span className="bar main" style={{ width: `${(row?.ofStart ?? 0) * 100}%` }} />
+                      {bars.map((group, i) => (
+                        <span
+                          key={i}
+                          className="bar thin"
+                          title={`${groupWords(group.key!, result.rest)}: ${formatPercent(group.steps[index]?.ofStart ?? null)}`}
+                          style={{ width: `${(group.steps[index]?.ofStart ?? 0) * 100}%`, background: barColour(group, i) }}
+                        />
+                      ))}
+                    </span>
+                  }
+                  people={
+                    onSelect && row && row.people > 0 ? (
+                      <button type="button" className="figure-button" aria-pressed={isChosen(index, 'reached')} onClick={select(index, 'reached')}>
+                        {formatNumber(row.people)}
+                      </button>
+                    ) : (
+                      formatNumber(row?.people ?? null)
+                    )
+                  }
+                  rate={formatPercent(row?.ofStart ?? null)}
+                  rateTitle={
+                    row?.ofStartInterval
+                      ? `95 % interval: ${(row.ofStartInterval.low * 100).toFixed(1)} – ${(row.ofStartInterval.high * 100).toFixed(1)}`
+                      : ''
+                  }
+                  time={index === 0 ? MISSING : formatDuration(row?.fromPrevious.median ?? null)}
+                  strip={
+                    index < steps.length - 1 &&
+                    row && (
+                      <>
+                        <span>{formatPercent(result.all.steps[index + 1]?.ofPrevious ?? null, 0)} go on</span>
+                        {row.lost > 0 && (
+                          <>
+                            <span aria-hidden="true"> · </span>
+                            {onSelect ? (
+                              <button type="button" className="lost" aria-pressed={isChosen(index, 'lost')} onClick={select(index, 'lost')}>
+                                {formatNumber(row.lost)} lost here
+                              </button>
+                            ) : (
+                              <span className="lost">{formatNumber(row.lost)} lost here</span>
+                            )}
+                          </>
+                        )}
+                        {row.open > 0 && (
+                          <>
+                            <span aria-hidden="true"> · </span>
+                            {onSelect ? (
+                              <button type="button" className="still-open" aria-pressed={isChosen(index, 'open')} onClick={select(index, 'open')}>
+                                {formatNumber(row.open)} of them still open
+                              </button>
+                            ) : (
+                              <span className="still-open">{formatNumber(row.open)} of them still open</span>
+                            )}
+                          </>
+                        )}
+                        {narrow === index && steps.length > 2 && <span className="tag brick">narrowest</span>}
+                      </>
+                    )
+                  }
+                />
+              )
+            })}
+          </ol>
+        </SortableContext>
+      </DndContext>
+      {edit && steps.length < MOST_STEPS && (
+        <p className="additions">
+          <button type="button" className="addition" onClick={(e) => setOpen({ what: 'add', at: placeUnder(e.currentTarget) })}>
+            + step
+          </button>
+        </p>
+      )}
+      {edit && (
+        <StepEditor open={open} steps={steps} setSteps={setSteps} close={close} />
+      )}
+    </div>
+  )
+}
+
+/** Ids for dragging that stay with their step: equal steps are told apart by their count. */
+function stepIds(steps: readonly FunnelStep[]): string[] {
+  const seen = new Map<string, number>()
+  return steps.map((step) => {
+    const text = JSON.stringify(step)
+    const count = (seen.get(text) ?? 0) + 1
+    seen.set(text, count)
+    return `${text} ${count}`
+  })
+}
+
+function barColour(row: FunnelRow, index: number): string {
+  return row.key && 'rest' in row.key ? 'var(--series-7)' : `var(--series-${(index % 6) + 1})`
+}
+
+function StepEditor(props: {
+  open: Open | null
+  steps: readonly FunnelStep[]
+  setSteps: (steps: FunnelStep[], how?: 'choose' | 'type') => void
+  close: () => void
+}) {
+  const { open, steps, setSteps, close } = props
+  if (!open) return null
+  const step = open.what === 'add' ? null : steps[open.step]
+  const replace = (next: FunnelStep, how: 'choose' | 'type' = 'choose') =>
+    open.what !== 'add' && setSteps(steps.with(open.step, next), how)
+  const choose = (event: EventChoice) => {
+    if (open.what === 'add') setSteps([...steps, { event }])
+    else if (step && open.what === 'also' && 'names' in step.event && 'names' in event)
+      replace({ ...step, event: { names: [...new Set([...step.event.names, ...event.names])] } })
+    else if (step) replace({ ...step, event })
+    close()
+  }
+  const labels = { add: 'Add a step', event: 'Event of the step', also: 'Or another event', where: 'Only where' }
+  const several = step && 'names' in step.event && step.event.names.length > 1 ? step.event.names : null
+  return (
+    <TokenPopover at={open.at} label={labels[open.what]} onClose={close}>
+      {open.what === 'event' && several && (
+        <div className="any-of">
+          <span className="hint">Any of</span>
+          {several.map((name) => (
+            <button
+              key={name}
+              type="button"
+              className="chip"
+              aria-label={`Take ${name} out`}
+              onClick={() => replace({ ...step!, event: { names: several.filter((other) => other !== name) } })}
+            >
+              {name} ×
+            </button>
+          ))}
+        </div>
+      )}
+      {open.what === 'where' && step ? (
+        <FilterEditor
+          events={[step.event]}
+          value={step.where}
+          onChange={(where, how) => {
+            const { where: _before, ...rest } = step
+            replace(where ? { ...rest, where } : rest, how)
+          }}
+        />
+      ) : (
+        <EventPicker value={open.what === 'event' ? (step?.event ?? null) : null} activity={false} onChoose={choose} />
+      )}
+    </TokenPopover>
+  )
+}
+
+function StepRow(props: {
+  id: string
+  index: number
+  sortable: boolean
+  lastStrip: boolean
+  onMove: (by: number) => void
+  name: React.ReactNode
+  remove: React.ReactNode
+  bars: React.ReactNode
+  people: React.ReactNode
+  rate: string
+  rateTitle: string
+  time: string
+  strip: React.ReactNode
+}) {
+  const { id, index, sortable, onMove, name, remove, bars, people, rate, rateTitle, time, strip } = props
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id, disabled: !sortable })
+  const onKey = (event: KeyboardEvent) => {
+    if (!sortable || !event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
+    event.preventDefault()
+    onMove(event.key === 'ArrowUp' ? -1 : 1)
+  }
+  return (
+    <li
+      ref={setNodeRef}
+      className={`funnel-step${isDragging ? ' dragging' : ''}`}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+      onKeyDown={onKey}
+    >
+      <div className="funnel-row">
+        {sortable ? (
+          <button type="button" className="step-number" {...attributes} {...listeners} aria-label={`Step ${index + 1}: drag, or press Space and use the arrow keys, to reorder`}>
+            {index + 1}
+          </button>
+        ) : (
+          <span className="step-number still">{index + 1}</span>
+        )}
+        {name}
+        {bars}
+        <span className="number strong">{people}</span>
+        <span className="number rate" title={rateTitle}>
+          {rate}
+        </span>
+        <span className="number soft">{time}</span>
+        {remove}
+      </div>
+      {strip && (
+        <div className="funnel-strip">
+          <span className="strip-line" aria-hidden="true" />
+          <span className="strip-text">{strip}</span>
+        </div>
+      )}
+    </li>
+  )
+}

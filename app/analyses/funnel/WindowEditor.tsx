@@ -1,0 +1,37 @@
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import { windowUnits, type FunnelWindow } from '../../../core/analyses/funnel/question.js'
+import { NumberField } from '../../editors/NumberField.js'
+
+/** How long an attempt may take, from its first step. */
+export function WindowEditor(props: { value: FunnelWindow; onChange: (window: FunnelWindow, how: 'choose' | 'type') => void }) {
+  const { value, onChange } = props
+  return (
+    <div className="stack">
+      <fieldset>
+        <legend>From the first step to the last, at most</legend>
+        <NumberField
+          label="How many"
+          value={value.count}
+          min={1}
+          max={1000}
+          whole
+          autoFocus
+          onChange={(count) => onChange({ ...value, count }, 'type')}
+        />
+        <Select
+          value={value.unit}
+          aria-label="Unit of time"
+          onChange={(event) => onChange({ ...value, unit: event.target.value as FunnelWindow['unit'] }, 'choose')}
+        >
+          {windowUnits.map((unit) => (
+            <MenuItem key={unit} value={unit}>
+              {unit}s
+            </MenuItem>
+          ))}
+        </Select>
+      </fieldset>
+      <p className="hint">A day is 24 hours from the first step; exactly on the limit still counts.</p>
+    </div>
+  )
+}

@@ -1,0 +1,21 @@
+import type { AnalysisKind, Question, Result } from '../../core/analyses/registry.js'
+import type { FunnelQuestion } from '../../core/analyses/funnel/question.js'
+import type { FunnelResult } from '../../core/analyses/funnel/finish.js'
+import type { TrendQuestion } from '../../core/analyses/trend/question.js'
+import type { TrendResult } from '../../core/analyses/trend/finish.js'
+import { funnelView } from './funnel/FunnelView.js'
+import { trendView } from './trend/TrendView.js'
+import type { AnalysisView } from './view.js'
+
+interface Kinds {
+  trend: [TrendQuestion, TrendResult]
+  funnel: [FunnelQuestion, FunnelResult]
+}
+
+/** Does not compile until a new kind has its chart, table and editors. */
+const views: { [K in AnalysisKind]: AnalysisView<Kinds[K][0], Kinds[K][1]> } = { trend: trendView, funnel: funnelView }
+
+/** The view of a kind, with its types forgotten: a question and its own result go in together. */
+export function viewOf(kind: AnalysisKind): AnalysisView<Question, Result> {
+  return views[kind] as unknown as AnalysisView<Question, Result>
+}

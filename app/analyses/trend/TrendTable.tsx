@@ -1,0 +1,127 @@
+import { useEffect, useRef, type KeyboardEvent, type MouseEvent } from 'react'
+import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
+import type { TrendResult, TrendRow } from '../../../core/analyses/trend/finish.js'
+import { groupId, type Mark } from '../../../core/questions/parts.js'
+import { formatChange, MISSING } from '../../../core/words/format.js'
+import { propertyWords } from '../../../core/words/words.js'
+import { bucketLabel, canShare, chartSeries, formatValue } from '../../charts/trendSeries.js'
+
+interface TrendTableProps {
+  result: TrendResult
+  question: TrendQuestion
+  thisYear: number
+  selected?: readonly Mark[]
+  onSelect?: (mark: Mark, add: boolean) => void
+}
+
+/** The numbers themselves. A cell gives the people counted in it. */
+export function TrendTable({ result, question, thisYear, selected = [], onSelect }: TrendTableProps) {
+  const series = chartSeries(result, question)
+  const grouped = result.groups.length > 0
+  const asShare = question.show.as === 'share' && canShare(question)
+  const scroll = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    // The newest buckets are what one looks for first.
+    if (scroll.current) scroll.current.scrollLeft = scroll.current.scrollWidth
+  }, [result.buckets.length])
+
+  const full = result.buckets.flatMap((bucket, i) => (bucket.open || bucket.cut ? [] : [i]))
+  const changeOf = (values: readonly (number | null)[]) => {
+    const first = values[full[0]]
+    const last = values[full[full.length - 1]]
+    return full.length < 2 || !first || last === null || last === undefined ? null : last / first - 1
+  }
+  const ids = new Set(selected.map((mark) => (mark.kind === 'point' ? `${groupId(mark.group)} ${mark.bucket ?? ''}` : '')))
+  const cell = (row: TrendRow, value: number | null, bucket?: string, soft = false) => {
+    const mark: Mark = { kind: 'point', ...(bucket ? { bucket } : {}), ...(row.key ? { group: row.key } : {}) }
+    const chosen = ids.has(`${groupId(mark.group)} ${bucket ?? ''}`)
+    const text = formatValue(value, question)
+    return (
+      <td key={bucket ?? 'all'} className={`number${chosen ? ' chosen' : ''}${soft ? ' soft' : ''}`}>
+        {onSelect && value !== null && value !== 0 ? (
+          <button
+            type="button"
+            aria-pressed={chosen}
+            data-cell=""
+            onClick={(event: MouseEvent) => onSelect(mark, event.shiftKey || event.ctrlKey || event.metaKey)}
+          >
+            {text}
+          </button>
+        ) : (
+          text
+        )}
+      </td>
+    )
+  }
+  const line = (row: TrendRow, label: string, values: readonly (number | null)[], index: number | null) => {
+    const change = changeOf(values)
+    return (
+      <tr key={groupId(row.key ?? undefined)} className={index === null ? 'all-row' : ''}>
+        <th scope="row">
+          <span className="row-name">
+            {index !== null && (
+              <i style={{ background: row.key && 'rest' in row.key ? 'var(--series-7)' : `var(--series-${index % 8})` }} />
+            )}
+            {label}
+          </span>
+        </th>
+        {cell(row, asShare ? (result.all.total ? (row.total ?? 0) / result.all.total : null) : row.total)}
+        <td className={`number ${change === null ? '' : change > 0 ? 'gain' : change < 0 ? 'loss' : ''}`}>
+          {change === null ? MISSING : formatChange(change)}
+        </td>
+        {result.buckets.map((bucket, b) => cell(row, values[b], bucket.key, bucket.open || bucket.cut))}
+      </tr>
+    )
+  }
+  return (
+    <div className="table-scroll" ref={scroll} tabIndex={0} role="region" aria-label="Table of the numbers" data-table="">
+      <table className="numbers" onKeyDown={moveInTable}>
+        <thead>
+          <tr>
+            <th scope="col">{grouped ? propertyWords(question.breakdowns![0].by) : 'Event'}</th>
+            <th scope="col" className="number">
+              Whole time
+            </th>
+            <th scope="col" className="number" title={`Last full ${question.every} against the first`}>
+              Change
+            </th>
+            {result.buckets.map(({ key, open, cut }) => (
+              <th scope="col" className="number" key={key} title={open ? 'still open' : cut ? 'cut by the time asked about' : undefined}>
+                {bucketLabel(key, question.every, thisYear)}
+                {open && <small> so far</small>}
+                {cut && !open && <small> in part</small>}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {series.map(({ row, label, values }, index) => line(row, label, values, index))}
+          {grouped && !asShare && line(result.all, 'All together', result.all.values, null)}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+/** Arrow keys go from cell to cell. */
+export function moveInTable(event: KeyboardEvent<HTMLTableElement>): void {
+  const moves: Record<string, [number, number]> = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }
+  const move = moves[event.key]
+  const here = (event.target as HTMLElement).closest('td')
+  if (!move || !here) return
+  const row = here.parentElement as HTMLTableRowElement
+  const rows = [...event.currentTarget.tBodies[0].rows]
+  let r = rows.indexOf(row)
+  let c = here.cellIndex
+  for (;;) {
+    r += move[0]
+    c += move[1]
+    const next = rows[r]?.cells[c]
+    if (!next) return
+    const button = next.querySelector<HTMLButtonElement>('[data-cell]')
+    if (button) {
+      event.preventDefault()
+      return button.focus()
+    }
+  }
+}

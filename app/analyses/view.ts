@@ -1,0 +1,30 @@
+import type { ComponentType } from 'react'
+import type { Mark } from '../../core/questions/parts.js'
+
+export interface BodyProps<Question, Result> {
+  question: Question
+  result: Result
+  thisYear: number
+  /** left out: the study is only read */
+  edit?: (question: Question, how?: 'choose' | 'type') => void
+  selected: readonly Mark[]
+  /** left out: people cannot be read from it */
+  onSelect?: (mark: Mark, add: boolean) => void
+}
+
+export interface EditorProps<Question> {
+  token: string
+  question: Question
+  edit: (question: Question, how?: 'choose' | 'type') => void
+  close: () => void
+}
+
+/** What the interface adds to a kind of study: its chart, its table, and the editors of its tokens. */
+export interface AnalysisView<Question, Result> {
+  name: string
+  Body: ComponentType<BodyProps<Question, Result>>
+  Numbers: ComponentType<BodyProps<Question, Result>>
+  Editor: ComponentType<EditorProps<Question>>
+  /** what is not yet part of the question */
+  additions(question: Question): { token: string; label: string }[]
+}

@@ -1,0 +1,37 @@
+import { Link } from 'react-router'
+import type { Mark } from '../../core/questions/parts.js'
+import { funnelCaption } from '../../core/analyses/funnel/sentence.js'
+import { studyAddress } from '../address.js'
+import { viewOf } from '../analyses/registry.js'
+import { sentenceOf } from '../study/StudyPage.js'
+import type { CardData } from './board.server.js'
+import { NoteText } from './note.js'
+
+const NONE: readonly Mark[] = []
+
+/** A card as it is read: a note, or a study headed by its question. */
+export function CardView({ card, thisYear, linked }: { card: CardData; thisYear: number; linked: boolean }) {
+  if (!card.study) return <NoteText note={card.note} />
+  const { study } = card
+  const { Body } = viewOf(study.question.kind)
+  const caption =
+    study.question.kind === 'funnel'
+      ? funnelCaption(study.question, { thisYear })
+      : sentenceOf(study.question, thisYear)
+          .map(({ text }) => text)
+          .join('')
+  return (
+    <>
+      <h2 className="card-head" title={study.name}>
+        {linked ? <Link to={studyAddress(study.question)}>{caption}</Link> : caption}
+      </h2>
+      <div className="card-body">
+        {study.result ? (
+          <Body question={study.question} result={study.result} thisYear={thisYear} selected={NONE} />
+        ) : (
+          <p className="caution">{study.problem}</p>
+        )}
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,51 @@
+import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
+import { boardWide } from '../../core/analyses/boardWide.js'
+import { faultWords } from '../../core/questions/faults.js'
+import type { Reading } from '../../core/analyses/analysis.js'
+import type { Filter } from '../../core/questions/parts.js'
+import type { Range } from '../../core/time/range.js'
+import { dowser } from '../dowser.server.js'
+
+export interface CardData {
+  id: string
+  x: number
+  y: number
+  w: number
+  h: number
+  note: unknown
+  study: { id: string; name: string; question: Question; result: Result | null; reading: Reading | null; problem: string | null } | null
+}
+
+/** A dashboard's cards with their results, all worked out on the same state of the data where that is possible. */
+export async function readBoard(id: string, set: { range: Range | null; filter: Filter | null } | null, signal: AbortSignal) {
+  const board = dowser().dashboards.get(id)
+  const status = await dowser().status()
+  const { zone } = dowser().settings.get()
+  const range = set ? set.range : board.range
+  const filter = set ? set.filter : board.filter
+  const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(status.now))
+  let version = -1
+  const cards = await Promise.all(
+    board.cards.map(async ({ study: studyId, ...card }): Promise<CardData> => {
+      if (!studyId) return { ...card, study: null }
+      const study = dowser().studies.get(studyId)
+      const question = boardWide(study.question, range, filter)
+      const reply = status.ready ? await dowser().run(question, signal) : null
+      version = Math.max(version, reply?.version ?? -1)
+      const result = reply?.result ?? null
+      return {
+        ...card,
+        study: {
+          id: study.id,
+          name: study.name,
+          question,
+          result,
+          reading: result && analysisOf(question.kind).findings(result, question, { thisYear }),
+          problem: !reply ? 'The events are being read …' : reply.faults.map(faultWords).join(' ') || null,
+        },
+      }
+    }),
+  )
+  return { board: { ...board, cards: undefined }, cards, range, filter, version, now: status.now, zone, thisYear }
+}
+export type BoardData = Awaited<ReturnType<typeof readBoard>>

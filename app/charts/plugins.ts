@@ -1,0 +1,65 @@
+import type { Chart, Plugin } from 'chart.js'
+
+/** Shades the last bucket where it is still open. */
+export function openGround(colour: string, open: boolean): Plugin {
+  return {
+    id: 'openGround',
+    beforeDatasetsDraw({ ctx, chartArea, scales, data }) {
+      const count = data.labels?.length ?? 0
+      if (!open || count < 2) return
+      const step = scales.x.getPixelForValue(count - 1) - scales.x.getPixelForValue(count - 2)
+      const left = scales.x.getPixelForValue(count - 1) - step / 2
+      ctx.save()
+      ctx.fillStyle = colour
+      ctx.globalAlpha = 0.45
+      ctx.fillRect(left, chartArea.top, Math.min(step, chartArea.right - left + 14), chartArea.bottom - chartArea.top)
+      ctx.restore()
+    },
+  }
+}
+
+export const LABEL_FONT = '600 11.5px "Hanken Grotesk Variable", sans-serif'
+const LINE = 14
+
+/** Writes each line's name at its end, moved apart where they would touch; what finds no room is left to the table. */
+export function endLabels(labels: readonly { text: string; colour: string }[]): Plugin {
+  return {
+    id: 'endLabels',
+    afterDatasetsDraw(chart) {
+      const { ctx, chartArea } = chart
+      const wanted = labels.flatMap((label, index) => {
+        const point = lastPoint(chart, index)
+        return point ? [{ ...label, x: point.x, y: point.y }] : []
+      })
+      const room = Math.floor((chartArea.bottom - chartArea.top + LINE) / LINE)
+      const placed = spread(wanted.slice(0, room), chartArea.top, chartArea.bottom)
+      ctx.save()
+      ctx.font = LABEL_FONT
+      ctx.textBaseline = 'middle'
+      for (const label of placed) {
+        ctx.fillStyle = label.colour
+        ctx.fillText(label.text, chartArea.right + 10, label.y)
+      }
+      ctx.restore()
+    },
+  }
+}
+
+function lastPoint(chart: Chart, index: number): { x: number; y: number } | null {
+  const points = chart.getDatasetMeta(index).data
+  for (let i = points.length - 1; i >= 0; i--) {
+    const { x, y } = points[i].getProps(['x', 'y'], true) as { x: number; y: number }
+    if (Number.isFinite(y)) return { x, y }
+  }
+  return null
+}
+
+/** Moves labels apart to a line's height, in the order they have, within top and bottom. */
+export function spread<T extends { y: number }>(labels: readonly T[], top: number, bottom: number): T[] {
+  const sorted = [...labels].sort((a, b) => a.y - b.y).map((label) => ({ ...label }))
+  for (let i = 0; i < sorted.length; i++)
+    sorted[i].y = Math.max(sorted[i].y, i === 0 ? top : sorted[i - 1].y + LINE)
+  for (let i = sorted.length - 1; i >= 0; i--)
+    sorted[i].y = Math.min(sorted[i].y, i === sorted.length - 1 ? bottom : sorted[i + 1].y - LINE)
+  return sorted
+}

@@ -1,0 +1,55 @@
+import Button from '@mui/material/Button'
+import { useState } from 'react'
+import type { Breakdown, EventChoice } from '../../core/questions/parts.js'
+import { propertyWords } from '../../core/words/words.js'
+import { NumberField } from './NumberField.js'
+import { PropertyPicker } from './PropertyPicker.js'
+
+/** "For each …": the property, and how many groups are kept. */
+export function BreakdownEditor(props: {
+  events: readonly EventChoice[]
+  value: Breakdown | undefined
+  onChange: (breakdown: Breakdown | undefined, how: 'choose' | 'type') => void
+  onDone: () => void
+}) {
+  const { events, value, onChange, onDone } = props
+  const [choosing, setChoosing] = useState(value === undefined)
+  if (choosing || !value)
+    return (
+      <PropertyPicker
+        events={events}
+        value={value?.by ?? null}
+        onChoose={({ property }) => {
+          onChange({ by: property, keep: value?.keep ?? 10 }, 'choose')
+          onDone()
+        }}
+      />
+    )
+  return (
+    <div className="stack">
+      <p>
+        For each <strong>{propertyWords(value.by)}</strong>
+      </p>
+      <label className="inline-field">
+        Keep the
+        <NumberField label="Groups to keep" value={value.keep} min={1} max={50} whole width={74} onChange={(keep) => onChange({ ...value, keep }, 'type')} />
+        largest groups
+      </label>
+      <p className="hint">The others are counted together as Everything else.</p>
+      <div className="row">
+        <Button variant="outlined" onClick={() => setChoosing(true)}>
+          Another property
+        </Button>
+        <Button
+          color="error"
+          onClick={() => {
+            onChange(undefined, 'choose')
+            onDone()
+          }}
+        >
+          Remove
+        </Button>
+      </div>
+    </div>
+  )
+}

@@ -1,0 +1,54 @@
+import type { EventChoice, PropertyRef } from '../../core/questions/parts.js'
+import { propertyWords } from '../../core/words/words.js'
+import type { PropertyEntry } from '../../server/engine/catalog.js'
+import { useWorkspace } from '../workspace.js'
+import { OptionList } from './OptionList.js'
+import { noteUse } from './recent.js'
+
+const KIND = { text: 'text', number: 'number', boolean: 'yes/no', date: 'date', list: 'list' }
+
+/** The properties that the chosen events carry, then those of people. */
+export function propertiesFor(properties: readonly PropertyEntry[], carried: ReadonlySet<string> | null): PropertyEntry[] {
+  return properties.filter(({ property }) => property.of !== 'event' || !carried || carried.has(property.name))
+}
+
+export function useProperties(events: readonly EventChoice[]): PropertyEntry[] {
+  const { catalog } = useWorkspace()
+  if (events.some((event) => 'activity' in event)) return catalog.properties
+  const names = new Set(events.flatMap((event) => ('names' in event ? event.names : [])))
+  const carried = new Set(catalog.events.filter(({ name }) => names.has(name)).flatMap(({ properties }) => properties))
+  return propertiesFor(catalog.properties, carried)
+}
+
+export function PropertyPicker(props: {
+  events: readonly EventChoice[]
+  value: PropertyRef | null
+  onChoose: (entry: PropertyEntry) => void
+  only?: 'person'
+}) {
+  const { events, value, onChoose, only } = props
+  const properties = useProperties(events).filter(({ property }) => !only || property.of === only)
+  const order = { source: 0, event: 1, person: 2 }
+  const sorted = [...properties].sort((a, b) => order[a.property.of] - order[b.property.of])
+  return (
+    <OptionList
+      label="Properties"
+      search="Search names, meanings, values"
+      empty="No property by that name here."
+      options={sorted.map((entry) => ({
+        key: JSON.stringify(entry.property),
+        label: propertyWords(entry.property),
+        note: entry.description || entry.samples.slice(0, 3).join(', '),
+        side: KIND[entry.kind],
+        find: [entry.name, ...entry.samples],
+        value: entry,
+        chosen: JSON.stringify(value) === JSON.stringify(entry.property),
+        group: entry.property.of === 'person' ? 'Of the person, at the latest value' : 'Of the event',
+      }))}
+      onChoose={(entry) => {
+        noteUse('properties', entry.name)
+        onChoose(entry)
+      }}
+    />
+  )
+}

@@ -1,0 +1,43 @@
+import type { MouseEvent, ReactNode } from 'react'
+import type { SentencePart } from '../../core/analyses/analysis.js'
+import { faultWords, type Fault } from '../../core/questions/faults.js'
+
+/** The question as a sentence. Its tokens are buttons; a token that a fault points to is marked. */
+export function Sentence(props: {
+  parts: readonly SentencePart[]
+  faults?: readonly Fault[]
+  /** left out: the sentence is only read */
+  onToken?: (token: string, anchor: HTMLElement) => void
+  open?: string | null
+  as?: 'h1' | 'h2'
+  children?: ReactNode
+}) {
+  const { parts, faults = [], onToken, open, as: Tag = 'h1', children } = props
+  return (
+    <Tag className="question">
+      {parts.map((part, index) => {
+        if (!part.token || !onToken) return <span key={index} className={part.token ? `token still ${part.tone}` : ''}>{part.text}</span>
+        const fault = faults.find(({ path }) => part.path && startsWith(path.join('.'), part.path))
+        return (
+          <button
+            key={index}
+            type="button"
+            className={`token ${part.tone ?? 'water'}${fault ? ' faulty' : ''}`}
+            aria-haspopup="dialog"
+            aria-expanded={open === part.token}
+            title={fault ? faultWords(fault) : undefined}
+            data-token={part.token}
+            onClick={(event: MouseEvent<HTMLButtonElement>) => onToken(part.token!, event.currentTarget)}
+          >
+            {part.text}
+          </button>
+        )
+      })}
+      {children}
+    </Tag>
+  )
+}
+
+function startsWith(path: string, place: string): boolean {
+  return path === place || path.startsWith(`${place}.`) || place.startsWith(`${path}.`)
+}

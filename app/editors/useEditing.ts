@@ -1,0 +1,78 @@
+import { useCallback, useEffect, useRef } from 'react'
+import { useLocation, useNavigate, useNavigation } from 'react-router'
+import type { Question } from '../../core/analyses/registry.js'
+import { questionParam } from '../address.js'
+import { isTyping } from '../ui/Shortcuts.js'
+
+interface EditState {
+  /** how many edits deep this entry of the history is, so that undo knows where the study began */
+  edits?: number
+}
+
+/**
+ * Edits of a question are steps of the browser's history: back, undo and a reload are the same thing. Typing in one
+ * editor is one step.
+ */
+export function useEditing() {
+  const navigate = useNavigate()
+  const location = useLocation()
+  const navigation = useNavigation()
+  const edits = (location.state as EditState | null)?.edits ?? 0
+  const deepest = useRef(edits)
+  deepest.current = Math.max(deepest.current, edits)
+  const typing = useRef(false)
+  const pathname = useRef(location.pathname)
+  if (pathname.current !== location.pathname) {
+    pathname.current = location.pathname
+    deepest.current = edits
+  }
+
+  const edit = useCallback(
+    (question: Question, how: 'choose' | 'type' = 'choose') => {
+      const replace = how === 'type' && typing.current
+      typing.current = how === 'type'
+      const next = replace ? edits : edits + 1
+      deepest.current = next
+      void navigate(
+        { pathname: location.pathname, search: `?${questionParam(question)}` },
+        { replace, preventScrollReset: true, state: { edits: next } satisfies EditState },
+      )
+    },
+    [navigate, location.pathname, edits],
+  )
+  const endTyping = useCallback(() => {
+    typing.current = false
+  }, [])
+  const canUndo = edits > 0
+  const canRedo = edits < deepest.current
+  const undo = useCallback(() => {
+    if (canUndo) void navigate(-1)
+  }, [navigate, canUndo])
+  const redo = useCallback(() => {
+    if (canRedo) void navigate(1)
+  }, [navigate, canRedo])
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event) || !(event.ctrlKey || event.metaKey)) return
+      const key = event.key.toLowerCase()
+      if (key === 'z') {
+        event.preventDefault()
+        if (event.shiftKey) redo()
+        else undo()
+      } else if (key === 'y') {
+        event.preventDefault()
+        redo()
+      }
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [undo, redo])
+
+  /** The definition that is on its way, so that the sentence answers at once. */
+  const pending =
+    navigation.location?.pathname === location.pathname
+      ? new URLSearchParams(navigation.location.search).get('q')
+      : null
+  return { edit, endTyping, undo, redo, canUndo, canRedo, pending, busy: navigation.state === 'loading' }
+}

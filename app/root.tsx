@@ -1,0 +1,99 @@
+import '@fontsource-variable/hanken-grotesk'
+import '@fontsource-variable/newsreader'
+import CssBaseline from '@mui/material/CssBaseline'
+import InitColorSchemeScript from '@mui/material/InitColorSchemeScript'
+import { ThemeProvider } from '@mui/material/styles'
+import type { ReactNode } from 'react'
+import {
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  isRouteErrorResponse,
+  useRouteError,
+  type ShouldRevalidateFunctionArgs,
+} from 'react-router'
+import './styles/base.css'
+import './styles/study.css'
+import './styles/boards.css'
+import { dowser } from './dowser.server.js'
+import { useNonce } from './nonce.js'
+import { paletteCss } from './palette.js'
+import { theme } from './theme.js'
+import { ErrorSheet } from './ui/ErrorSheet.js'
+import { TopBar } from './ui/TopBar.js'
+import { WorkspaceContext } from './workspace.js'
+
+export async function loader() {
+  const { name, zone } = dowser().settings.get()
+  const status = await dowser().status()
+  // While the data is still being read, pages show that; the catalog would have to wait for it.
+  const catalog = status.ready ? await dowser().catalog() : { events: [], properties: [] }
+  const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(status.now))
+  const studies = dowser().studies.list().map(({ id, name }) => ({ id, name }))
+  const dashboards = dowser().dashboards.list().map(({ id, name }) => ({ id, name }))
+  return { name, zone, thisYear, status, catalog, studies, dashboards }
+}
+
+/** What there is to ask about changes when data or definitions do, not when a question does. */
+export function shouldRevalidate({ formMethod, defaultShouldRevalidate, currentUrl, nextUrl }: ShouldRevalidateFunctionArgs) {
+  if (formMethod && formMethod !== 'GET') return true
+  if (currentUrl.href === nextUrl.href) return defaultShouldRevalidate
+  return false
+}
+
+export function Layout({ children }: { children: ReactNode }) {
+  const nonce = useNonce()
+  return (
+    <html lang="en" suppressHydrationWarning>
+      <head>
+        <meta charSet="utf-8" />
+        <meta name="viewport" content="width=device-width, initial-scale=1" />
+        <meta property="csp-nonce" nonce={nonce} />
+        <link rel="icon" href="/favicon.svg" type="image/svg+xml" />
+        <Meta />
+        <Links nonce={nonce} />
+        <style nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: paletteCss() }} />
+      </head>
+      <body>
+        <InitColorSchemeScript attribute="data-scheme" defaultMode="system" nonce={nonce} />
+        <ThemeProvider theme={theme} defaultMode="system" disableTransitionOnChange>
+          <CssBaseline enableColorScheme />
+          {children}
+        </ThemeProvider>
+        <ScrollRestoration nonce={nonce} />
+        <Scripts nonce={nonce} />
+      </body>
+    </html>
+  )
+}
+
+export default function App({ loaderData }: { loaderData: Awaited<ReturnType<typeof loader>> }) {
+  return (
+    <WorkspaceContext value={loaderData}>
+      <TopBar />
+      <Outlet />
+    </WorkspaceContext>
+  )
+}
+
+export function ErrorBoundary() {
+  const error = useRouteError()
+  const missing = isRouteErrorResponse(error) && error.status === 404
+  const detail = isRouteErrorResponse(error) ? String(error.data) : error instanceof Error ? error.message : String(error)
+  return (
+    <main className="page narrow">
+      <ErrorSheet
+        title={missing ? 'There is nothing at this address' : 'Something went wrong on this page'}
+        text={
+          missing
+            ? detail || 'It may have been deleted, or the address is not quite right.'
+            : 'What was saved before is safe. Try once more; if it happens again, the detail below helps to find out why.'
+        }
+        {...(missing ? {} : { detail })}
+        action={{ label: 'Go to Home', to: '/' }}
+      />
+    </main>
+  )
+}

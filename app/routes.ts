@@ -1,0 +1,25 @@
+import { index, route, type RouteConfig } from '@react-router/dev/routes'
+
+export default [
+  index('routes/home.tsx'),
+  route('studies', 'routes/studies.tsx'),
+  route('studies/new', 'routes/study.tsx', { id: 'new-study' }),
+  route('studies/:studyId', 'routes/study.tsx', { id: 'saved-study' }),
+  route('dashboards', 'routes/dashboards.tsx'),
+  route('dashboards/:dashboardId', 'routes/dashboard.tsx'),
+  route('shared/:token', 'routes/shared.tsx'),
+  route('people', 'routes/people.tsx'),
+  route('import', 'routes/import.tsx'),
+  route('import/:importId', 'routes/importJob.tsx'),
+  route('keys', 'routes/keys.tsx'),
+  route('ask/selection', 'routes/ask.selection.ts'),
+  route('ask/values', 'routes/ask.values.ts'),
+  route('ask/progress', 'routes/ask.progress.ts'),
+  route('ask/version', 'routes/ask.version.ts'),
+  route('ask/links', 'routes/ask.links.ts'),
+  route('download/table.csv', 'routes/download.table.ts'),
+  route('download/people.csv', 'routes/download.people.ts'),
+  route('download/study.json', 'routes/download.study.ts'),
+  route('download/rejected/:importId', 'routes/download.rejected.ts'),
+  route('*', 'routes/missing.tsx'),
+] satisfies RouteConfig

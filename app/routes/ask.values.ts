@@ -1,0 +1,20 @@
+import { propertySchema } from '../../core/questions/parts.js'
+import { dowser } from '../dowser.server.js'
+import type { Route } from './+types/ask.values'
+
+/** The commonest values of a property that contain what was typed. */
+export async function loader({ request }: Route.LoaderArgs) {
+  const search = new URL(request.url).searchParams
+  const property = propertySchema.safeParse(parse(search.get('property')))
+  if (!property.success) return { values: [] }
+  const found = await dowser().values(property.data, search.get('search') ?? '', 40)
+  return { values: found.map(({ value, count }) => ({ value: String(value), count })) }
+}
+
+function parse(text: string | null): unknown {
+  try {
+    return JSON.parse(text ?? 'null') as unknown
+  } catch {
+    return null
+  }
+}

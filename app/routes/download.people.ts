@@ -1,0 +1,38 @@
+import { createReadableStreamFromReadable } from '@react-router/node'
+import { stringify } from 'csv-stringify/sync'
+import { Readable } from 'node:stream'
+import type { PeopleRef } from '../../core/analyses/people.js'
+import { dowser } from '../dowser.server.js'
+import { fileHeaders } from '../download.server.js'
+import { readSelection } from '../readAddress.server.js'
+import type { Route } from './+types/download.people'
+
+const PAGE = 500
+
+/** The people of a selection as CSV, with their profiles; a page at a time. */
+export function loader({ request }: Route.LoaderArgs) {
+  const ref = readSelection(new URL(request.url).searchParams)
+  if (!ref) return new Response('The address does not say which people.', { status: 400 })
+  const body = createReadableStreamFromReadable(Readable.from(lines(ref, request.signal)))
+  return new Response(body, { headers: fileHeaders('people', 'csv', 'text/csv') })
+}
+
+async function* lines(ref: PeopleRef, signal: AbortSignal): AsyncGenerator<string> {
+  const names = dowser().profileNames()
+  yield stringify([['person', ...names, 'events', 'last_seen']])
+  for (let offset = 0; ; offset += PAGE) {
+    const found = await dowser().people(ref, { offset, limit: PAGE }, signal)
+    if ('faults' in found || found.people.length === 0) return
+    yield stringify(
+      found.people.map((row) => [
+        row.id,
+        ...names.map((name) => {
+          const value = row.profile[name]
+          return typeof value === 'object' ? value.join('|') : typeof value === 'boolean' ? String(value) : value
+        }),
+        row.events,
+        new Date(row.lastMs).toISOString(),
+      ]),
+    )
+  }
+}

@@ -1,0 +1,17 @@
+import { stringify } from 'csv-stringify/sync'
+import { dowser } from '../dowser.server.js'
+import { fileHeaders } from '../download.server.js'
+import { readQuestion } from '../readAddress.server.js'
+import { tableOf } from '../study/table.js'
+import type { Route } from './+types/download.table'
+
+/** The table of a study's numbers as CSV, unrounded. */
+export async function loader({ request }: Route.LoaderArgs) {
+  const search = new URL(request.url).searchParams
+  const read = readQuestion(search)
+  const reply = read && read.faults.length === 0 ? await dowser().run(read.question, request.signal) : null
+  if (!read || !reply?.result) return new Response('The study has no result: open it to see why.', { status: 422 })
+  return new Response(stringify(tableOf(read.question, reply.result)), {
+    headers: fileHeaders(search.get('name') ?? 'study', 'csv', 'text/csv'),
+  })
+}

@@ -1,0 +1,113 @@
+import Alert from '@mui/material/Alert'
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import TextField from '@mui/material/TextField'
+import { useState } from 'react'
+import { data, Form, useActionData } from 'react-router'
+import { z } from 'zod'
+import { formatMoment } from '../../core/words/format.js'
+import { dowser } from '../dowser.server.js'
+import { useWorkspace } from '../workspace.js'
+import type { Route } from './+types/keys'
+
+export function loader({ request }: Route.LoaderArgs) {
+  return { keys: dowser().keys.list(), origin: new URL(request.url).origin }
+}
+
+const form = z.discriminatedUnion('intent', [
+  z.object({ intent: z.literal('make'), name: z.string().trim().min(1).max(80), scope: z.enum(['write', 'read']) }),
+  z.object({ intent: z.literal('revoke'), id: z.string() }),
+])
+
+export async function action({ request }: Route.ActionArgs) {
+  const parsed = form.safeParse(Object.fromEntries(await request.formData()))
+  if (!parsed.success) return data({ problem: 'Give the key a name, so that you know later what uses it.' }, { status: 400 })
+  if (parsed.data.intent === 'revoke') {
+    dowser().keys.revoke(parsed.data.id, Date.now())
+    return { revoked: true }
+  }
+  return { key: dowser().keys.create(parsed.data.name, parsed.data.scope, Date.now()), scope: parsed.data.scope }
+}
+
+export const meta = () => [{ title: 'Keys · Dowser' }]
+
+export default function Keys({ loaderData }: Route.ComponentProps) {
+  const { keys, origin } = loaderData
+  const done = useActionData<typeof action>()
+  const { zone, thisYear } = useWorkspace()
+  const [copied, setCopied] = useState(false)
+  const made = done && 'key' in done ? done.key : null
+  return (
+    <main className="page narrow">
+      <h1 className="question">Keys for programs</h1>
+      <p className="soft">A program sends events with a write key, and asks questions with a read key. Only a key’s hash is kept here: copy the key when it is made.</p>
+      <section className="sheet pad">
+        <Form method="post" className="row wrap">
+          <input type="hidden" name="intent" value="make" />
+          <TextField name="name" label="What uses it" required slotProps={{ htmlInput: { maxLength: 80 } }} />
+          <Select name="scope" defaultValue="write" aria-label="What it may do">
+            <MenuItem value="write">write: send events and people</MenuItem>
+            <MenuItem value="read">read: ask questions, export</MenuItem>
+          </Select>
+          <Button type="submit" variant="contained">
+            Make a key
+          </Button>
+        </Form>
+        {done && 'problem' in done && <Alert severity="error">{done.problem}</Alert>}
+        {made && (
+          <Alert
+            severity="success"
+            action={
+              <Button
+                onClick={() => {
+                  void navigator.clipboard.writeText(made)
+                  setCopied(true)
+                }}
+              >
+                {copied ? 'Copied' : 'Copy'}
+              </Button>
+            }
+          >
+            The key, shown this once: <code data-key="">{made}</code>
+          </Alert>
+        )}
+      </section>
+      <section className="sheet list">
+        {keys.length === 0 ? (
+          <p className="pad soft">There are no keys yet.</p>
+        ) : (
+          <ul>
+            {keys.map((key) => (
+              <li key={key.id}>
+                <div className="list-main">
+                  <span className="list-name">{key.name}</span>
+                  <span className="list-question">
+                    <code>{key.hint}</code> · may {key.scope} · made {formatMoment(key.createdMs, zone, thisYear)} ·{' '}
+                    {key.usedMs === null ? 'never used' : `last used ${formatMoment(key.usedMs, zone, thisYear)}`}
+                  </span>
+                </div>
+                <Form method="post">
+                  <input type="hidden" name="intent" value="revoke" />
+                  <input type="hidden" name="id" value={key.id} />
+                  <Button type="submit" color="error" aria-label={`Revoke ${key.name}`}>
+                    Revoke
+                  </Button>
+                </Form>
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+      <section className="sheet pad prose">
+        <h2 className="overline">How to send events</h2>
+        <pre tabIndex={0}>{`curl ${origin}/api/v1/events \\
+  -H "Authorization: Bearer YOUR_WRITE_KEY" -H "Content-Type: application/json" \\
+  -d '{"person":"rider-1","event":"Ride completed","properties":{"minutes":14.5}}'`}</pre>
+        <p>
+          All addresses and forms are described in <a href="/api/v1/openapi.json">the API’s OpenAPI document</a>.
+        </p>
+      </section>
+    </main>
+  )
+}

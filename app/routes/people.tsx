@@ -1,0 +1,110 @@
+import Button from '@mui/material/Button'
+import { data, Link } from 'react-router'
+import { peopleWords } from '../../core/analyses/peopleWords.js'
+import type { Value } from '../../core/log/values.js'
+import { faultWords } from '../../core/questions/faults.js'
+import { countOf, formatMoment, formatNumber, MISSING } from '../../core/words/format.js'
+import { propertyWords } from '../../core/words/words.js'
+import { amongThem, selectionParams, studyAddress } from '../address.js'
+import { dowser } from '../dowser.server.js'
+import { readSelection } from '../readAddress.server.js'
+import { useWorkspace } from '../workspace.js'
+import type { Route } from './+types/people'
+
+const PAGE = 50
+
+export async function loader({ request }: Route.LoaderArgs) {
+  const search = new URL(request.url).searchParams
+  const ref = readSelection(search)
+  if (!ref) throw data('The address does not say which people. Select a number in a study, and choose “See them”.', { status: 404 })
+  const page = Math.max(1, Math.floor(Number(search.get('page') ?? '1')) || 1)
+  const found = await dowser().people(ref, { offset: (page - 1) * PAGE, limit: PAGE }, request.signal)
+  if ('faults' in found) throw data(found.faults.map(faultWords).join(' '), { status: 404 })
+  return { ref, page, ...found, names: dowser().profileNames() }
+}
+
+export const meta = () => [{ title: 'People · Dowser' }]
+
+export default function People({ loaderData }: Route.ComponentProps) {
+  const { ref, page, count, people, names } = loaderData
+  const { zone, thisYear } = useWorkspace()
+  const params = selectionParams(ref.study, ref.marks)
+  const pages = Math.max(1, Math.ceil(count / PAGE))
+  const shown = names.filter((name) => people.some(({ profile }) => profile[name] !== undefined))
+  return (
+    <main className="page">
+      <div className="page-head">
+        <nav className="crumbs" aria-label="Breadcrumbs">
+          <Link to="/studies">Studies</Link>
+          <span aria-hidden="true">›</span>
+          <Link to={studyAddress(ref.study)}>Study</Link>
+          <span aria-hidden="true">›</span>
+          <strong>People</strong>
+        </nav>
+        <div className="page-actions">
+          <Button variant="outlined" component={Link} to={studyAddress(amongThem(ref.study, ref.marks))}>
+            Study them
+          </Button>
+          <Button variant="outlined" component="a" href={`/download/people.csv?${params}`} download>
+            Download list
+          </Button>
+        </div>
+      </div>
+      <h1 className="question">
+        <strong>{countOf(count, 'person', 'people')}</strong> who {peopleWords(ref, { thisYear })}
+      </h1>
+      <p className="soft">Profile properties are shown at their latest value.</p>
+      <section className="sheet">
+        <div className="table-scroll" tabIndex={0} role="region" aria-label="People">
+          <table className="numbers people">
+            <thead>
+              <tr>
+                <th scope="col">Person</th>
+                {shown.map((name) => (
+                  <th scope="col" key={name}>
+                    {propertyWords({ of: 'person', name })}
+                  </th>
+                ))}
+                <th scope="col" className="number">Events</th>
+                <th scope="col" className="number">Last seen</th>
+              </tr>
+            </thead>
+            <tbody>
+              {people.map((row) => (
+                <tr key={row.person}>
+                  <th scope="row">
+                    {row.id}
+                    {row.anonymous && <small> anonymous</small>}
+                  </th>
+                  {shown.map((name) => (
+                    <td key={name}>{valueText(row.profile[name])}</td>
+                  ))}
+                  <td className="number">{formatNumber(row.events)}</td>
+                  <td className="number">{formatMoment(row.lastMs, zone, thisYear)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+        <div className="pager">
+          <Button component={Link} to={`?${params}&page=${page - 1}`} disabled={page <= 1}>
+            Before
+          </Button>
+          <span>
+            Page {formatNumber(page)} of {formatNumber(pages)}
+          </span>
+          <Button component={Link} to={`?${params}&page=${page + 1}`} disabled={page >= pages}>
+            Next
+          </Button>
+        </div>
+      </section>
+    </main>
+  )
+}
+
+function valueText(value: Value | undefined): string {
+  if (value === undefined) return MISSING
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (typeof value === 'number') return formatNumber(value)
+  return typeof value === 'string' ? value : value.join(', ')
+}

@@ -1,0 +1,105 @@
+import { analysisOf } from '../../core/analyses/registry.js'
+import { faultWords } from '../../core/questions/faults.js'
+import type { Mark } from '../../core/questions/parts.js'
+import { formatMoment } from '../../core/words/format.js'
+import { viewOf } from '../analyses/registry.js'
+import { readBoard } from '../boards/board.server.js'
+import { BoardView } from '../boards/BoardView.js'
+import { dowser, orMissing } from '../dowser.server.js'
+import { Sentence } from '../editors/Sentence.js'
+import { Reading } from '../study/Reading.js'
+import { sentenceOf } from '../study/StudyPage.js'
+import { useFreshData } from '../study/useFreshData.js'
+import { Mark as Logo } from '../ui/Mark.js'
+import type { Route } from './+types/shared'
+
+export async function loader({ params, request }: Route.LoaderArgs) {
+  const link = orMissing(() => dowser().links.open(params.token, Date.now()))
+  const { name, zone } = dowser().settings.get()
+  if (link.kind === 'dashboard') {
+    const board = await readBoard(link.target, null, request.signal)
+    return { kind: 'dashboard' as const, workspace: name, ...board }
+  }
+  const study = dowser().studies.get(link.target)
+  const reply = await dowser().run(study.question, request.signal)
+  const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(reply.now))
+  return {
+    kind: 'study' as const,
+    workspace: name,
+    zone,
+    thisYear,
+    now: reply.now,
+    version: reply.version,
+    name: study.name,
+    description: study.description,
+    question: study.question,
+    result: reply.result,
+    reading: reply.result && analysisOf(study.question.kind).findings(reply.result, study.question, { thisYear }),
+    problem: reply.faults.map(faultWords).join(' '),
+  }
+}
+
+export function meta({ loaderData }: Route.MetaArgs) {
+  const title = !loaderData ? 'Dowser' : loaderData.kind === 'study' ? loaderData.name : loaderData.board.name
+  return [{ title: `${title} · Dowser` }, { name: 'robots', content: 'noindex' }]
+}
+
+/** No search engine, and no page that is linked from here, learns the address. */
+export const headers = () => ({ 'Referrer-Policy': 'no-referrer', 'Cache-Control': 'private, no-store' })
+
+const NONE: readonly Mark[] = []
+
+export default function Shared({ loaderData }: Route.ComponentProps) {
+  useFreshData(loaderData.version)
+  const { zone, thisYear, now, workspace } = loaderData
+  return (
+    <>
+      <header className="top-bar shared-bar">
+        <span className="brand">
+          <Logo />
+          <span>Dowser</span>
+        </span>
+        <span className="soft">{workspace}, shared read-only</span>
+      </header>
+      <main className="page">
+        <div className="page-head">
+          <div className="crumbs">
+            <strong>{loaderData.kind === 'study' ? loaderData.name : loaderData.board.name}</strong>
+            <span className="soft">
+              as of {formatMoment(now, zone, thisYear)} · {zone}
+            </span>
+          </div>
+        </div>
+        {loaderData.kind === 'dashboard' ? (
+          <BoardView cards={loaderData.cards} thisYear={thisYear} linked={false} />
+        ) : (
+          <SharedStudy data={loaderData} />
+        )}
+      </main>
+    </>
+  )
+}
+
+function SharedStudy({ data }: { data: Extract<Route.ComponentProps['loaderData'], { kind: 'study' }> }) {
+  const { question, result, reading, thisYear, problem } = data
+  const { Body, Numbers } = viewOf(question.kind)
+  return (
+    <>
+      <div className="question-block">
+        <Sentence parts={sentenceOf(question, thisYear)} />
+        {data.description && <p className="soft">{data.description}</p>}
+      </div>
+      <div className="study-grid">
+        <section className="sheet result">
+          {result ? <Body question={question} result={result} thisYear={thisYear} selected={NONE} /> : <p className="caution">{problem}</p>}
+        </section>
+        {reading && <Reading reading={reading} next={[]} />}
+        {result && (
+          <section className="sheet numbers-sheet">
+            <Numbers question={question} result={result} thisYear={thisYear} selected={NONE} />
+          </section>
+        )}
+      </div>
+    </>
+  )
+}

@@ -1,0 +1,54 @@
+import { analysisOf, type Question } from '../../core/analyses/registry.js'
+import { funnelCaption } from '../../core/analyses/funnel/sentence.js'
+import { dowser, orMissing } from '../dowser.server.js'
+import { readQuestion } from '../readAddress.server.js'
+import { startingQuestion } from '../study/suggest.js'
+import { sentenceOf, StudyPage, type StudyData } from '../study/StudyPage.js'
+import type { Route } from './+types/study'
+
+export async function loader({ params, request }: Route.LoaderArgs): Promise<StudyData> {
+  const search = new URL(request.url).searchParams
+  const saved = params.studyId ? orMissing(() => dowser().studies.get(params.studyId!)) : null
+  const read = readQuestion(search)
+  const question: Question = read?.question ?? saved?.question ?? (await startOf(search))
+  const settings = dowser().settings.get()
+  const status = await dowser().status()
+  const reply = status.ready ? await dowser().run(question, request.signal) : null
+  const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: settings.zone, year: 'numeric' }).format(status.now))
+  const result = reply?.result ?? null
+  return {
+    study: saved && { id: saved.id, name: saved.name, description: saved.description, savedMs: saved.savedMs },
+    question,
+    edited: saved !== null && JSON.stringify(saved.question) !== JSON.stringify(question),
+    faults: [...(read?.faults ?? []), ...(reply?.faults ?? [])],
+    result,
+    reading: result && analysisOf(question.kind).findings(result, question, { thisYear }),
+    version: reply?.version ?? -1,
+    now: reply?.now ?? status.now,
+    history: saved ? dowser().studies.history(saved.id) : [],
+  }
+}
+
+async function startOf(search: URLSearchParams): Promise<Question> {
+  const { ready } = await dowser().status()
+  const catalog = ready ? await dowser().catalog() : { events: [], properties: [] }
+  return startingQuestion(search.get('kind') === 'funnel' ? 'funnel' : 'trend', catalog)
+}
+
+export function meta({ loaderData }: Route.MetaArgs) {
+  if (!loaderData) return [{ title: 'Dowser' }]
+  const { study, question } = loaderData
+  const words = { thisYear: new Date(loaderData.now).getUTCFullYear() }
+  const title =
+    study?.name ??
+    (question.kind === 'funnel'
+      ? funnelCaption(question, words)
+      : sentenceOf(question, words.thisYear)
+          .map(({ text }) => text)
+          .join(''))
+  return [{ title: `${title} · Dowser` }]
+}
+
+export default function StudyRoute({ loaderData }: Route.ComponentProps) {
+  return <StudyPage data={loaderData} />
+}

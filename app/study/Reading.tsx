@@ -1,0 +1,48 @@
+import { Link } from 'react-router'
+import type { Reading as ReadingParts } from '../../core/analyses/analysis.js'
+import type { Finding } from '../../core/words/words.js'
+import { studyAddress } from '../address.js'
+import type { NextLook } from './next.js'
+
+/** *What this says*: findings, cautions, and where to look next. */
+export function Reading({ reading, next }: { reading: ReadingParts; next: readonly NextLook[] }) {
+  return (
+    <aside className="sheet reading" aria-label="What this says">
+      <h2 className="overline">What this says</h2>
+      {reading.findings.map((finding, i) => (
+        <p key={i}>
+          <Prose pieces={finding} />
+        </p>
+      ))}
+      {reading.cautions.map((caution, i) => (
+        <p key={i} className="caution">
+          <Prose pieces={caution} />
+        </p>
+      ))}
+      {next.length > 0 && (
+        <>
+          <h2 className="overline">Where to look next</h2>
+          <ul className="next">
+            {next.map(({ label, question }) => (
+              <li key={label}>
+                <Link to={studyAddress(question)}>{label}</Link>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
+    </aside>
+  )
+}
+
+export function Prose({ pieces }: { pieces: Finding }) {
+  return pieces.map((piece, i) =>
+    piece.strong ? (
+      <strong key={i} className={piece.tone ?? ''}>
+        {piece.text}
+      </strong>
+    ) : (
+      <span key={i}>{piece.text}</span>
+    ),
+  )
+}

@@ -1,0 +1,116 @@
+import type { Question, Result, ResultOf } from '../../core/analyses/registry.js'
+import { narrowest } from '../../core/analyses/funnel/findings.js'
+import { usualFunnel, type FunnelQuestion } from '../../core/analyses/funnel/question.js'
+import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
+import type { Catalog } from '../../server/engine/catalog.js'
+import { eventWords, groupWords, propertyWords } from '../../core/words/words.js'
+import { commonEvents } from './suggest.js'
+
+/** *Where to look next*: a finished study behind each line. */
+export interface NextLook {
+  label: string
+  question: Question
+}
+
+/** Two to four follow-up questions, in the order an analyst works. */
+export function whereNext(question: Question, result: Result, catalog: Catalog): NextLook[] {
+  if (question.kind === 'trend' && result.kind === 'trend') return afterTrend(question, result, catalog)
+  if (question.kind === 'funnel' && result.kind === 'funnel') return afterFunnel(question, result, catalog)
+  return []
+}
+
+function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog: Catalog): NextLook[] {
+  const [series] = question.series
+  const looks: NextLook[] = []
+  const full = result.buckets.filter((bucket) => !bucket.open && !bucket.cut)
+  const top = result.groups.find((group) => group.key && !('rest' in group.key))
+  const property = goodBreakdown(catalog, question)
+  if (!question.breakdowns && property)
+    looks.push({
+      label: `Is it the same for each ${propertyWords(property)}?`,
+      question: { ...question, breakdowns: [{ by: property, keep: 10 }] },
+    })
+  if (top?.key && full.length > 1) {
+    const last = full[full.length - 1]
+    looks.push({
+      label: `What else did ${groupWords(top.key)} do?`,
+      question: {
+        ...usualTrend(eventWords(series.event)),
+        series: [{ event: { activity: true }, measure: 'events per person' }],
+        every: question.every,
+        range: question.range,
+        among: { study: question, marks: [{ kind: 'point', bucket: last.key, group: top.key }] },
+      },
+    })
+  }
+  if (question.every !== 'day' && question.every !== 'hour')
+    looks.push({ label: 'How does it go day by day?', question: { ...question, every: 'day', range: { last: 28, unit: 'day' } } })
+  if (series.measure !== 'events per person')
+    looks.push({
+      label: 'How often does each person do it?',
+      question: { ...question, series: [{ ...series, measure: 'events per person' }] },
+    })
+  const before = commonEvents(catalog).find((event) => !isOf(event.name, series.event) && event.recent > countOf(catalog, series.event))
+  if (before && 'names' in series.event)
+    looks.push({
+      label: `How many get here from ${before.name}?`,
+      question: { ...usualFunnel(before.name), range: question.range, steps: [{ event: { names: [before.name] } }, { event: series.event, ...(series.where ? { where: series.where } : {}) }] },
+    })
+  return looks.slice(0, 4)
+}
+
+function afterFunnel(question: FunnelQuestion, result: ResultOf<'funnel'>, catalog: Catalog): NextLook[] {
+  const looks: NextLook[] = []
+  const narrow = narrowest(result.all)
+  const property = goodBreakdown(catalog, question)
+  if (!question.breakdowns && property)
+    looks.push({
+      label: `Who gets through more often, for each ${propertyWords(property)}?`,
+      question: { ...question, breakdowns: [{ by: property, keep: 10 }] },
+    })
+  if (narrow !== null) {
+    const lost = result.all.steps[narrow].lost
+    const next = question.steps[narrow + 1]
+    looks.push({
+      label: `What did the ${lost.toLocaleString('en-GB')} lost before ${eventWords(next.event)} do instead?`,
+      question: {
+        ...usualTrend('…'),
+        series: [{ event: { activity: true }, measure: 'events' }],
+        every: 'week',
+        range: question.range,
+        among: { study: question, marks: [{ kind: 'step', step: narrow, what: 'lost' }] },
+      },
+    })
+    looks.push({
+      label: `How many do ${eventWords(next.event)} each week?`,
+      question: {
+        ...usualTrend('…'),
+        series: [{ event: next.event, ...(next.where ? { where: next.where } : {}), measure: 'people' }],
+        range: question.range,
+      },
+    })
+  }
+  const wider = { count: question.window.count * 2, unit: question.window.unit }
+  if (result.all.steps.length > 1 && wider.count <= 1000)
+    looks.push({ label: `Do more get through in ${wider.count} ${wider.unit}s?`, question: { ...question, window: wider } })
+  return looks.slice(0, 4)
+}
+
+function isOf(name: string, event: TrendQuestion['series'][number]['event']): boolean {
+  return 'activity' in event || event.names.includes(name)
+}
+
+function countOf(catalog: Catalog, event: TrendQuestion['series'][number]['event']): number {
+  return catalog.events.filter(({ name }) => isOf(name, event)).reduce((sum, { recent }) => sum + recent, 0)
+}
+
+/** A profile property of few values that the question does not use yet. */
+function goodBreakdown(catalog: Catalog, question: Question) {
+  const used = question.breakdowns?.[0]?.by
+  const few = catalog.properties.filter(
+    ({ property, kind, samples }) =>
+      property.of === 'person' && kind === 'text' && samples.length > 1 && samples.length < 6 && JSON.stringify(property) !== JSON.stringify(used),
+  )
+  const favourite = few.find(({ name }) => /plan|kind|segment|tier/.test(name))
+  return (favourite ?? few[0])?.property ?? null
+}

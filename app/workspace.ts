@@ -1,0 +1,22 @@
+import { createContext, useContext } from 'react'
+import type { Catalog } from '../server/engine/catalog.js'
+import type { EngineStatus } from '../server/engine/engine.worker.js'
+
+export interface Workspace {
+  name: string
+  zone: string
+  thisYear: number
+  status: EngineStatus
+  catalog: Catalog
+  studies: { id: string; name: string }[]
+  dashboards: { id: string; name: string }[]
+}
+
+/** What every page knows of the workspace: what there is to ask about, and the calendar's zone. */
+export const WorkspaceContext = createContext<Workspace | null>(null)
+
+export function useWorkspace(): Workspace {
+  const workspace = useContext(WorkspaceContext)
+  if (!workspace) throw new Error('used outside of a workspace')
+  return workspace
+}

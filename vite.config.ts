@@ -1,0 +1,26 @@
+import { reactRouter } from '@react-router/dev/vite'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [reactRouter()],
+  environments: {
+    ssr: {
+      build: {
+        rollupOptions: {
+          // The threads and the command-line tools are entries of the server's build, so that running needs no compiler.
+          input: {
+            app: './server/app.ts',
+            ingest: './server/ingest/ingest.worker.ts',
+            engine: './server/engine/engine.worker.ts',
+            scan: './server/engine/scan.worker.ts',
+            import: './server/import.cli.ts',
+            demo: './demo/demo.cli.ts',
+          },
+        },
+      },
+    },
+  },
+  // Small fonts as data: addresses would be against the content security policy.
+  build: { assetsInlineLimit: 0 },
+  optimizeDeps: { entries: ['app/**/*.tsx'], exclude: ['better-sqlite3'] },
+})
