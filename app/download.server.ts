@@ -1,6 +1,10 @@
 /** Headers of a file to keep, with a name that any system takes. */
 export function fileHeaders(name: string, extension: string, type: string): Record<string, string> {
-  const safe = name.replace(/[^\p{L}\p{N} ._-]+/gu, ' ').trim().slice(0, 80) || 'dowser'
+  const safe =
+    name
+      .replace(/[^\p{L}\p{N} ._-]+/gu, ' ')
+      .trim()
+      .slice(0, 80) || 'dowser'
   const plain = safe.replace(/[^\x20-\x7e]/g, '_')
   return {
     'Content-Type': `${type}; charset=utf-8`,

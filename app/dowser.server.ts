@@ -14,13 +14,18 @@ export function dowser(): Dowser {
   return kept.dowserDoor
 }
 
-/** What is not there becomes the page that says so. */
+/** Answers with the page that says what is not there. */
+export function missing(message: string): never {
+  // eslint-disable-next-line @typescript-eslint/only-throw-error -- React Router's way to answer with a status
+  throw data(message, { status: 404 })
+}
+
+/** What is not in the store becomes the page that says so. */
 export function orMissing<T>(read: () => T): T {
   try {
     return read()
   } catch (error) {
-    // eslint-disable-next-line @typescript-eslint/only-throw-error -- React Router's way to answer with a status
-    if (error instanceof NotFoundError) throw data(error.message, { status: 404 })
+    if (error instanceof NotFoundError) missing(error.message)
     throw error
   }
 }

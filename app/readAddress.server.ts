@@ -20,7 +20,11 @@ export function readSelection(params: URLSearchParams): PeopleRef | null {
   const read = readQuestion(params)
   if (!read || read.faults.length > 0) return null
   try {
-    const marks = markSchema.array().min(1).max(500).safeParse(JSON.parse(params.get('marks') ?? '[]'))
+    const marks = markSchema
+      .array()
+      .min(1)
+      .max(500)
+      .safeParse(JSON.parse(params.get('marks') ?? '[]'))
     return marks.success ? { study: read.question, marks: marks.data as Mark[] } : null
   } catch {
     return null

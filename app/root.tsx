@@ -31,13 +31,22 @@ export async function loader() {
   // While the data is still being read, pages show that; the catalog would have to wait for it.
   const catalog = status.ready ? await dowser().catalog() : { events: [], properties: [] }
   const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(status.now))
-  const studies = dowser().studies.list().map(({ id, name }) => ({ id, name }))
-  const dashboards = dowser().dashboards.list().map(({ id, name }) => ({ id, name }))
+  const studies = dowser()
+    .studies.list()
+    .map(({ id, name }) => ({ id, name }))
+  const dashboards = dowser()
+    .dashboards.list()
+    .map(({ id, name }) => ({ id, name }))
   return { name, zone, thisYear, status, catalog, studies, dashboards }
 }
 
 /** What there is to ask about changes when data or definitions do, not when a question does. */
-export function shouldRevalidate({ formMethod, defaultShouldRevalidate, currentUrl, nextUrl }: ShouldRevalidateFunctionArgs) {
+export function shouldRevalidate({
+  formMethod,
+  defaultShouldRevalidate,
+  currentUrl,
+  nextUrl,
+}: ShouldRevalidateFunctionArgs) {
   if (formMethod && formMethod !== 'GET') return true
   if (currentUrl.href === nextUrl.href) return defaultShouldRevalidate
   return false
@@ -81,7 +90,11 @@ export default function App({ loaderData }: { loaderData: Awaited<ReturnType<typ
 export function ErrorBoundary() {
   const error = useRouteError()
   const missing = isRouteErrorResponse(error) && error.status === 404
-  const detail = isRouteErrorResponse(error) ? String(error.data) : error instanceof Error ? error.message : String(error)
+  const detail = isRouteErrorResponse(error)
+    ? String(error.data)
+    : error instanceof Error
+      ? error.message
+      : String(error)
   return (
     <main className="page narrow">
       <ErrorSheet

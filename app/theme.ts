@@ -21,7 +21,13 @@ export const theme = createTheme({
   cssVariables: { colorSchemeSelector: 'data-scheme' },
   colorSchemes: { light: scheme(light), dark: scheme(dark) },
   shape: { borderRadius: 8 },
-  typography: { fontFamily: SANS, fontSize: 13.5, button: { textTransform: 'none', fontWeight: 600 } },
+  typography: {
+    fontFamily: SANS,
+    fontSize: 13.5,
+    body1: { fontSize: 13.5, lineHeight: 1.45 },
+    body2: { fontSize: 13, lineHeight: 1.45 },
+    button: { textTransform: 'none', fontWeight: 600 },
+  },
   components: {
     MuiButtonBase: { defaultProps: { disableRipple: true } },
     MuiButton: {

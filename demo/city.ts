@@ -22,7 +22,11 @@ const VERSION_510 = at('2026-03-16')
 export const DAYS: readonly number[] = (() => {
   const days: number[] = []
   const last = Temporal.PlainDate.from('2026-11-22')
-  for (let day = Temporal.PlainDate.from('2026-01-02'); Temporal.PlainDate.compare(day, last) <= 0; day = day.add({ days: 1 }))
+  for (
+    let day = Temporal.PlainDate.from('2026-01-02');
+    Temporal.PlainDate.compare(day, last) <= 0;
+    day = day.add({ days: 1 })
+  )
     days.push(day.toZonedDateTime(ZONE).epochMilliseconds)
   return days
 })()
@@ -57,8 +61,30 @@ export const DISTRICTS = {
 export type District = keyof typeof DISTRICTS
 
 export const FIRST_NAMES = [
-  'Ada', 'Bela', 'Caio', 'Dora', 'Edda', 'Filip', 'Gita', 'Hugo', 'Ines', 'Joel', 'Kaja', 'Luis',
-  'Mina', 'Nuno', 'Olga', 'Pere', 'Rosa', 'Sven', 'Tilda', 'Udo', 'Vera', 'Wim', 'Yara', 'Zeno',
+  'Ada',
+  'Bela',
+  'Caio',
+  'Dora',
+  'Edda',
+  'Filip',
+  'Gita',
+  'Hugo',
+  'Ines',
+  'Joel',
+  'Kaja',
+  'Luis',
+  'Mina',
+  'Nuno',
+  'Olga',
+  'Pere',
+  'Rosa',
+  'Sven',
+  'Tilda',
+  'Udo',
+  'Vera',
+  'Wim',
+  'Yara',
+  'Zeno',
 ] as const
 
 /** The app's version on a phone at a moment. 5.3.0, with the broken card form, was for Android only. */

@@ -6,7 +6,11 @@ import { furnish } from './workspace.js'
 const BATCH = 5000
 
 /** Makes the demo workspace, or one of the same shape and any size, in a folder that has none yet. */
-export function makeDemo(dataDir: string, options: DemoOptions = DEFAULTS, say: (line: string) => void = () => {}): void {
+export function makeDemo(
+  dataDir: string,
+  options: DemoOptions = DEFAULTS,
+  say: (line: string) => void = () => {},
+): void {
   const started = performance.now()
   const loader = openLoader(dataDir, Date.now())
   // Whatever this machine's clock says, the demo's events arrive at the end of the demo's own time.
@@ -26,5 +30,7 @@ export function makeDemo(dataDir: string, options: DemoOptions = DEFAULTS, say: 
   }
   furnish(loader, receivedMs)
   loader.close()
-  say(`${sent.toLocaleString('en-GB')} events of ${options.people.toLocaleString('en-GB')} people in ${((performance.now() - started) / 1000).toFixed(1)} s`)
+  say(
+    `${sent.toLocaleString('en-GB')} events of ${options.people.toLocaleString('en-GB')} people in ${((performance.now() - started) / 1000).toFixed(1)} s`,
+  )
 }

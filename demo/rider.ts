@@ -79,7 +79,11 @@ export class Rider {
     let now = arrival
     if (route === 'ad') {
       const campaign = this.random.pick(['spring_ride', 'harbour_summer', 'autumn_wheels'])
-      const tags = { utm_source: this.random.pick(['harbour-news', 'city-screens']), utm_medium: 'paid', utm_campaign: campaign }
+      const tags = {
+        utm_source: this.random.pick(['harbour-news', 'city-screens']),
+        utm_medium: 'paid',
+        utm_campaign: campaign,
+      }
       this.add('Ad clicked', now, 'advertising', { ...tags, referrer: 'harbour-news.example' })
       now += this.random.between(2, 40) * 1000
       this.add('Page viewed', now, 'website', { page: '/', ...tags })
@@ -98,7 +102,10 @@ export class Rider {
     this.signedUp = true
     this.profile.joined_on = new Date(now).toISOString().slice(0, 10)
     if (route === 'invited') this.profile.invited_by = `rider-${String(this.random.whole(1, 999)).padStart(5, '0')}`
-    this.add('Signed up', now, place, { method: this.random.weighted({ email: 60, phone: 25, card: 15 }), invited: route === 'invited' })
+    this.add('Signed up', now, place, {
+      method: this.random.weighted({ email: 60, phone: 25, card: 15 }),
+      invited: route === 'invited',
+    })
     const quality = { ad: 0.72, search: 1.04, invited: 1.18, app: 1.06 }[route]
     const first = this.firstRide(now + this.random.between(1, 20) * MINUTE, quality)
     if (first !== null) this.ride(first)
@@ -126,7 +133,7 @@ export class Rider {
     const { random } = this
     let now = from
     if (random.chance(0.08)) return null // signed up, and never opened the app
-    const eager = this.kind === 'student' ? 1.22 : this.kind === 'visitor' ? 0.84 : 0.88
+    const eager = this.kind === 'student' ? 1.3 : this.kind === 'visitor' ? 0.76 : 0.8
     for (let visit = 0; visit < 3; visit++) {
       if (now > END) return null
       this.openApp(now)
@@ -176,7 +183,7 @@ export class Rider {
     this.oneRide(first)
     const more = keen ? random.whole(2, 4) : random.whole(0, 1)
     for (let i = 0; i < more; i++) this.rideOnDay(first + (1 + random.next() * 5.6) * DAY)
-    let stays = random.chance(keen ? 0.72 : 0.22)
+    let stays = random.chance(keen ? 0.7 : 0.28)
     if (this.kind === 'visitor') stays &&= random.chance(0.15)
     if (!stays) return this.leave(first + 7 * DAY)
     const leavesAt = first + (7 + -Math.log(1 - random.next()) * (keen ? 220 : 120)) * DAY
@@ -190,8 +197,8 @@ export class Rider {
     if (this.plan === 'Day pass' && until > PRICE_RISE) {
       // The price rise: a third ride no more, some take a Monthly instead.
       const choice = random.next()
-      if (choice < 0.34) stop = Math.max(from, PRICE_RISE + random.between(-1, 2) * DAY)
-      else if (choice < 0.48) {
+      if (choice < 0.26) stop = Math.max(from, PRICE_RISE + random.between(-1, 2) * DAY)
+      else if (choice < 0.54) {
         this.plan = 'Monthly'
         this.buyPass(Math.max(from, PRICE_RISE + random.between(0, 9) * DAY), 'Monthly')
       }
@@ -201,7 +208,9 @@ export class Rider {
       for (let i = 0; i < rides; i++) this.rideOnDay(DAYS[day] + i * 2 * HOUR)
       if (this.plan === 'Monthly' && day % 30 === 7) this.renew(DAYS[day] + 9 * HOUR)
       if (day % 28 === 3 && random.chance(0.25))
-        this.add('Mail opened', DAYS[day] + random.between(8, 21) * HOUR, 'mailing', { campaign: `letter_${Math.floor(day / 28) + 1}` })
+        this.add('Mail opened', DAYS[day] + random.between(8, 21) * HOUR, 'mailing', {
+          campaign: `letter_${Math.floor(day / 28) + 1}`,
+        })
     }
   }
 
@@ -209,12 +218,12 @@ export class Rider {
   private rate(day: number): number {
     const weekend = weekday(day) >= 5
     const base = {
-      commuter: weekend ? 0.08 : 0.5,
-      student: weekend ? 0.3 : 0.46,
-      leisure: (weekend ? 0.46 : 0.1) * season(day),
+      commuter: weekend ? 0.1 : 0.66,
+      student: weekend ? 0.34 : 0.52,
+      leisure: (weekend ? 0.56 : 0.13) * season(day),
       visitor: 0.36 * season(day),
     }[this.kind]
-    return base * (isRainy(day) ? 0.62 : 1)
+    return base * (isRainy(day) ? 0.76 : 1)
   }
 
   private rideOnDay(around: number): void {
@@ -238,7 +247,8 @@ export class Rider {
     if (!kiosk) {
       this.openApp(now)
       now += random.between(10, 90) * 1000
-      if (random.chance(0.06)) this.add('Empty dock met', (now += 30_000), 'mobile app', { dock: this.dock(), district: this.home })
+      if (random.chance(0.06))
+        this.add('Empty dock met', (now += 30_000), 'mobile app', { dock: this.dock(), district: this.home })
       if (random.chance(0.85)) this.add('Dock chosen', (now += 20_000), 'mobile app', this.dockProperties())
     }
     if (this.plan === 'Day pass' && random.chance(0.55)) this.buyPass((now += 15_000), 'Day pass', source)
@@ -280,11 +290,19 @@ export class Rider {
     const { random } = this
     const version = appVersion(this.platform, when)
     const from = random.weighted({ icon: 80, notice: 12, link: 8 })
-    if (from === 'notice') this.add('Notice opened', when - 2000, 'mobile app', { campaign: random.pick(['dock_nearby', 'sunny_day']) })
+    if (from === 'notice')
+      this.add('Notice opened', when - 2000, 'mobile app', { campaign: random.pick(['dock_nearby', 'sunny_day']) })
     this.add('App opened', when, 'mobile app', { app_version: version, platform: this.platform, opened_from: from })
     if (random.chance(0.8))
-      this.add('Map viewed', when + random.between(1, 15) * 1000, 'mobile app', { district: this.home, docks_shown: random.whole(3, 14) })
-    if (random.chance(0.004)) this.add('Screen froze', when + 20_000, 'mobile app', { screen: random.pick(['map', 'card', 'ride']), app_version: version })
+      this.add('Map viewed', when + random.between(1, 15) * 1000, 'mobile app', {
+        district: this.home,
+        docks_shown: random.whole(3, 14),
+      })
+    if (random.chance(0.004))
+      this.add('Screen froze', when + 20_000, 'mobile app', {
+        screen: random.pick(['map', 'card', 'ride']),
+        app_version: version,
+      })
   }
 
   private choosePlan(): Plan {

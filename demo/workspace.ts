@@ -184,7 +184,11 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
   },
 ]
 
-const text = (value: string, bold = false) => ({ type: 'text', text: value, ...(bold ? { marks: [{ type: 'bold' }] } : {}) })
+const text = (value: string, bold = false) => ({
+  type: 'text',
+  text: value,
+  ...(bold ? { marks: [{ type: 'bold' }] } : {}),
+})
 const NOTE = {
   type: 'doc',
   content: [
@@ -220,14 +224,20 @@ export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): v
   loader.describe(EVENTS, PROPERTIES)
   STUDIES.forEach((study, index) => loader.studies.create(study, nowMs - index * 1000))
   const { dashboards } = loader
-  const review = dashboards.create({ id: 'monday-review', name: 'Monday ridership review', description: 'How riding went last week.' }, nowMs)
+  const review = dashboards.create(
+    { id: 'monday-review', name: 'Monday ridership review', description: 'How riding went last week.' },
+    nowMs,
+  )
   dashboards.addCard(review, { study: 'riders-now' }, nowMs, { x: 0, y: 0, w: 4, h: 4 })
   dashboards.addCard(review, { study: 'sign-ups' }, nowMs, { x: 4, y: 0, w: 5, h: 4 })
   dashboards.addCard(review, { note: NOTE }, nowMs, { x: 9, y: 0, w: 3, h: 4 })
   dashboards.addCard(review, { study: 'riders-by-plan' }, nowMs, { x: 0, y: 4, w: 7, h: 7 })
   dashboards.addCard(review, { study: 'districts' }, nowMs, { x: 7, y: 4, w: 5, h: 7 })
   dashboards.addCard(review, { study: 'rides-each-day' }, nowMs, { x: 0, y: 11, w: 12, h: 6 })
-  const onboarding = dashboards.create({ id: 'onboarding', name: 'Onboarding', description: 'From sign-up to the first ride.' }, nowMs)
+  const onboarding = dashboards.create(
+    { id: 'onboarding', name: 'Onboarding', description: 'From sign-up to the first ride.' },
+    nowMs,
+  )
   dashboards.addCard(onboarding, { study: 'first-ride' }, nowMs, { x: 0, y: 0, w: 7, h: 8 })
   dashboards.addCard(onboarding, { note: CARD_NOTE }, nowMs, { x: 7, y: 0, w: 5, h: 3 })
   dashboards.addCard(onboarding, { study: 'cards-refused' }, nowMs, { x: 7, y: 3, w: 5, h: 5 })

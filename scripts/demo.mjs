@@ -7,7 +7,12 @@ ensureBuild()
 const dataDir = process.env.DOWSER_DATA ?? 'data'
 const port = process.env.DOWSER_PORT ?? '4810'
 const host = process.env.DOWSER_HOST ?? '127.0.0.1'
-const env = { ...process.env, NODE_ENV: 'production', DOWSER_DATA: dataDir, DOWSER_LOG: process.env.DOWSER_LOG ?? 'warn' }
+const env = {
+  ...process.env,
+  NODE_ENV: 'production',
+  DOWSER_DATA: dataDir,
+  DOWSER_LOG: process.env.DOWSER_LOG ?? 'warn',
+}
 
 say('Making the demo workspace, Saltmarsh Bikes …')
 run('node', ['build/server/demo.js', ...process.argv.slice(2)], { env, what: 'Making the demo workspace' })

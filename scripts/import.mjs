@@ -3,4 +3,7 @@ import { ensureBuild, ensurePackages, run } from './setup.mjs'
 
 ensurePackages()
 ensureBuild()
-run('node', ['build/server/import.js', ...process.argv.slice(2)], { env: { NODE_ENV: 'production' }, what: 'The import' })
+run('node', ['build/server/import.js', ...process.argv.slice(2)], {
+  env: { NODE_ENV: 'production' },
+  what: 'The import',
+})

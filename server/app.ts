@@ -37,7 +37,12 @@ app.get('/healthz', async (_req, res) => {
 app.use((req, res, next) => {
   const started = performance.now()
   res.on('finish', () => {
-    const line = { method: req.method, path: req.path, status: res.statusCode, ms: Math.round(performance.now() - started) }
+    const line = {
+      method: req.method,
+      path: req.path,
+      status: res.statusCode,
+      ms: Math.round(performance.now() - started),
+    }
     if (res.statusCode >= 500) logger.error(line)
     else if (!req.path.startsWith('/assets/')) logger.info(line)
   })

@@ -89,7 +89,8 @@ function start(name: string): string {
   if ('problem' in preview) stop(preview.problem)
   const plan = corrected(preview.plan)
   const problems = planProblems(plan)
-  if (problems.length > 0) stop(`${problems.join('\n')}\n\nThe columns are: ${plan.format === 'csv' ? plan.header.join(', ') : ''}`)
+  if (problems.length > 0)
+    stop(`${problems.join('\n')}\n\nThe columns are: ${plan.format === 'csv' ? plan.header.join(', ') : ''}`)
   return imports.create({ file: path.basename(file), path: file, bytes, plan }, Date.now())
 }
 

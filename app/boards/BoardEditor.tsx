@@ -128,7 +128,11 @@ export function pushDown(moved: Place, cards: readonly Place[]): Place[] {
   const covers = (a: Place, b: Place) => a.x < b.x + b.w && b.x < a.x + a.w && a.y < b.y + b.h && b.y < a.y + a.h
   for (const card of others) {
     const place = { id: card.id, x: card.x, y: card.y, w: card.w, h: card.h }
-    for (let hit = placed.find((other) => covers(place, other)); hit; hit = placed.find((other) => covers(place, other)))
+    for (
+      let hit = placed.find((other) => covers(place, other));
+      hit;
+      hit = placed.find((other) => covers(place, other))
+    )
       place.y = hit.y + hit.h
     placed.push(place)
   }

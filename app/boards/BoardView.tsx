@@ -2,7 +2,15 @@ import type { CardData } from './board.server.js'
 import { CardView } from './CardView.js'
 
 /** The cards on their 12 columns, as they are read; one under the other on a narrow screen. */
-export function BoardView({ cards, thisYear, linked }: { cards: readonly CardData[]; thisYear: number; linked: boolean }) {
+export function BoardView({
+  cards,
+  thisYear,
+  linked,
+}: {
+  cards: readonly CardData[]
+  thisYear: number
+  linked: boolean
+}) {
   return (
     <div className="board">
       {cards.map((card) => (

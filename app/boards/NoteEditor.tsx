@@ -45,10 +45,30 @@ export default function NoteEditor(props: { note: unknown; onClose: () => void; 
     }),
   })
   const tools = [
-    { name: 'Bold', on: active?.bold, icon: <FormatBoldIcon fontSize="small" />, run: () => editor?.chain().focus().toggleBold().run() },
-    { name: 'Italic', on: active?.italic, icon: <FormatItalicIcon fontSize="small" />, run: () => editor?.chain().focus().toggleItalic().run() },
-    { name: 'Heading', on: active?.heading, icon: <TitleIcon fontSize="small" />, run: () => editor?.chain().focus().toggleHeading({ level: 3 }).run() },
-    { name: 'List', on: active?.list, icon: <FormatListBulletedIcon fontSize="small" />, run: () => editor?.chain().focus().toggleBulletList().run() },
+    {
+      name: 'Bold',
+      on: active?.bold,
+      icon: <FormatBoldIcon fontSize="small" />,
+      run: () => editor?.chain().focus().toggleBold().run(),
+    },
+    {
+      name: 'Italic',
+      on: active?.italic,
+      icon: <FormatItalicIcon fontSize="small" />,
+      run: () => editor?.chain().focus().toggleItalic().run(),
+    },
+    {
+      name: 'Heading',
+      on: active?.heading,
+      icon: <TitleIcon fontSize="small" />,
+      run: () => editor?.chain().focus().toggleHeading({ level: 3 }).run(),
+    },
+    {
+      name: 'List',
+      on: active?.list,
+      icon: <FormatListBulletedIcon fontSize="small" />,
+      run: () => editor?.chain().focus().toggleBulletList().run(),
+    },
   ]
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="note-title">
@@ -56,7 +76,15 @@ export default function NoteEditor(props: { note: unknown; onClose: () => void; 
       <DialogContent className="stack">
         <div className="row">
           {tools.map(({ name, on, icon, run }) => (
-            <ToggleButton key={name} value={name} size="small" selected={on ?? false} aria-label={name} title={name} onClick={run}>
+            <ToggleButton
+              key={name}
+              value={name}
+              size="small"
+              selected={on ?? false}
+              aria-label={name}
+              title={name}
+              onClick={run}
+            >
               {icon}
             </ToggleButton>
           ))}

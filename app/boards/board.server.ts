@@ -13,11 +13,22 @@ export interface CardData {
   w: number
   h: number
   note: unknown
-  study: { id: string; name: string; question: Question; result: Result | null; reading: Reading | null; problem: string | null } | null
+  study: {
+    id: string
+    name: string
+    question: Question
+    result: Result | null
+    reading: Reading | null
+    problem: string | null
+  } | null
 }
 
 /** A dashboard's cards with their results, all worked out on the same state of the data where that is possible. */
-export async function readBoard(id: string, set: { range: Range | null; filter: Filter | null } | null, signal: AbortSignal) {
+export async function readBoard(
+  id: string,
+  set: { range: Range | null; filter: Filter | null } | null,
+  signal: AbortSignal,
+) {
   const board = dowser().dashboards.get(id)
   const status = await dowser().status()
   const { zone } = dowser().settings.get()

@@ -20,7 +20,15 @@ const node: z.ZodType<NoteNode> = z.object({
     .array(
       z.object({
         type: z.enum(['bold', 'italic', 'link']),
-        attrs: z.object({ href: z.string().regex(/^(https?:\/\/|\/|mailto:)/).max(2000).optional() }).optional(),
+        attrs: z
+          .object({
+            href: z
+              .string()
+              .regex(/^(https?:\/\/|\/|mailto:)/)
+              .max(2000)
+              .optional(),
+          })
+          .optional(),
       }),
     )
     .optional(),

@@ -3,12 +3,20 @@ export function Sparkline(props: { values: readonly (number | null)[]; open: boo
   const { values, open, colour } = props
   const top = Math.max(1e-9, ...values.map((value) => value ?? 0))
   const points = values.flatMap((value, i) =>
-    value === null ? [] : [`${((i / Math.max(1, values.length - 1)) * 240).toFixed(1)},${(44 - (value / top) * 40).toFixed(1)}`],
+    value === null
+      ? []
+      : [`${((i / Math.max(1, values.length - 1)) * 240).toFixed(1)},${(44 - (value / top) * 40).toFixed(1)}`],
   )
   const whole = open ? points.slice(0, -1) : points
   return (
     <svg className="sparkline" viewBox="0 0 240 48" preserveAspectRatio="none" aria-hidden="true">
-      <polyline points={whole.join(' ')} fill="none" stroke={colour} strokeWidth="2" vectorEffect="non-scaling-stroke" />
+      <polyline
+        points={whole.join(' ')}
+        fill="none"
+        stroke={colour}
+        strokeWidth="2"
+        vectorEffect="non-scaling-stroke"
+      />
       {open && (
         <polyline
           points={points.slice(-2).join(' ')}

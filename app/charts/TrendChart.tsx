@@ -45,11 +45,19 @@ export default function TrendChart({ result, question, thisYear, selected = [], 
       options: {
         ...config.options,
         onClick(event, _elements, self) {
-          const [hit] = self.getElementsAtEventForMode(event as never, 'nearest', { intersect: false, axis: 'xy' }, false)
+          const [hit] = self.getElementsAtEventForMode(
+            event as never,
+            'nearest',
+            { intersect: false, axis: 'xy' },
+            false,
+          )
           const { onSelect: select, series: rows, result: shown } = latest.current
           if (!hit || !select) return
           const native = event.native as MouseEvent
-          select(markOf(rows[hit.datasetIndex].key, shown.buckets[hit.index].key), native.shiftKey || native.ctrlKey || native.metaKey)
+          select(
+            markOf(rows[hit.datasetIndex].key, shown.buckets[hit.index].key),
+            native.shiftKey || native.ctrlKey || native.metaKey,
+          )
         },
       },
     })
@@ -67,7 +75,12 @@ export default function TrendChart({ result, question, thisYear, selected = [], 
   }, [at])
 
   const onKey = (event: KeyboardEvent) => {
-    const moves: Record<string, [number, number]> = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }
+    const moves: Record<string, [number, number]> = {
+      ArrowLeft: [0, -1],
+      ArrowRight: [0, 1],
+      ArrowUp: [-1, 0],
+      ArrowDown: [1, 0],
+    }
     const move = moves[event.key]
     const here = at ?? { series: 0, bucket: result.buckets.length - 1 }
     if (move) {
@@ -81,9 +94,10 @@ export default function TrendChart({ result, question, thisYear, selected = [], 
       onSelect(markOf(series[at.series].key, result.buckets[at.bucket].key), event.shiftKey || event.ctrlKey)
     }
   }
-  const said = at && series[at.series] && result.buckets[at.bucket]
-    ? `${series[at.series].label}, ${bucketLabel(result.buckets[at.bucket].key, question.every, thisYear)}: ${formatValue(series[at.series].values[at.bucket], question)}`
-    : ''
+  const said =
+    at && series[at.series] && result.buckets[at.bucket]
+      ? `${series[at.series].label}, ${bucketLabel(result.buckets[at.bucket].key, question.every, thisYear)}: ${formatValue(series[at.series].values[at.bucket], question)}`
+      : ''
   const legend = series.length > 1 && !showsEndLabels({ ...input, width: narrow ? 400 : 900 })
   return (
     <div className="chart-box" ref={box}>

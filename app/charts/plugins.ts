@@ -57,8 +57,7 @@ function lastPoint(chart: Chart, index: number): { x: number; y: number } | null
 /** Moves labels apart to a line's height, in the order they have, within top and bottom. */
 export function spread<T extends { y: number }>(labels: readonly T[], top: number, bottom: number): T[] {
   const sorted = [...labels].sort((a, b) => a.y - b.y).map((label) => ({ ...label }))
-  for (let i = 0; i < sorted.length; i++)
-    sorted[i].y = Math.max(sorted[i].y, i === 0 ? top : sorted[i - 1].y + LINE)
+  for (let i = 0; i < sorted.length; i++) sorted[i].y = Math.max(sorted[i].y, i === 0 ? top : sorted[i - 1].y + LINE)
   for (let i = sorted.length - 1; i >= 0; i--)
     sorted[i].y = Math.min(sorted[i].y, i === sorted.length - 1 ? bottom : sorted[i + 1].y - LINE)
   return sorted

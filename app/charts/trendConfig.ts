@@ -44,7 +44,11 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
       datasets: series.map((s, i) =>
         form === 'bars'
           ? barsOf(s, colours[i], openIndex)
-          : lineOf(s, colours[i], { openIndex, stacked, selected: selectedBuckets(input, s) }),
+          : lineOf(s, colours[i], {
+              openIndex,
+              fill: stacked && (i === 0 ? 'origin' : '-1'),
+              selected: selectedBuckets(input, s),
+            }),
       ) as Dataset[],
     },
     options: {
@@ -116,7 +120,7 @@ function selectedBuckets({ result, selected }: TrendChartInput, series: ChartSer
 function lineOf(
   series: ChartSeries,
   colour: string,
-  { openIndex, stacked, selected }: { openIndex: number; stacked: boolean; selected: ReadonlySet<number> },
+  { openIndex, fill, selected }: { openIndex: number; fill: false | 'origin' | '-1'; selected: ReadonlySet<number> },
 ): ChartDataset<'line', (number | null)[]> {
   const many = series.values.length > 60
   return {
@@ -124,8 +128,8 @@ function lineOf(
     label: series.label,
     data: series.values,
     borderColor: colour,
-    backgroundColor: stacked ? `${colour}55` : colour,
-    fill: stacked,
+    backgroundColor: fill ? `${colour}66` : colour,
+    fill,
     borderWidth: many ? 1.5 : 2.2,
     pointRadius: (context) =>
       selected.has(context.dataIndex) ? 6 : context.dataIndex === openIndex - 1 || series.values.length === 1 ? 3.5 : 0,
@@ -158,5 +162,7 @@ function shorten(label: string): string {
 function labelWidth(series: readonly ChartSeries[]): number {
   const context = typeof document === 'undefined' ? null : document.createElement('canvas').getContext('2d')
   if (context) context.font = LABEL_FONT
-  return Math.max(...series.map(({ label }) => context?.measureText(shorten(label)).width ?? shorten(label).length * 6.4))
+  return Math.max(
+    ...series.map(({ label }) => context?.measureText(shorten(label)).width ?? shorten(label).length * 6.4),
+  )
 }

@@ -32,7 +32,15 @@ export function BreakdownEditor(props: {
       </p>
       <label className="inline-field">
         Keep the
-        <NumberField label="Groups to keep" value={value.keep} min={1} max={50} whole width={74} onChange={(keep) => onChange({ ...value, keep }, 'type')} />
+        <NumberField
+          label="Groups to keep"
+          value={value.keep}
+          min={1}
+          max={50}
+          whole
+          width={74}
+          onChange={(keep) => onChange({ ...value, keep }, 'type')}
+        />
         largest groups
       </label>
       <p className="hint">The others are counted together as Everything else.</p>

@@ -136,7 +136,13 @@ function changeOperator(condition: Condition, op: Operator, today: string): Cond
   return fresh
 }
 
-function Operand({ condition, onChange }: { condition: Condition; onChange: (c: Condition, how: 'choose' | 'type') => void }) {
+function Operand({
+  condition,
+  onChange,
+}: {
+  condition: Condition
+  onChange: (c: Condition, how: 'choose' | 'type') => void
+}) {
   switch (condition.op) {
     case 'is':
     case 'is not':
@@ -166,15 +172,28 @@ function Operand({ condition, onChange }: { condition: Condition; onChange: (c: 
     case '>':
     case '≥':
       return (
-        <NumberField label="Number" value={condition.number} autoFocus onChange={(number) => onChange({ ...condition, number }, 'type')} />
+        <NumberField
+          label="Number"
+          value={condition.number}
+          autoFocus
+          onChange={(number) => onChange({ ...condition, number }, 'type')}
+        />
       )
     case 'between': {
       const [low, high] = condition.numbers
       return (
         <span className="pair">
-          <NumberField label="From" value={low} onChange={(n) => onChange({ ...condition, numbers: [n, high] }, 'type')} />
+          <NumberField
+            label="From"
+            value={low}
+            onChange={(n) => onChange({ ...condition, numbers: [n, high] }, 'type')}
+          />
           and
-          <NumberField label="To" value={high} onChange={(n) => onChange({ ...condition, numbers: [low, n] }, 'type')} />
+          <NumberField
+            label="To"
+            value={high}
+            onChange={(n) => onChange({ ...condition, numbers: [low, n] }, 'type')}
+          />
         </span>
       )
     }
@@ -185,16 +204,31 @@ function Operand({ condition, onChange }: { condition: Condition; onChange: (c: 
       const [first, last] = condition.days
       return (
         <span className="pair">
-          <DayField label="First day" value={first} onChange={(day) => onChange({ ...condition, days: [day, last] }, 'type')} />
+          <DayField
+            label="First day"
+            value={first}
+            onChange={(day) => onChange({ ...condition, days: [day, last] }, 'type')}
+          />
           and
-          <DayField label="Last day" value={last} onChange={(day) => onChange({ ...condition, days: [first, day] }, 'type')} />
+          <DayField
+            label="Last day"
+            value={last}
+            onChange={(day) => onChange({ ...condition, days: [first, day] }, 'type')}
+          />
         </span>
       )
     }
     case 'in the last':
       return (
         <span className="pair">
-          <NumberField label="How many" value={condition.last} min={1} max={1000} whole onChange={(last) => onChange({ ...condition, last }, 'type')} />
+          <NumberField
+            label="How many"
+            value={condition.last}
+            min={1}
+            max={1000}
+            whole
+            onChange={(last) => onChange({ ...condition, last }, 'type')}
+          />
           <Select
             value={condition.unit}
             aria-label="Unit of time"
@@ -228,7 +262,13 @@ function DayField({ label, value, onChange }: { label: string; value: string; on
 
 type TextCondition = Extract<Condition, { values: string[] } | { text: string }>
 
-function AnyCase({ condition, onChange }: { condition: TextCondition; onChange: (c: Condition, how: 'choose' | 'type') => void }) {
+function AnyCase({
+  condition,
+  onChange,
+}: {
+  condition: TextCondition
+  onChange: (c: Condition, how: 'choose' | 'type') => void
+}) {
   return (
     <FormControlLabel
       className="any-case"
@@ -280,7 +320,9 @@ function ValuesField(props: {
         renderOption={({ key, ...rest }, option) => (
           <li key={key} {...rest}>
             <span className="option-text">{option}</span>
-            <span className="option-side">{formatNumber(found.find(({ value }) => value === option)?.count ?? null)}</span>
+            <span className="option-side">
+              {formatNumber(found.find(({ value }) => value === option)?.count ?? null)}
+            </span>
           </li>
         )}
         renderInput={(params) => (

@@ -8,7 +8,10 @@ import { noteUse } from './recent.js'
 const KIND = { text: 'text', number: 'number', boolean: 'yes/no', date: 'date', list: 'list' }
 
 /** The properties that the chosen events carry, then those of people. */
-export function propertiesFor(properties: readonly PropertyEntry[], carried: ReadonlySet<string> | null): PropertyEntry[] {
+export function propertiesFor(
+  properties: readonly PropertyEntry[],
+  carried: ReadonlySet<string> | null,
+): PropertyEntry[] {
   return properties.filter(({ property }) => property.of !== 'event' || !carried || carried.has(property.name))
 }
 

@@ -17,7 +17,13 @@ const PRESETS: { label: string; range: Range }[] = [
 ]
 
 /** Which time: the last units up to now, since a day, or between two days. */
-export function RangeEditor({ value, onChange }: { value: Range; onChange: (range: Range, how: 'choose' | 'type') => void }) {
+export function RangeEditor({
+  value,
+  onChange,
+}: {
+  value: Range
+  onChange: (range: Range, how: 'choose' | 'type') => void
+}) {
   const { status, zone } = useWorkspace()
   const today = Temporal.Instant.fromEpochMilliseconds(status.now).toZonedDateTimeISO(zone).toPlainDate()
   const months = [1, 2, 3].map((back) => today.with({ day: 1 }).subtract({ months: back }))
@@ -27,7 +33,11 @@ export function RangeEditor({ value, onChange }: { value: Range; onChange: (rang
     <div className="range-editor">
       <div className="chips">
         {PRESETS.map(({ label, range }) => (
-          <Button key={label} variant={same(range) ? 'contained' : 'outlined'} onClick={() => onChange(range, 'choose')}>
+          <Button
+            key={label}
+            variant={same(range) ? 'contained' : 'outlined'}
+            onClick={() => onChange(range, 'choose')}
+          >
             {label}
           </Button>
         ))}
@@ -35,7 +45,11 @@ export function RangeEditor({ value, onChange }: { value: Range; onChange: (rang
           const range = { from: month.toString(), to: month.with({ day: month.daysInMonth }).toString() }
           const name = month.toLocaleString('en-GB', { month: 'long' })
           return (
-            <Button key={name} variant={same(range) ? 'contained' : 'outlined'} onClick={() => onChange(range, 'choose')}>
+            <Button
+              key={name}
+              variant={same(range) ? 'contained' : 'outlined'}
+              onClick={() => onChange(range, 'choose')}
+            >
               {name}
             </Button>
           )

@@ -16,7 +16,12 @@ export function Sentence(props: {
   return (
     <Tag className="question">
       {parts.map((part, index) => {
-        if (!part.token || !onToken) return <span key={index} className={part.token ? `token still ${part.tone}` : ''}>{part.text}</span>
+        if (!part.token || !onToken)
+          return (
+            <span key={index} className={part.token ? `token still ${part.tone}` : ''}>
+              {joined(part.text)}
+            </span>
+          )
         const fault = faults.find(({ path }) => part.path && startsWith(path.join('.'), part.path))
         return (
           <button
@@ -36,6 +41,11 @@ export function Sentence(props: {
       {children}
     </Tag>
   )
+}
+
+/** A comma stays on the line of the word before it, also where that is a button. */
+function joined(text: string): string {
+  return /^[,?]/.test(text) ? `\u2060${text}` : text
 }
 
 function startsWith(path: string, place: string): boolean {

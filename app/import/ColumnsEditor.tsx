@@ -9,16 +9,28 @@ const ROLES: { value: string; label: string; role: (name: string) => ColumnRole 
   { value: 'time epoch ms', label: 'time, epoch milliseconds', role: () => ({ role: 'time', format: 'epoch ms' }) },
   { value: 'time epoch s', label: 'time, epoch seconds', role: () => ({ role: 'time', format: 'epoch s' }) },
   { value: 'time day first', label: 'time, day first: 8/10/2026', role: () => ({ role: 'time', format: 'day first' }) },
-  { value: 'time month first', label: 'time, month first: 10/8/2026', role: () => ({ role: 'time', format: 'month first' }) },
+  {
+    value: 'time month first',
+    label: 'time, month first: 10/8/2026',
+    role: () => ({ role: 'time', format: 'month first' }),
+  },
   { value: 'person', label: 'the person’s id', role: () => ({ role: 'person' }) },
   { value: 'anonymous', label: 'an anonymous id', role: () => ({ role: 'anonymous' }) },
   { value: 'id', label: 'the event’s own id', role: () => ({ role: 'id' }) },
   { value: 'source', label: 'the source', role: () => ({ role: 'source' }) },
   { value: 'property text', label: 'property: text', role: (name) => ({ role: 'property', name, type: 'text' }) },
   { value: 'property number', label: 'property: number', role: (name) => ({ role: 'property', name, type: 'number' }) },
-  { value: 'property boolean', label: 'property: yes/no', role: (name) => ({ role: 'property', name, type: 'boolean' }) },
+  {
+    value: 'property boolean',
+    label: 'property: yes/no',
+    role: (name) => ({ role: 'property', name, type: 'boolean' }),
+  },
   { value: 'property date', label: 'property: date', role: (name) => ({ role: 'property', name, type: 'date' }) },
-  { value: 'property list', label: 'property: list (a|b|c)', role: (name) => ({ role: 'property', name, type: 'list' }) },
+  {
+    value: 'property list',
+    label: 'property: list (a|b|c)',
+    role: (name) => ({ role: 'property', name, type: 'list' }),
+  },
   { value: 'ignore', label: 'leave it out', role: () => ({ role: 'ignore' }) },
 ]
 
@@ -30,7 +42,8 @@ function valueOf(column: ColumnRole): string {
 /** The first rows of a CSV file, with what each column is taken for. */
 export function ColumnsEditor(props: { plan: CsvPlan; rows: string[][]; onPlan: (plan: CsvPlan) => void }) {
   const { plan, rows, onPlan } = props
-  const setColumn = (index: number, column: ColumnRole) => onPlan({ ...plan, columns: plan.columns.with(index, column) })
+  const setColumn = (index: number, column: ColumnRole) =>
+    onPlan({ ...plan, columns: plan.columns.with(index, column) })
   const named = plan.columns.some(({ role }) => role === 'event')
   return (
     <>
@@ -54,7 +67,12 @@ export function ColumnsEditor(props: { plan: CsvPlan; rows: string[][]; onPlan: 
                   <Select
                     value={valueOf(plan.columns[i])}
                     aria-label={`What ${name} is`}
-                    onChange={(event) => setColumn(i, ROLES.find(({ value }) => value === event.target.value)!.role(name.trim() || `column ${i + 1}`))}
+                    onChange={(event) =>
+                      setColumn(
+                        i,
+                        ROLES.find(({ value }) => value === event.target.value)!.role(name.trim() || `column ${i + 1}`),
+                      )
+                    }
                   >
                     {ROLES.map(({ value, label }) => (
                       <MenuItem key={value} value={value}>

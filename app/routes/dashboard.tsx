@@ -64,13 +64,18 @@ const form = z.discriminatedUnion('intent', [
   z.object({ intent: z.literal('add note'), note: noteSchema }),
   z.object({ intent: z.literal('edit note'), card: z.string(), note: noteSchema }),
   z.object({ intent: z.literal('rename'), name: z.string().trim().min(1).max(120), description: z.string().max(2000) }),
-  z.object({ intent: z.literal('keep'), range: rangeSchema.nullable(), filter: (filterSchema as z.ZodType<Filter>).nullable() }),
+  z.object({
+    intent: z.literal('keep'),
+    range: rangeSchema.nullable(),
+    filter: (filterSchema as z.ZodType<Filter>).nullable(),
+  }),
   z.object({ intent: z.literal('delete') }),
 ])
 
 export async function action({ params, request }: Route.ActionArgs) {
   const parsed = form.safeParse(await request.json())
-  if (!parsed.success) return data({ problem: 'That could not be kept: something in it is not right.' }, { status: 400 })
+  if (!parsed.success)
+    return data({ problem: 'That could not be kept: something in it is not right.' }, { status: 400 })
   const { dashboards } = dowser()
   const id = params.dashboardId
   const now = Date.now()
@@ -84,7 +89,12 @@ export async function action({ params, request }: Route.ActionArgs) {
         dashboards.removeCard(id, asked.card, now)
         break
       case 'restore card':
-        dashboards.addCard(id, asked.study ? { study: asked.study } : { note: noteSchema.parse(asked.note) }, now, asked.place)
+        dashboards.addCard(
+          id,
+          asked.study ? { study: asked.study } : { note: noteSchema.parse(asked.note) },
+          now,
+          asked.place,
+        )
         break
       case 'add study':
         dowser().studies.get(asked.study)
@@ -158,16 +168,26 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
           </span>
         </nav>
         <div className="page-actions">
-          <Button variant="outlined" aria-haspopup="dialog" onClick={(e) => setOpen({ what: 'where', at: placeUnder(e.currentTarget) })}>
+          <Button
+            variant="outlined"
+            aria-haspopup="dialog"
+            onClick={(e) => setOpen({ what: 'where', at: placeUnder(e.currentTarget) })}
+          >
             {filter ? `Only where ${filterWords(filter, { thisYear })}` : 'All people'} ▾
           </Button>
-          <Button variant="outlined" aria-haspopup="dialog" onClick={(e) => setOpen({ what: 'range', at: placeUnder(e.currentTarget) })}>
+          <Button
+            variant="outlined"
+            aria-haspopup="dialog"
+            onClick={(e) => setOpen({ what: 'range', at: placeUnder(e.currentTarget) })}
+          >
             {range ? capital(rangeWords(range, { thisYear }).text) : 'Each card its own time'} ▾
           </Button>
           {changed && (
             <>
               <Button onClick={() => send({ intent: 'keep', range, filter })}>Keep for everyone</Button>
-              <Button onClick={() => void navigate(editing ? '?edit=1' : '.', { preventScrollReset: true })}>Back to saved</Button>
+              <Button onClick={() => void navigate(editing ? '?edit=1' : '.', { preventScrollReset: true })}>
+                Back to saved
+              </Button>
             </>
           )}
           {editing && (
@@ -221,7 +241,13 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
       )}
       <TokenPopover
         at={open?.at ?? null}
-        label={open?.what === 'range' ? 'Time for all cards' : open?.what === 'where' ? 'People for all cards' : 'Add a study'}
+        label={
+          open?.what === 'range'
+            ? 'Time for all cards'
+            : open?.what === 'where'
+              ? 'People for all cards'
+              : 'Add a study'
+        }
         width={open?.what === 'study' ? 340 : 420}
         onClose={() => setOpen(null)}
       >
@@ -232,7 +258,12 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
           </>
         )}
         {open?.what === 'where' && (
-          <FilterEditor events={[{ activity: true }]} value={filter ?? undefined} only="person" onChange={(next) => set('where', next ?? null)} />
+          <FilterEditor
+            events={[{ activity: true }]}
+            value={filter ?? undefined}
+            only="person"
+            onChange={(next) => set('where', next ?? null)}
+          />
         )}
         {open?.what === 'study' && (
           <OptionList
@@ -254,7 +285,11 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
             note={note.card?.note ?? EMPTY_NOTE}
             onClose={() => setNote(null)}
             onSave={(text) => {
-              send(note.card ? { intent: 'edit note', card: note.card.id, note: text } : { intent: 'add note', note: text })
+              send(
+                note.card
+                  ? { intent: 'edit note', card: note.card.id, note: text }
+                  : { intent: 'add note', note: text },
+              )
               setNote(null)
             }}
           />
@@ -318,12 +353,31 @@ function RenameDialog(props: {
     <Dialog open={props.open} onClose={props.onClose} fullWidth maxWidth="xs" aria-labelledby="rename-title">
       <DialogTitle id="rename-title">Name of the dashboard</DialogTitle>
       <DialogContent className="stack">
-        <TextField label="Name" value={name} margin="dense" fullWidth error={name.trim() === ''} onChange={(e) => setName(e.target.value)} />
-        <TextField label="Description" value={description} margin="dense" fullWidth multiline minRows={2} onChange={(e) => setDescription(e.target.value)} />
+        <TextField
+          label="Name"
+          value={name}
+          margin="dense"
+          fullWidth
+          error={name.trim() === ''}
+          onChange={(e) => setName(e.target.value)}
+        />
+        <TextField
+          label="Description"
+          value={description}
+          margin="dense"
+          fullWidth
+          multiline
+          minRows={2}
+          onChange={(e) => setDescription(e.target.value)}
+        />
       </DialogContent>
       <DialogActions>
         <Button onClick={props.onClose}>Cancel</Button>
-        <Button variant="contained" disabled={name.trim() === ''} onClick={() => props.onSave(name.trim(), description.trim())}>
+        <Button
+          variant="contained"
+          disabled={name.trim() === ''}
+          onClick={() => props.onSave(name.trim(), description.trim())}
+        >
           Save
         </Button>
       </DialogActions>

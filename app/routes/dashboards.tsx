@@ -12,7 +12,8 @@ export function loader() {
 
 export async function action({ request }: Route.ActionArgs) {
   const name = String((await request.formData()).get('name') ?? '').trim()
-  if (name === '' || name.length > 120) return data({ problem: 'Give the dashboard a name of at most 120 characters.' }, { status: 400 })
+  if (name === '' || name.length > 120)
+    return data({ problem: 'Give the dashboard a name of at most 120 characters.' }, { status: 400 })
   return redirect(`/dashboards/${dowser().dashboards.create({ name, description: '' }, Date.now())}?edit=1`)
 }
 
@@ -26,7 +27,13 @@ export default function Dashboards({ loaderData }: Route.ComponentProps) {
       <div className="page-head">
         <h1 className="question">Dashboards</h1>
         <Form method="post" className="row">
-          <TextField name="name" label="A new dashboard" error={done !== undefined} helperText={done?.problem} slotProps={{ htmlInput: { maxLength: 120 } }} />
+          <TextField
+            name="name"
+            label="A new dashboard"
+            error={done !== undefined}
+            helperText={done?.problem}
+            slotProps={{ htmlInput: { maxLength: 120 } }}
+          />
           <Button type="submit" variant="contained">
             Make it
           </Button>
@@ -34,7 +41,10 @@ export default function Dashboards({ loaderData }: Route.ComponentProps) {
       </div>
       {loaderData.length === 0 ? (
         <section className="sheet pad empty">
-          <p>Dashboards put studies side by side, with notes, for whoever should see them. Give one a name above, or choose “Add to dashboard” on a study.</p>
+          <p>
+            Dashboards put studies side by side, with notes, for whoever should see them. Give one a name above, or
+            choose “Add to dashboard” on a study.
+          </p>
         </section>
       ) : (
         <section className="sheet list">

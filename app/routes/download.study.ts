@@ -9,7 +9,12 @@ export async function loader({ request }: Route.LoaderArgs) {
   const read = readQuestion(search)
   if (!read) return new Response('The address has no study.', { status: 400 })
   const reply = await dowser().run(read.question, request.signal)
-  const body = { question: read.question, asOf: new Date(reply.now).toISOString(), result: reply.result, faults: reply.faults }
+  const body = {
+    question: read.question,
+    asOf: new Date(reply.now).toISOString(),
+    result: reply.result,
+    faults: reply.faults,
+  }
   return new Response(JSON.stringify(body, null, 2), {
     headers: fileHeaders(search.get('name') ?? 'study', 'json', 'application/json'),
   })

@@ -30,7 +30,10 @@ export default function Home({ loaderData }: Route.ComponentProps) {
       <AskField variant="home" />
       {empty ? (
         <section className="sheet pad empty">
-          <p>There are no events yet. Bring in a file of events, or send them from a program; the first question can be asked a moment later.</p>
+          <p>
+            There are no events yet. Bring in a file of events, or send them from a program; the first question can be
+            asked a moment later.
+          </p>
           <div className="row">
             <Button variant="contained" component={Link} to="/import">
               Bring in a file
@@ -44,13 +47,27 @@ export default function Home({ loaderData }: Route.ComponentProps) {
         <div className="home-cards">
           <KindCard title="How many?" kind="trend" looks={starts.trends}>
             <svg viewBox="0 0 140 34" aria-hidden="true">
-              <polyline points="0,30 20,26 40,28 60,18 80,20 100,11 120,14 140,4" fill="none" stroke="var(--water)" strokeWidth="2" />
+              <polyline
+                points="0,30 20,26 40,28 60,18 80,20 100,11 120,14 140,4"
+                fill="none"
+                stroke="var(--water)"
+                strokeWidth="2"
+              />
             </svg>
           </KindCard>
           <KindCard title="How far do they get?" kind="funnel" looks={starts.funnels}>
             <svg viewBox="0 0 140 34" aria-hidden="true">
               {[140, 94, 52, 48, 42].map((width, i) => (
-                <rect key={width} x="0" y={i * 7} width={width} height="5" rx="1" fill="var(--water)" opacity={1 - i * 0.16} />
+                <rect
+                  key={width}
+                  x="0"
+                  y={i * 7}
+                  width={width}
+                  height="5"
+                  rx="1"
+                  fill="var(--water)"
+                  opacity={1 - i * 0.16}
+                />
               ))}
             </svg>
           </KindCard>
@@ -71,7 +88,9 @@ export default function Home({ loaderData }: Route.ComponentProps) {
         </section>
         <section className="sheet pad">
           <h2 className="overline">Your dashboards</h2>
-          {dashboards.length === 0 && <p className="soft">Put studies side by side: “Add to dashboard” on a study makes the first.</p>}
+          {dashboards.length === 0 && (
+            <p className="soft">Put studies side by side: “Add to dashboard” on a study makes the first.</p>
+          )}
           <ul className="plain-list">
             {dashboards.map((dashboard) => (
               <li key={dashboard.id}>
@@ -88,13 +107,15 @@ export default function Home({ loaderData }: Route.ComponentProps) {
         {status.ready ? (
           <>
             <span>
-              <b>{formatNumber(status.events)}</b> events{status.newestMs !== null && `, newest ${formatMoment(status.newestMs, zone, thisYear)}`}
+              <b>{formatNumber(status.events)}</b> events
+              {status.newestMs !== null && `, newest ${formatMoment(status.newestMs, zone, thisYear)}`}
             </span>
             <span>
               <b>{formatNumber(status.people)}</b> people
             </span>
             <span>
-              <b>{formatNumber(catalog.events.filter((event) => event.events > 0 && !event.deprecated).length)}</b> live event types
+              <b>{formatNumber(catalog.events.filter((event) => event.events > 0 && !event.deprecated).length)}</b> live
+              event types
             </span>
             {undescribed > 0 && (
               <span className="hazel">
@@ -145,15 +166,29 @@ function startsOf([first, second, third, fourth]: string[]): { trends: Start[]; 
   if (second)
     trends.push({
       label: `${second} each day`,
-      question: { ...usualTrend(second), series: [{ event: { names: [second] }, measure: 'events' }], every: 'day', range: { last: 28, unit: 'day' } },
+      question: {
+        ...usualTrend(second),
+        series: [{ event: { names: [second] }, measure: 'events' }],
+        every: 'day',
+        range: { last: 28, unit: 'day' },
+      },
     })
   trends.push({
     label: 'Active people each month',
-    question: { ...usualTrend('…'), series: [{ event: { activity: true }, measure: 'people' }], every: 'month', range: { last: 12, unit: 'month' } },
+    question: {
+      ...usualTrend('…'),
+      series: [{ event: { activity: true }, measure: 'people' }],
+      every: 'month',
+      range: { last: 12, unit: 'month' },
+    },
   })
-  const steps = (...names: string[]) => ({ ...usualFunnel(names[0]), steps: names.map((name) => ({ event: { names: [name] } })) })
+  const steps = (...names: string[]) => ({
+    ...usualFunnel(names[0]),
+    steps: names.map((name) => ({ event: { names: [name] } })),
+  })
   if (first && second) funnels.push({ label: `From ${first} to ${second}`, question: steps(first, second) })
-  if (first && second && third) funnels.push({ label: `From ${first} over ${second} to ${third}`, question: steps(first, second, third) })
+  if (first && second && third)
+    funnels.push({ label: `From ${first} over ${second} to ${third}`, question: steps(first, second, third) })
   if (third && fourth) funnels.push({ label: `From ${third} to ${fourth}`, question: steps(third, fourth) })
   return { trends, funnels }
 }

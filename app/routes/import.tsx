@@ -32,7 +32,8 @@ export default function Import({ loaderData }: Route.ComponentProps) {
 
   const look = async (file: File) => {
     const response = await fetch('/import/preview', { method: 'POST', body: file.slice(0, PIECE) }).catch(() => null)
-    if (!response?.ok) return setStage({ at: 'choose', problem: 'The file could not be looked at. Is the server still there?' })
+    if (!response?.ok)
+      return setStage({ at: 'choose', problem: 'The file could not be looked at. Is the server still there?' })
     const preview = (await response.json()) as Preview
     if ('problem' in preview) setStage({ at: 'choose', problem: `${file.name}: ${preview.problem}` })
     else setStage({ at: 'look', file, preview, plan: preview.plan })
@@ -42,7 +43,10 @@ export default function Import({ loaderData }: Route.ComponentProps) {
     // fetch cannot tell how much of a body has been sent.
     const request = new XMLHttpRequest()
     const fail = (problem: string) => setStage({ at: 'look', file, preview, plan, problem })
-    request.open('PUT', `/import/upload?${new URLSearchParams({ plan: JSON.stringify(plan), name: file.name }).toString()}`)
+    request.open(
+      'PUT',
+      `/import/upload?${new URLSearchParams({ plan: JSON.stringify(plan), name: file.name }).toString()}`,
+    )
     request.upload.onprogress = (event) => setStage({ at: 'send', file, sent: event.loaded })
     request.onerror = () => fail('The file could not be sent. Nothing of it was taken.')
     request.onload = () => {
@@ -67,9 +71,14 @@ export default function Import({ loaderData }: Route.ComponentProps) {
       {stage.at === 'send' && (
         <section className="sheet pad stack">
           <p>
-            Sending <strong>{stage.file.name}</strong>: {formatPercent(stage.sent / Math.max(1, stage.file.size), 0)}. Keep this page open until it is sent; the import itself goes on without it.
+            Sending <strong>{stage.file.name}</strong>: {formatPercent(stage.sent / Math.max(1, stage.file.size), 0)}.
+            Keep this page open until it is sent; the import itself goes on without it.
           </p>
-          <LinearProgress variant="determinate" aria-label="Sent" value={(100 * stage.sent) / Math.max(1, stage.file.size)} />
+          <LinearProgress
+            variant="determinate"
+            aria-label="Sent"
+            value={(100 * stage.sent) / Math.max(1, stage.file.size)}
+          />
         </section>
       )}
       {stage.at === 'choose' && loaderData.length > 0 && (
@@ -83,7 +92,8 @@ export default function Import({ loaderData }: Route.ComponentProps) {
                     {job.file}
                   </Link>
                   <span className="list-question">
-                    {formatNumber(job.accepted)} events taken, {formatNumber(job.duplicates)} known already, {formatNumber(job.rejected)} lines not taken
+                    {formatNumber(job.accepted)} events taken, {formatNumber(job.duplicates)} known already,{' '}
+                    {formatNumber(job.rejected)} lines not taken
                   </span>
                 </div>
                 <span className="soft">{STATES[job.state]}</span>
@@ -135,7 +145,9 @@ function Choose({ problem, onFile }: { problem: string | undefined; onFile: (fil
             event.target.value = ''
           }}
         />
-        <p className="soft">JSON Lines or CSV, also packed with gzip. You see its first rows before anything is taken.</p>
+        <p className="soft">
+          JSON Lines or CSV, also packed with gzip. You see its first rows before anything is taken.
+        </p>
       </section>
     </>
   )
@@ -156,7 +168,9 @@ function Look(props: {
     <section className="sheet pad stack">
       <p>
         <strong>{file.name}</strong>, {formatNumber(Math.ceil(file.size / 1024))} KB, is{' '}
-        {plan.format === 'jsonl' ? 'JSON Lines' : `CSV with ${DELIMITERS[plan.delimiter] ?? plan.delimiter} between columns`}
+        {plan.format === 'jsonl'
+          ? 'JSON Lines'
+          : `CSV with ${DELIMITERS[plan.delimiter] ?? plan.delimiter} between columns`}
         {plan.gzip ? ', packed with gzip' : ''}, {plan.encoding.toUpperCase()}.
       </p>
       {problem && <Alert severity="error">{problem}</Alert>}

@@ -47,15 +47,20 @@ export default function ImportJobRoute({ loaderData }: Route.ComponentProps) {
       <section className="sheet pad stack" aria-live="polite">
         {going && (
           <>
-            <LinearProgress variant="determinate" aria-label="Imported" value={Math.min(100, (100 * job.bytesRead) / Math.max(1, job.bytes))} />
+            <LinearProgress
+              variant="determinate"
+              aria-label="Imported"
+              value={Math.min(100, (100 * job.bytesRead) / Math.max(1, job.bytes))}
+            />
             <p>
-              {formatNumber(job.records)} lines so far, {formatNumber(rate)} a second{left !== null && `, about ${formatDuration(left)} left`}. It goes on when this page is closed.
+              {formatNumber(job.records)} lines so far, {formatNumber(rate)} a second
+              {left !== null && `, about ${formatDuration(left)} left`}. It goes on when this page is closed.
             </p>
           </>
         )}
         <p data-import-result={job.state}>
-          <strong>{formatNumber(job.accepted)}</strong> events taken · <strong>{formatNumber(job.duplicates)}</strong> known already, without effect ·{' '}
-          <strong>{formatNumber(job.rejected)}</strong> lines not taken
+          <strong>{formatNumber(job.accepted)}</strong> events taken · <strong>{formatNumber(job.duplicates)}</strong>{' '}
+          known already, without effect · <strong>{formatNumber(job.rejected)}</strong> lines not taken
         </p>
         {job.problem && <Alert severity="warning">{job.problem}</Alert>}
         <div className="row">

@@ -22,7 +22,8 @@ const form = z.discriminatedUnion('intent', [
 
 export async function action({ request }: Route.ActionArgs) {
   const parsed = form.safeParse(Object.fromEntries(await request.formData()))
-  if (!parsed.success) return data({ problem: 'Give the key a name, so that you know later what uses it.' }, { status: 400 })
+  if (!parsed.success)
+    return data({ problem: 'Give the key a name, so that you know later what uses it.' }, { status: 400 })
   if (parsed.data.intent === 'revoke') {
     dowser().keys.revoke(parsed.data.id, Date.now())
     return { revoked: true }
@@ -41,7 +42,10 @@ export default function Keys({ loaderData }: Route.ComponentProps) {
   return (
     <main className="page narrow">
       <h1 className="question">Keys for programs</h1>
-      <p className="soft">A program sends events with a write key, and asks questions with a read key. Only a key’s hash is kept here: copy the key when it is made.</p>
+      <p className="soft">
+        A program sends events with a write key, and asks questions with a read key. Only a key’s hash is kept here:
+        copy the key when it is made.
+      </p>
       <section className="sheet pad">
         <Form method="post" className="row wrap">
           <input type="hidden" name="intent" value="make" />

@@ -1,12 +1,12 @@
 import Button from '@mui/material/Button'
-import { data, Link } from 'react-router'
+import { Link } from 'react-router'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
 import type { Value } from '../../core/log/values.js'
 import { faultWords } from '../../core/questions/faults.js'
 import { countOf, formatMoment, formatNumber, MISSING } from '../../core/words/format.js'
 import { propertyWords } from '../../core/words/words.js'
 import { amongThem, selectionParams, studyAddress } from '../address.js'
-import { dowser } from '../dowser.server.js'
+import { dowser, missing } from '../dowser.server.js'
 import { readSelection } from '../readAddress.server.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/people'
@@ -16,10 +16,10 @@ const PAGE = 50
 export async function loader({ request }: Route.LoaderArgs) {
   const search = new URL(request.url).searchParams
   const ref = readSelection(search)
-  if (!ref) throw data('The address does not say which people. Select a number in a study, and choose “See them”.', { status: 404 })
+  if (!ref) missing('The address does not say which people. Select a number in a study, and choose “See them”.')
   const page = Math.max(1, Math.floor(Number(search.get('page') ?? '1')) || 1)
   const found = await dowser().people(ref, { offset: (page - 1) * PAGE, limit: PAGE }, request.signal)
-  if ('faults' in found) throw data(found.faults.map(faultWords).join(' '), { status: 404 })
+  if ('faults' in found) missing(found.faults.map(faultWords).join(' '))
   return { ref, page, ...found, names: dowser().profileNames() }
 }
 
@@ -65,8 +65,12 @@ export default function People({ loaderData }: Route.ComponentProps) {
                     {propertyWords({ of: 'person', name })}
                   </th>
                 ))}
-                <th scope="col" className="number">Events</th>
-                <th scope="col" className="number">Last seen</th>
+                <th scope="col" className="number">
+                  Events
+                </th>
+                <th scope="col" className="number">
+                  Last seen
+                </th>
               </tr>
             </thead>
             <tbody>

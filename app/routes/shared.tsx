@@ -91,7 +91,11 @@ function SharedStudy({ data }: { data: Extract<Route.ComponentProps['loaderData'
       </div>
       <div className="study-grid">
         <section className="sheet result">
-          {result ? <Body question={question} result={result} thisYear={thisYear} selected={NONE} /> : <p className="caution">{problem}</p>}
+          {result ? (
+            <Body question={question} result={result} thisYear={thisYear} selected={NONE} />
+          ) : (
+            <p className="caution">{problem}</p>
+          )}
         </section>
         {reading && <Reading reading={reading} next={[]} />}
         {result && (

@@ -33,7 +33,8 @@ const boardChoice = z.union([z.object({ id: z.string() }), z.object({ name: z.st
 
 export async function action({ request }: Route.ActionArgs) {
   const parsed = form.safeParse(Object.fromEntries(await request.formData()))
-  if (!parsed.success) return data({ problem: 'The study could not be saved: something in the form is missing.' }, { status: 400 })
+  if (!parsed.success)
+    return data({ problem: 'The study could not be saved: something in the form is missing.' }, { status: 400 })
   const { intent, id, q, name, description, board } = parsed.data
   const { studies, dashboards } = dowser()
   if (intent === 'delete') {
@@ -50,7 +51,8 @@ export async function action({ request }: Route.ActionArgs) {
     if (intent !== 'add to dashboard') return { saved }
     const choice = boardChoice.safeParse(JSON.parse(board))
     if (!choice.success) return data({ problem: 'Choose a dashboard, or give a new one a name.' }, { status: 400 })
-    const target = 'id' in choice.data ? choice.data.id : dashboards.create({ name: choice.data.name, description: '' }, now)
+    const target =
+      'id' in choice.data ? choice.data.id : dashboards.create({ name: choice.data.name, description: '' }, now)
     dashboards.addCard(target, { study: saved }, now)
     return { saved, board: { id: target, name: dashboards.get(target).name } }
   })
@@ -77,7 +79,10 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
       </div>
       {loaderData.length === 0 ? (
         <section className="sheet pad empty">
-          <p>Saved studies would be here. A new one starts with a result: change its words until it asks what you want to know, then save it.</p>
+          <p>
+            Saved studies would be here. A new one starts with a result: change its words until it asks what you want to
+            know, then save it.
+          </p>
           <Button variant="contained" component={Link} to="/studies/new?kind=trend">
             Start with a trend
           </Button>

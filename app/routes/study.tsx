@@ -14,7 +14,9 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
   const settings = dowser().settings.get()
   const status = await dowser().status()
   const reply = status.ready ? await dowser().run(question, request.signal) : null
-  const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: settings.zone, year: 'numeric' }).format(status.now))
+  const thisYear = Number(
+    new Intl.DateTimeFormat('en', { timeZone: settings.zone, year: 'numeric' }).format(status.now),
+  )
   const result = reply?.result ?? null
   return {
     study: saved && { id: saved.id, name: saved.name, description: saved.description, savedMs: saved.savedMs },

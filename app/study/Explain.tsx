@@ -21,7 +21,9 @@ export function Explain({ question, zone }: { question: Question; zone: string }
           {text.map((line) => (
             <p key={line}>{line}</p>
           ))}
-          {question.among && <p>Only the people named after “among” are counted. Who they are is worked out anew each time.</p>}
+          {question.among && (
+            <p>Only the people named after “among” are counted. Who they are is worked out anew each time.</p>
+          )}
         </DialogContent>
       </Dialog>
     </>

@@ -84,10 +84,20 @@ export function StudyPage({ data }: { data: StudyData }) {
     <main className="page study">
       <StudyHead data={data} question={question} sheet={sheet} editing={editing} />
       <div className="question-block">
-        <Sentence parts={sentenceOf(question, thisYear)} faults={faults} open={token?.name ?? null} onToken={openToken} />
+        <Sentence
+          parts={sentenceOf(question, thisYear)}
+          faults={faults}
+          open={token?.name ?? null}
+          onToken={openToken}
+        />
         <div className="additions">
           {view.additions(question).map(({ token: name, label }) => (
-            <button key={name} type="button" className="addition" onClick={(event) => openToken(name, event.currentTarget)}>
+            <button
+              key={name}
+              type="button"
+              className="addition"
+              onClick={(event) => openToken(name, event.currentTarget)}
+            >
               {label}
             </button>
           ))}
@@ -100,7 +110,12 @@ export function StudyPage({ data }: { data: StudyData }) {
           </ul>
         )}
       </div>
-      <TokenPopover at={token?.at ?? null} label={`Change: ${token?.name ?? ''}`} width={token?.name === 'range' ? 400 : token?.name === 'where' ? 430 : 340} onClose={closeToken}>
+      <TokenPopover
+        at={token?.at ?? null}
+        label={`Change: ${token?.name ?? ''}`}
+        width={token?.name === 'range' ? 400 : token?.name === 'where' ? 430 : 340}
+        onClose={closeToken}
+      >
         {token?.name === 'among' && among ? (
           <div className="stack">
             <p className="hint">These people are read from another study, worked out anew each time.</p>
@@ -134,12 +149,25 @@ export function StudyPage({ data }: { data: StudyData }) {
           <Waiting busy={waiting} pending={pending} />
           <section className={`sheet result${dimmed ? ' dimmed' : ''}`} aria-label="Result" ref={sheet}>
             {result ? (
-              <view.Body question={{ ...data.question, ...showOf(question) }} result={result} thisYear={thisYear} edit={edit} selected={marks} onSelect={onSelect} />
+              <view.Body
+                question={{ ...data.question, ...showOf(question) }}
+                result={result}
+                thisYear={thisYear}
+                edit={edit}
+                selected={marks}
+                onSelect={onSelect}
+              />
             ) : (
               <div className="no-result">
                 <p>There is no answer yet: something in the question is not known. What is marked above says what.</p>
                 {data.question.kind === 'funnel' && (
-                  <view.Body question={data.question} result={emptyFunnel(data.question.steps.length)} thisYear={thisYear} edit={edit} selected={[]} />
+                  <view.Body
+                    question={data.question}
+                    result={emptyFunnel(data.question.steps.length)}
+                    thisYear={thisYear}
+                    edit={edit}
+                    selected={[]}
+                  />
                 )}
               </div>
             )}
@@ -147,7 +175,13 @@ export function StudyPage({ data }: { data: StudyData }) {
           {result && reading && <Reading reading={reading} next={whereNext(data.question, result, catalog)} />}
           {result && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">
-              <view.Numbers question={{ ...data.question, ...showOf(question) }} result={result} thisYear={thisYear} selected={marks} onSelect={onSelect} />
+              <view.Numbers
+                question={{ ...data.question, ...showOf(question) }}
+                result={result}
+                thisYear={thisYear}
+                selected={marks}
+                onSelect={onSelect}
+              />
             </section>
           )}
           <footer className="study-foot">
@@ -170,8 +204,23 @@ function showOf(question: Question): object {
 
 function emptyFunnel(steps: number): Result {
   const times = { median: null, mean: null, p10: null, p90: null }
-  const step = { people: 0, ofStart: null, ofStartInterval: null, ofPrevious: null, ofPreviousInterval: null, lost: 0, open: 0, fromPrevious: times, fromEntry: times }
-  return { kind: 'funnel', all: { key: null, steps: Array.from({ length: steps }, () => step), open: 0 }, groups: [], rest: 0 }
+  const step = {
+    people: 0,
+    ofStart: null,
+    ofStartInterval: null,
+    ofPrevious: null,
+    ofPreviousInterval: null,
+    lost: 0,
+    open: 0,
+    fromPrevious: times,
+    fromEntry: times,
+  }
+  return {
+    kind: 'funnel',
+    all: { key: null, steps: Array.from({ length: steps }, () => step), open: 0 },
+    groups: [],
+    rest: 0,
+  }
 }
 
 function pendingQuestion(pending: string | null): Question | null {
@@ -272,7 +321,11 @@ function StudyHead({ data, question, sheet, editing }: HeadProps) {
         <Link to="/studies">Studies</Link>
         <span aria-hidden="true">›</span>
         <strong>{name}</strong>
-        {study && <span className="soft">{edited ? 'changed, not saved' : `saved ${formatMoment(study.savedMs, zone, thisYear)}`}</span>}
+        {study && (
+          <span className="soft">
+            {edited ? 'changed, not saved' : `saved ${formatMoment(study.savedMs, zone, thisYear)}`}
+          </span>
+        )}
         {!study && <span className="soft">not saved yet</span>}
       </nav>
       <div className="page-actions">
@@ -282,12 +335,19 @@ function StudyHead({ data, question, sheet, editing }: HeadProps) {
         <IconButton size="small" aria-label="Redo" disabled={!canRedo} onClick={redo}>
           <RedoIcon fontSize="small" />
         </IconButton>
-        {history.length > 1 && <Button onClick={(event) => setMenu({ kind: 'history', anchor: event.currentTarget })}>History</Button>}
+        {history.length > 1 && (
+          <Button onClick={(event) => setMenu({ kind: 'history', anchor: event.currentTarget })}>History</Button>
+        )}
         <Button onClick={(event) => setMenu({ kind: 'download', anchor: event.currentTarget })}>Download</Button>
         <Button variant="outlined" onClick={() => setDialogue('board')}>
           Add to dashboard
         </Button>
-        <Button variant="outlined" onClick={() => (unsaved ? setTold({ text: 'Save the study first: a link shows the saved state.' }) : setDialogue('share'))}>
+        <Button
+          variant="outlined"
+          onClick={() =>
+            unsaved ? setTold({ text: 'Save the study first: a link shows the saved state.' }) : setDialogue('share')
+          }
+        >
           Share
         </Button>
         <Button variant="contained" onClick={() => setDialogue('save')}>
@@ -295,7 +355,13 @@ function StudyHead({ data, question, sheet, editing }: HeadProps) {
         </Button>
       </div>
       <Menu anchorEl={menu?.anchor ?? null} open={menu?.kind === 'download'} onClose={() => setMenu(null)}>
-        <MenuItem component="a" href={`/download/table.csv?${params}`} download onClick={() => setMenu(null)} disabled={!data.result}>
+        <MenuItem
+          component="a"
+          href={`/download/table.csv?${params}`}
+          download
+          onClick={() => setMenu(null)}
+          disabled={!data.result}
+        >
           Table as CSV
         </MenuItem>
         <MenuItem onClick={() => void picture()} disabled={!data.result}>
@@ -307,7 +373,12 @@ function StudyHead({ data, question, sheet, editing }: HeadProps) {
       </Menu>
       <Menu anchorEl={menu?.anchor ?? null} open={menu?.kind === 'history'} onClose={() => setMenu(null)}>
         {history.map((state) => (
-          <MenuItem key={state.savedMs} component={Link} to={`?${questionParam(state.question)}`} onClick={() => setMenu(null)}>
+          <MenuItem
+            key={state.savedMs}
+            component={Link}
+            to={`?${questionParam(state.question)}`}
+            onClick={() => setMenu(null)}
+          >
             {formatMoment(state.savedMs, zone, thisYear)} · {state.name}
           </MenuItem>
         ))}
@@ -328,11 +399,20 @@ function StudyHead({ data, question, sheet, editing }: HeadProps) {
         onClose={() => setDialogue(null)}
         onChoose={(board) => {
           setDialogue(null)
-          const fallback = `${kindName}: ${sentenceOf(question, thisYear).map(({ text }) => text).join('')}`.slice(0, 110)
-          submit({ intent: 'add to dashboard', name: study?.name ?? fallback, description: study?.description ?? '', board: JSON.stringify(board) })
+          const fallback = `${kindName}: ${sentenceOf(question, thisYear)
+            .map(({ text }) => text)
+            .join('')}`.slice(0, 110)
+          submit({
+            intent: 'add to dashboard',
+            name: study?.name ?? fallback,
+            description: study?.description ?? '',
+            board: JSON.stringify(board),
+          })
         }}
       />
-      {study && <ShareDialog open={dialogue === 'share'} kind="study" target={study.id} onClose={() => setDialogue(null)} />}
+      {study && (
+        <ShareDialog open={dialogue === 'share'} kind="study" target={study.id} onClose={() => setDialogue(null)} />
+      )}
       <Snackbar
         open={told !== null}
         autoHideDuration={6000}

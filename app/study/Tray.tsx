@@ -21,7 +21,8 @@ export function Tray(props: { question: Question; marks: readonly Mark[]; thisYe
   }, [load, params, marks.length])
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key === 'Escape' && !isTyping(event) && !document.querySelector('.MuiPopover-root, .MuiDialog-root')) onClose()
+      if (event.key === 'Escape' && !isTyping(event) && !document.querySelector('.MuiPopover-root, .MuiDialog-root'))
+        onClose()
     }
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
@@ -32,7 +33,13 @@ export function Tray(props: { question: Question; marks: readonly Mark[]; thisYe
   return (
     <section className="tray" aria-label="Selected people">
       <p aria-live="polite" className={fetcher.state === 'loading' ? 'dimmed' : ''}>
-        <strong>{known === null ? (data && 'problem' in data ? data.problem : 'Counting …') : countOf(known, 'person', 'people')}</strong>
+        <strong>
+          {known === null
+            ? data && 'problem' in data
+              ? data.problem
+              : 'Counting …'
+            : countOf(known, 'person', 'people')}
+        </strong>
         <span> · who {peopleWords({ study: question, marks: [...marks] }, { thisYear })}</span>
       </p>
       <div className="tray-actions">

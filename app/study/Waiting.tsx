@@ -36,9 +36,16 @@ export function Waiting({ busy, pending }: { busy: boolean; pending: string | nu
       <div className="waiting-bar" />
       {long && (
         <p>
-          {progress ? `${formatNumber(progress.done)} of ${formatNumber(progress.people)} people scanned` : 'Still counting'}
+          {progress
+            ? `${formatNumber(progress.done)} of ${formatNumber(progress.people)} people scanned`
+            : 'Still counting'}
           <Button
-            onClick={() => void navigate({ pathname: location.pathname, search: location.search }, { replace: true, state: location.state as unknown })}
+            onClick={() =>
+              void navigate(
+                { pathname: location.pathname, search: location.search },
+                { replace: true, state: location.state as unknown },
+              )
+            }
           >
             Stop
           </Button>

@@ -106,7 +106,14 @@ export function BoardDialog(props: {
             if (name.trim()) onChoose({ name: name.trim() })
           }}
         >
-          <TextField label="A new dashboard" value={name} fullWidth margin="dense" slotProps={{ htmlInput: { maxLength: 120 } }} onChange={(event) => setName(event.target.value)} />
+          <TextField
+            label="A new dashboard"
+            value={name}
+            fullWidth
+            margin="dense"
+            slotProps={{ htmlInput: { maxLength: 120 } }}
+            onChange={(event) => setName(event.target.value)}
+          />
           <Button variant="contained" type="submit" disabled={name.trim() === ''}>
             Make it
           </Button>
@@ -123,7 +130,12 @@ interface LinkInfo {
 }
 
 /** Links that show something read-only to whoever has them: made, copied, ended. */
-export function ShareDialog(props: { open: boolean; kind: 'study' | 'dashboard'; target: string; onClose: () => void }) {
+export function ShareDialog(props: {
+  open: boolean
+  kind: 'study' | 'dashboard'
+  target: string
+  onClose: () => void
+}) {
   const { open, kind, target, onClose } = props
   const { zone, thisYear } = useWorkspace()
   const fetcher = useFetcher<{ links: LinkInfo[] }>()
@@ -142,8 +154,13 @@ export function ShareDialog(props: { open: boolean; kind: 'study' | 'dashboard';
     <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="share-title">
       <DialogTitle id="share-title">Share by a link</DialogTitle>
       <DialogContent className="stack">
-        <p>Whoever has the link sees this {kind} as it is now and will be, read-only and without signing in. People behind the numbers are not shown.</p>
-        {links.length === 0 && fetcher.state === 'idle' && <Alert severity="info">There is no link to this {kind} yet.</Alert>}
+        <p>
+          Whoever has the link sees this {kind} as it is now and will be, read-only and without signing in. People
+          behind the numbers are not shown.
+        </p>
+        {links.length === 0 && fetcher.state === 'idle' && (
+          <Alert severity="info">There is no link to this {kind} yet.</Alert>
+        )}
         {links.map(({ token, createdMs, endsMs }) => (
           <div className="shared-link" key={token}>
             <TextField

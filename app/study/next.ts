@@ -44,17 +44,29 @@ function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog:
     })
   }
   if (question.every !== 'day' && question.every !== 'hour')
-    looks.push({ label: 'How does it go day by day?', question: { ...question, every: 'day', range: { last: 28, unit: 'day' } } })
+    looks.push({
+      label: 'How does it go day by day?',
+      question: { ...question, every: 'day', range: { last: 28, unit: 'day' } },
+    })
   if (series.measure !== 'events per person')
     looks.push({
       label: 'How often does each person do it?',
       question: { ...question, series: [{ ...series, measure: 'events per person' }] },
     })
-  const before = commonEvents(catalog).find((event) => !isOf(event.name, series.event) && event.recent > countOf(catalog, series.event))
+  const before = commonEvents(catalog).find(
+    (event) => !isOf(event.name, series.event) && event.recent > countOf(catalog, series.event),
+  )
   if (before && 'names' in series.event)
     looks.push({
       label: `How many get here from ${before.name}?`,
-      question: { ...usualFunnel(before.name), range: question.range, steps: [{ event: { names: [before.name] } }, { event: series.event, ...(series.where ? { where: series.where } : {}) }] },
+      question: {
+        ...usualFunnel(before.name),
+        range: question.range,
+        steps: [
+          { event: { names: [before.name] } },
+          { event: series.event, ...(series.where ? { where: series.where } : {}) },
+        ],
+      },
     })
   return looks.slice(0, 4)
 }
@@ -92,7 +104,10 @@ function afterFunnel(question: FunnelQuestion, result: ResultOf<'funnel'>, catal
   }
   const wider = { count: question.window.count * 2, unit: question.window.unit }
   if (result.all.steps.length > 1 && wider.count <= 1000)
-    looks.push({ label: `Do more get through in ${wider.count} ${wider.unit}s?`, question: { ...question, window: wider } })
+    looks.push({
+      label: `Do more get through in ${wider.count} ${wider.unit}s?`,
+      question: { ...question, window: wider },
+    })
   return looks.slice(0, 4)
 }
 
@@ -109,7 +124,11 @@ function goodBreakdown(catalog: Catalog, question: Question) {
   const used = question.breakdowns?.[0]?.by
   const few = catalog.properties.filter(
     ({ property, kind, samples }) =>
-      property.of === 'person' && kind === 'text' && samples.length > 1 && samples.length < 6 && JSON.stringify(property) !== JSON.stringify(used),
+      property.of === 'person' &&
+      kind === 'text' &&
+      samples.length > 1 &&
+      samples.length < 6 &&
+      JSON.stringify(property) !== JSON.stringify(used),
   )
   const favourite = few.find(({ name }) => /plan|kind|segment|tier/.test(name))
   return (favourite ?? few[0])?.property ?? null

@@ -30,22 +30,50 @@ export function startingQuestion(kind: 'trend' | 'funnel', catalog: Catalog): Qu
   return { ...usualFunnel(first.name), steps: names.map((name) => ({ event: { names: [name] } })) }
 }
 
-const words = (text: string) => text.toLowerCase().split(/[^\p{L}\p{N}]+/u).filter(Boolean)
+const words = (text: string) =>
+  text
+    .toLowerCase()
+    .split(/[^\p{L}\p{N}]+/u)
+    .filter(Boolean)
 
-/** How well a name and its meaning answer to what was typed: shared beginnings of words, the name counting double. */
+/** Words of a question that name nothing. */
+const FILLERS = new Set(
+  'a an and are did do does each every for from get how in is many much of on over people since the they this to week weekly day daily month monthly hour hourly who'.split(
+    ' ',
+  ),
+)
+
+/** The part that forms of an English word share: riders, riding and ride are all `rid`. */
+function stem(word: string): string {
+  const short = word.replace(/(ers?|ings?|ed|es|s|e)$/, '')
+  return short.length >= 3 ? short : word
+}
+
+/** How well a name and its meaning answer to what was typed: words that share a stem, the name counting double. */
 function match(typed: readonly string[], name: string, meaning: string): number {
-  const inName = words(name)
-  const inMeaning = words(meaning)
+  const inName = new Set(words(name).map(stem))
+  const inMeaning = new Set(words(meaning).map(stem))
   let score = 0
   for (const word of typed) {
-    const stem = word.length > 4 ? word.slice(0, -1) : word
-    if (inName.some((w) => w.startsWith(stem))) score += 2
-    else if (inMeaning.some((w) => w.startsWith(stem))) score += 1
+    if (FILLERS.has(word)) continue
+    const wanted = stem(word)
+    const begins = (other: string) => other === wanted || (word.length >= 3 && other.startsWith(word))
+    if ([...inName].some(begins)) score += 2
+    else if ([...inMeaning].some(begins)) score += 1
   }
   return score
 }
 
-const EVERY = { hourly: 'hour', hour: 'hour', daily: 'day', day: 'day', weekly: 'week', week: 'week', monthly: 'month', month: 'month' } as const
+const EVERY = {
+  hourly: 'hour',
+  hour: 'hour',
+  daily: 'day',
+  day: 'day',
+  weekly: 'week',
+  week: 'week',
+  monthly: 'month',
+  month: 'month',
+} as const
 
 /**
  * What a typed question may mean: saved studies and dashboards by name, and new questions about the events it names,
@@ -62,7 +90,7 @@ export function suggest(
   const named = (list: { id: string; name: string }[], kind: 'Study' | 'Dashboard', place: string) =>
     list
       .map((item) => ({ item, score: match(typed, item.name, '') }))
-      .filter(({ score }) => score >= Math.max(2, typed.length))
+      .filter(({ score }) => score >= Math.max(2, typed.filter((word) => !FILLERS.has(word)).length))
       .sort((a, b) => b.score - a.score)
       .slice(0, 3)
       .forEach(({ item }) => found.push({ label: item.name, kind, to: `/${place}/${item.id}` }))
@@ -71,17 +99,26 @@ export function suggest(
 
   const [subject, each] = text.split(/\b(?:for each|by)\b/i)
   const property = each ? bestProperty(words(each), catalog.properties) : null
-  const unit = words(text).map((word) => EVERY[word as keyof typeof EVERY]).find(Boolean)
+  const unit = words(text)
+    .map((word) => EVERY[word as keyof typeof EVERY])
+    .find(Boolean)
   const events = catalog.events
     .map((event) => ({ event, score: match(words(subject), event.name, event.description) }))
     .filter(({ event, score }) => score > 0 && event.events > 0)
-    .sort((a, b) => b.score - a.score || Number(a.event.deprecated) - Number(b.event.deprecated) || b.event.recent - a.event.recent)
+    .sort(
+      (a, b) =>
+        b.score - a.score || Number(a.event.deprecated) - Number(b.event.deprecated) || b.event.recent - a.event.recent,
+    )
     .slice(0, 3)
   for (const { event } of events) {
     const question: TrendQuestion = {
       ...usualTrend(event.name),
       ...(unit ? { every: unit } : {}),
-      ...(unit === 'day' ? { range: { last: 30, unit: 'day' } } : unit === 'hour' ? { range: { last: 7, unit: 'day' } } : {}),
+      ...(unit === 'day'
+        ? { range: { last: 30, unit: 'day' } }
+        : unit === 'hour'
+          ? { range: { last: 7, unit: 'day' } }
+          : {}),
       ...(property ? { breakdowns: [{ by: property.property, keep: 10 }] } : {}),
     }
     const by = property ? `, for each ${propertyWords(property.property)}` : ''

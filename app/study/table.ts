@@ -17,7 +17,11 @@ export function tableOf(question: Question, result: Result): Cell[][] {
 function trendTable(question: TrendQuestion, result: TrendResult): Cell[][] {
   const head = question.breakdowns?.[0] ? propertyWords(question.breakdowns[0].by) : 'Event'
   const rows = [...result.groups, result.all].map((row) => [
-    row.key ? groupWords(row.key, result.rest) : result.groups.length > 0 ? 'All together' : eventWords(question.series[0].event),
+    row.key
+      ? groupWords(row.key, result.rest)
+      : result.groups.length > 0
+        ? 'All together'
+        : eventWords(question.series[0].event),
     row.total,
     ...row.values,
   ])

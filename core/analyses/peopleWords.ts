@@ -20,7 +20,8 @@ function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string 
   if (study.kind === 'trend') {
     const event = eventWords(study.series[0].event)
     const filtered = study.series[0].where ? ', as filtered,' : ''
-    if (mark.kind !== 'point' || mark.bucket === undefined) return `did ${event}${filtered} ${range.lead}${range.text}${group}`
+    if (mark.kind !== 'point' || mark.bucket === undefined)
+      return `did ${event}${filtered} ${range.lead}${range.text}${group}`
     const lead = study.every === 'hour' ? 'at' : study.every === 'day' ? 'on' : 'in'
     return `did ${event}${filtered} ${lead} ${bucketWords(mark.bucket, study.every, words)}${group}`
   }
@@ -38,4 +39,3 @@ function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string 
 export function windowWords(window: { count: number; unit: string }): string {
   return `${window.count} ${window.unit}${window.count === 1 ? '' : 's'}`
 }
-

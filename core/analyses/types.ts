@@ -9,8 +9,7 @@ export function planTypes(
   faults: Fault[],
   path: (string | number)[],
 ): Uint16Array {
-  if ('activity' in choice)
-    return Uint16Array.from(schema.types.flatMap((type, code) => (type.passive ? [] : [code])))
+  if ('activity' in choice) return Uint16Array.from(schema.types.flatMap((type, code) => (type.passive ? [] : [code])))
   const codes = new Set<number>()
   for (const name of choice.names) {
     const code = schema.typeCode(name)

@@ -175,7 +175,12 @@ export interface GroupTally {
 }
 
 /** Cuts a scan's counts into a tally: groups up to `fixed` are the plan's, later ones are numbers. */
-export function tallyOf(plan: GroupPlan, fixed: number, first: readonly number[], second: readonly number[]): GroupTally {
+export function tallyOf(
+  plan: GroupPlan,
+  fixed: number,
+  first: readonly number[],
+  second: readonly number[],
+): GroupTally {
   const numbers = new Map<number, [number, number]>()
   for (const [number, group] of plan.ofNumber) numbers.set(number, [first[group] ?? 0, second[group] ?? 0])
   return {

@@ -71,8 +71,7 @@ export function blockBytes(block: EventBlock): number {
   for (const rows of block.rowsOfType) bytes += rows?.byteLength ?? 0
   for (const byProperty of block.columns)
     for (const column of byProperty?.values() ?? [])
-      bytes +=
-        (column.codes?.byteLength ?? 0) + (column.numbers?.byteLength ?? 0) + (column.dates?.byteLength ?? 0)
+      bytes += (column.codes?.byteLength ?? 0) + (column.numbers?.byteLength ?? 0) + (column.dates?.byteLength ?? 0)
   return bytes
 }
 

@@ -38,7 +38,10 @@ function copyOf(
   people: number,
 ): Column {
   const used = codes.subarray(0, people)
-  const shared = sharedCodes(people, used.reduce((most, code) => Math.max(most, code), 0))
+  const shared = sharedCodes(
+    people,
+    used.reduce((most, code) => Math.max(most, code), 0),
+  )
   shared.set(used)
   const numeric = (array: Float64Array | null) => {
     if (!array) return null

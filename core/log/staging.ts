@@ -120,8 +120,7 @@ function roomFor(array: Float64Array | null, slot: number): Float64Array {
 }
 
 function padded(column: StagedColumn, count: number): Column {
-  const fit = (array: Float64Array | null) =>
-    array && (array.length >= count ? array : roomFor(array, count - 1))
+  const fit = (array: Float64Array | null) => array && (array.length >= count ? array : roomFor(array, count - 1))
   return {
     codes: column.codes.length >= count ? column.codes : grown(column.codes, count),
     numbers: fit(column.numbers),

@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import { type z } from 'zod'
 
 /** What is wrong with a definition, as data: where, what kind of fault, what was found. `faultWords` words it. */
 export interface Fault {

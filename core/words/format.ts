@@ -66,7 +66,7 @@ export function formatDuration(ms: number | null): string {
     }
     if (n > 0) parts.push(`${n} ${unit}`)
   }
-  return parts.join(' ')
+  return parts.join(' ').replace(/ /g, '\u00a0')
 }
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']

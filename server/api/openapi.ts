@@ -66,7 +66,14 @@ export function openApiDocument(): object {
         },
       },
       '/studies': {
-        get: { summary: 'List the saved studies', security: [{ read: [] }], responses: { '200': { description: 'the studies', content: content({ type: 'array', items: {} }) }, ...failures } },
+        get: {
+          summary: 'List the saved studies',
+          security: [{ read: [] }],
+          responses: {
+            '200': { description: 'the studies', content: content({ type: 'array', items: {} }) },
+            ...failures,
+          },
+        },
       },
       '/studies/{id}': {
         get: {
@@ -90,7 +97,10 @@ export function openApiDocument(): object {
             description: name === 'from' ? 'first moment, included' : 'last moment, not included',
             schema: { type: 'string' },
           })),
-          responses: { '200': { description: 'one event a line', content: content({ type: 'string' }, 'application/x-ndjson') }, ...failures },
+          responses: {
+            '200': { description: 'one event a line', content: content({ type: 'string' }, 'application/x-ndjson') },
+            ...failures,
+          },
         },
       },
     },

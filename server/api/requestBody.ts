@@ -3,7 +3,9 @@ import type { IncomingMessage } from 'node:http'
 /** The body is over the limit; nothing of it was taken. */
 export class TooLargeError extends Error {
   constructor(limit: number) {
-    super(`The body is over ${Math.round((limit / 1_048_576) * 10) / 10} MB. Send it in smaller pieces; nothing of it was taken.`)
+    super(
+      `The body is over ${Math.round((limit / 1_048_576) * 10) / 10} MB. Send it in smaller pieces; nothing of it was taken.`,
+    )
   }
 }
 

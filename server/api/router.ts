@@ -91,7 +91,11 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
       const key = /^Bearer (\S+)$/.exec(req.headers.authorization ?? '')?.[1]
       if (!key) {
         res.setHeader('WWW-Authenticate', 'Bearer')
-        return fail(res, 401, 'A key is needed: send the header “Authorization: Bearer …”. Keys are made on the page “Keys”.')
+        return fail(
+          res,
+          401,
+          'A key is needed: send the header “Authorization: Bearer …”. Keys are made on the page “Keys”.',
+        )
       }
       const found = dowser.keys.check(key, Date.now())
       if (!found) return fail(res, 401, 'This key is not known, or it has been revoked.')
@@ -132,7 +136,8 @@ function exportRange(req: Request): { fromMs?: number; untilMs?: number } | { pr
     const text = req.query[name]
     if (text === undefined) continue
     const ms = localDay.safeParse(text).success || /T/.test(String(text)) ? Date.parse(String(text)) : NaN
-    if (Number.isNaN(ms)) return { problem: `“${name}” must be a day as 2026-10-08 (UTC) or a moment as 2026-10-08T07:12:03Z.` }
+    if (Number.isNaN(ms))
+      return { problem: `“${name}” must be a day as 2026-10-08 (UTC) or a moment as 2026-10-08T07:12:03Z.` }
     range[key] = ms
   }
   return range

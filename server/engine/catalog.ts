@@ -60,7 +60,16 @@ export function readCatalog(db: Db, schema: LogSchema, logs: readonly EventLog[]
   const types = db
     .prepare<
       [],
-      { id: number; name: string; description: string; passive: number; deprecated: number; events: number; first_ms: number | null; last_ms: number | null }
+      {
+        id: number
+        name: string
+        description: string
+        passive: number
+        deprecated: number
+        events: number
+        first_ms: number | null
+        last_ms: number | null
+      }
     >('SELECT id, name, description, passive, deprecated, events, first_ms, last_ms FROM event_types ORDER BY name')
     .all()
   const events = types.map((row) => ({

@@ -80,7 +80,9 @@ function keyOf(what: object, snapshot: Snapshot, now: number): string {
 
 /** How the result is drawn changes no number. */
 function questionKey(what: object): string {
-  return createHash('sha1').update(JSON.stringify({ ...what, show: undefined })).digest('base64')
+  return createHash('sha1')
+    .update(JSON.stringify({ ...what, show: undefined }))
+    .digest('base64')
 }
 
 async function withBase<T>(
@@ -157,7 +159,17 @@ function status(): EngineStatus {
   const { version, events, seenPeople, newestMs, logs } = keeper.current
   const storeBytes = logs.reduce((bytes, log) => bytes + blockBytes(log), 0)
   const types = keeper.schema.types.length
-  return { ready, loaded, version, events, people: seenPeople, types, newestMs, now: moment(keeper.current), storeBytes }
+  return {
+    ready,
+    loaded,
+    version,
+    events,
+    people: seenPeople,
+    types,
+    newestMs,
+    now: moment(keeper.current),
+    storeBytes,
+  }
 }
 
 function refresh(): boolean {

@@ -132,7 +132,9 @@ export class LogKeeper {
       }
       this.owner[id] = person
     }
-    if (of === null) for (const row of this.db.prepare('SELECT id, person FROM person_ids').raw().iterate()) take(row as [number, number])
+    if (of === null)
+      for (const row of this.db.prepare('SELECT id, person FROM person_ids').raw().iterate())
+        take(row as [number, number])
     else {
       const ofPerson = this.db.prepare('SELECT id, person FROM person_ids WHERE person = ?').raw()
       for (const person of of) for (const row of ofPerson.iterate(person)) take(row as [number, number])
@@ -251,7 +253,13 @@ export class LogKeeper {
     if (this.folding || !this.main || !this.tail) return null
     if (this.tail.length < Math.max(FOLD_ROWS, this.main.length * FOLD_SHARE)) return null
     this.folding = { seq: this.lastSeq, merged: new Set() }
-    return { main: this.main, hidden: this.hidden!, tail: this.tail, people: this.people, types: this.schema.types.length }
+    return {
+      main: this.main,
+      hidden: this.hidden!,
+      tail: this.tail,
+      people: this.people,
+      types: this.schema.types.length,
+    }
   }
 
   /** Takes the folded block in place of the two, and reads again what came since it was begun. */

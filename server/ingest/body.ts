@@ -56,7 +56,8 @@ function unpack(bytes: Uint8Array, limit: number): Uint8Array {
     const { code } = error as NodeJS.ErrnoException
     if (code === 'ERR_BUFFER_TOO_LARGE')
       throw new BodyError(`The body unpacks to more than ${Math.round(limit / 1048576)} MB. Send smaller batches.`, 413)
-    if (code === 'Z_BUF_ERROR') throw new BodyError('The gzip data ends early: nothing of it was taken. Send it again whole.')
+    if (code === 'Z_BUF_ERROR')
+      throw new BodyError('The gzip data ends early: nothing of it was taken. Send it again whole.')
     throw new BodyError('The body says it is gzip, but cannot be unpacked.')
   }
 }
@@ -80,5 +81,7 @@ export function readLine(content: string, line: number): BodyItem {
 
 /** V8 quotes the text it could not read: cut that short, it stands beside the reason anyway. */
 function plainJsonError(error: Error): string {
-  return error.message.replace(/, ".*" is not valid JSON$/s, '').replace(/^Unexpected end of JSON input$/, 'it ends early')
+  return error.message
+    .replace(/, ".*" is not valid JSON$/s, '')
+    .replace(/^Unexpected end of JSON input$/, 'it ends early')
 }

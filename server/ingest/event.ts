@@ -140,9 +140,14 @@ export function timeOf(input: unknown, receivedMs: number): number {
   if (input === undefined || input === null || input === '') return receivedMs
   const ms = typeof input === 'number' ? Math.floor(input) : typeof input === 'string' ? parseIso(input) : NaN
   if (!Number.isFinite(ms))
-    throw new Refused(`the time "${short(String(input))}" cannot be read: use 2026-10-08T07:12:03Z or epoch milliseconds`)
+    throw new Refused(
+      `the time "${short(String(input))}" cannot be read: use 2026-10-08T07:12:03Z or epoch milliseconds`,
+    )
   if (ms < LIMITS.earliestMs) {
-    const seconds = typeof input === 'number' && ms * 1000 > LIMITS.earliestMs ? ' (are these seconds? milliseconds are expected)' : ''
+    const seconds =
+      typeof input === 'number' && ms * 1000 > LIMITS.earliestMs
+        ? ' (are these seconds? milliseconds are expected)'
+        : ''
     throw new Refused(`the time ${isoOf(ms)} lies before the year 2000${seconds}`)
   }
   if (ms > receivedMs + LIMITS.aheadMs) throw new Refused(`the time ${isoOf(ms)} lies more than a day in the future`)
@@ -167,7 +172,8 @@ function parseIso(text: string): number {
 /** Properties without those that are no value. `keepNull` for profiles, where null takes a property away. */
 function propertiesOf(input: unknown, keepNull: boolean): Record<string, Value | null> {
   if (input === undefined || input === null) return {}
-  if (typeof input !== 'object' || Array.isArray(input)) throw new Refused('"properties" must be an object of names and values')
+  if (typeof input !== 'object' || Array.isArray(input))
+    throw new Refused('"properties" must be an object of names and values')
   const result: Record<string, Value | null> = {}
   let count = 0
   for (const [name, value] of Object.entries(input)) {

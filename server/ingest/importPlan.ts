@@ -45,7 +45,8 @@ export function planProblems(plan: ImportPlan): string[] {
   const count = (role: string) => roles.filter((r) => r === role).length
   if (!roles.includes('person') && !roles.includes('anonymous'))
     problems.push('Say which column tells who did it: the person’s id, or an anonymous id.')
-  if (!roles.includes('event') && !plan.event) problems.push('Say which column names the event, or give one name for all lines.')
+  if (!roles.includes('event') && !plan.event)
+    problems.push('Say which column names the event, or give one name for all lines.')
   if (!roles.includes('time')) problems.push('Say which column is the time.')
   for (const role of ['id', 'person', 'anonymous', 'event', 'time', 'source'])
     if (count(role) > 1) problems.push(`Only one column can be the ${role}.`)

@@ -61,7 +61,10 @@ export async function runImport(
     if (options.owned) unlinkSync(job.path)
   } catch (error) {
     if (events.length + rejects.length > 0) write()
-    const problem = error instanceof FileError ? error.message : `The import stopped at record ${records}: ${(error as Error).message}`
+    const problem =
+      error instanceof FileError
+        ? error.message
+        : `The import stopped at record ${records}: ${(error as Error).message}`
     imports.finish(id, 'failed', problem)
   }
   return imports.get(id)

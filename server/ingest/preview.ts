@@ -33,7 +33,9 @@ export function previewFile(bytes: Uint8Array, zone: string): Preview {
     return { plan: { format: 'jsonl', gzip, encoding }, lines: lines.filter(Boolean).slice(0, 20) }
   }
   if (start.startsWith('['))
-    return { problem: 'The file is one JSON array. Write one object a line (JSON Lines), without the brackets and commas.' }
+    return {
+      problem: 'The file is one JSON array. Write one object a line (JSON Lines), without the brackets and commas.',
+    }
   if (start.includes('\0')) return { problem: 'The file is not text. Export it as JSON Lines or CSV first.' }
   return previewCsv(text, { gzip, encoding, zone })
 }
@@ -63,7 +65,13 @@ function previewCsv(
   const [header, ...rows] = best.rows
   if (!header || (header.length < 2 && rows.length === 0))
     return { problem: 'The file is neither JSON Lines nor a CSV file with a first line of column names.' }
-  const columns = header.map((name, i) => guessRole(name, rows.map((row) => row[i] ?? ''), best.delimiter !== ','))
+  const columns = header.map((name, i) =>
+    guessRole(
+      name,
+      rows.map((row) => row[i] ?? ''),
+      best.delimiter !== ',',
+    ),
+  )
   keepFirstOfEachRole(columns, header)
   return {
     plan: { format: 'csv', gzip, encoding, delimiter: best.delimiter, header, columns, zone },
@@ -101,7 +109,8 @@ const NAMES: [RegExp, 'id' | 'person' | 'anonymous' | 'event' | 'source'][] = [
   [/^(event|action|activity)([ _-]?(name|type))?$/i, 'event'],
   [/^(source|origin)$/i, 'source'],
 ]
-const TIME_NAME = /^(time|timestamp|date|datetime|ts|when|occurred([ _-]?at)?|event[ _-]?time|created([ _-]?at)?)([ _-]?(utc|ms))?$/i
+const TIME_NAME =
+  /^(time|timestamp|date|datetime|ts|when|occurred([ _-]?at)?|event[ _-]?time|created([ _-]?at)?)([ _-]?(utc|ms))?$/i
 
 function guessRole(name: string, values: string[], decimalComma: boolean): ColumnRole {
   const filled = values.map((value) => value.trim()).filter(Boolean)
@@ -131,7 +140,8 @@ function guessType(values: string[], decimalComma: boolean): 'text' | 'number' |
   if (values.length === 0) return 'text'
   if (values.every((value) => /^(true|false|yes|no)$/i.test(value))) return 'boolean'
   // Leading zeros tell codes, not numbers.
-  if (values.every((value) => readCell(value, 'number', decimalComma) !== undefined && !/^0\d/.test(value))) return 'number'
+  if (values.every((value) => readCell(value, 'number', decimalComma) !== undefined && !/^0\d/.test(value)))
+    return 'number'
   if (values.every((value) => kindOf(value) === 'date')) return 'date'
   return 'text'
 }

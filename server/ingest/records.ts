@@ -8,8 +8,7 @@ import { readLine } from './body.js'
 
 /** One record of a file: an object as it would be sent, or why it is none. */
 export type FileRecord =
-  | { line: number; content: string; value: unknown }
-  | { line: number; content: string; reason: string }
+  { line: number; content: string; value: unknown } | { line: number; content: string; reason: string }
 
 /** A file cannot be read on: what came before holds. The message says what to do. */
 export class FileError extends Error {}
@@ -51,9 +50,13 @@ function pass<T extends Transform>(from: Readable, to: T): T {
 function wordError(error: NodeJS.ErrnoException): Error {
   switch (error.code) {
     case 'Z_BUF_ERROR':
-      return new FileError('The gzip file ends early: the lines before its end were taken. Get the whole file and import it again; lines already taken are not counted twice.')
+      return new FileError(
+        'The gzip file ends early: the lines before its end were taken. Get the whole file and import it again; lines already taken are not counted twice.',
+      )
     case 'Z_DATA_ERROR':
-      return new FileError('The file is damaged: it cannot be unpacked past this point. The lines before it were taken.')
+      return new FileError(
+        'The file is damaged: it cannot be unpacked past this point. The lines before it were taken.',
+      )
     case 'ENOENT':
       return new FileError('The file is no longer there. Choose it again; lines already taken are not counted twice.')
     default:
@@ -144,7 +147,11 @@ async function* csvRecords(stream: Readable, plan: CsvPlan): AsyncGenerator<File
     }
     const content = raw.trimEnd()
     if (record.length !== plan.header.length)
-      yield { line: info.lines, content, reason: `${record.length} columns, where the first line has ${plan.header.length}` }
+      yield {
+        line: info.lines,
+        content,
+        reason: `${record.length} columns, where the first line has ${plan.header.length}`,
+      }
     else yield { line: info.lines, content, ...read(record) }
   }
   yield* skipped

@@ -116,7 +116,12 @@ export function eventWriter(db: Db) {
     if (event.anonymous === null) return { knownRow, anonymousRow: null }
     // A new anonymous id goes straight to the known person.
     const fresh = !anonymous.has(event.anonymous) && !findId.get('anonymous', event.anonymous)
-    const anonymousRow = idRow('anonymous', event.anonymous, changed, fresh ? personOfId.get(knownRow)!.person : undefined)
+    const anonymousRow = idRow(
+      'anonymous',
+      event.anonymous,
+      changed,
+      fresh ? personOfId.get(knownRow)!.person : undefined,
+    )
     const pair = `${knownRow} ${anonymousRow}`
     if (!joined.has(pair)) {
       const a = personOfId.get(knownRow)!.person
@@ -174,10 +179,22 @@ export function eventWriter(db: Db) {
             continue
           }
           const { knownRow, anonymousRow } = joinIds(event, changed)
-          const type = rowOf(types, event.event, () => addType.run(event.event), () => typeId.get(event.event)!)
+          const type = rowOf(
+            types,
+            event.event,
+            () => addType.run(event.event),
+            () => typeId.get(event.event)!,
+          )
           const name = event.source
           const source =
-            name === null ? null : rowOf(sources, name, () => addSource.run(name), () => sourceId.get(name)!)
+            name === null
+              ? null
+              : rowOf(
+                  sources,
+                  name,
+                  () => addSource.run(name),
+                  () => sourceId.get(name)!,
+                )
           insertEvent.run(
             event.id,
             knownRow,

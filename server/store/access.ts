@@ -27,7 +27,9 @@ export function linkStore(db: Db) {
   const ofTarget = db.prepare<[string, string], LinkRow>(
     `SELECT ${columns} FROM shared_links WHERE kind = ? AND target = ? AND revoked_ms IS NULL ORDER BY created_ms DESC`,
   )
-  const insert = db.prepare('INSERT INTO shared_links (token, kind, target, created_ms, ends_ms) VALUES (?, ?, ?, ?, ?)')
+  const insert = db.prepare(
+    'INSERT INTO shared_links (token, kind, target, created_ms, ends_ms) VALUES (?, ?, ?, ?, ?)',
+  )
   const revoke = db.prepare('UPDATE shared_links SET revoked_ms = ? WHERE token = ? AND revoked_ms IS NULL')
   return {
     /** @throws NotFoundError for an unknown, revoked or ended link: all three look the same from outside */

@@ -68,7 +68,9 @@ export function dashboardStore(db: Db) {
   const addCard = db.prepare(
     'INSERT INTO cards (id, dashboard, study, note, x, y, w, h) VALUES (@id, @dashboard, @study, @note, @x, @y, @w, @h)',
   )
-  const moveCard = db.prepare('UPDATE cards SET x = @x, y = @y, w = @w, h = @h WHERE id = @id AND dashboard = @dashboard')
+  const moveCard = db.prepare(
+    'UPDATE cards SET x = @x, y = @y, w = @w, h = @h WHERE id = @id AND dashboard = @dashboard',
+  )
   const setNote = db.prepare('UPDATE cards SET note = ? WHERE id = ? AND dashboard = ? AND note IS NOT NULL')
   const dropCard = db.prepare('DELETE FROM cards WHERE id = ? AND dashboard = ?')
 
@@ -80,7 +82,9 @@ export function dashboardStore(db: Db) {
   return {
     get(id: string): Dashboard {
       const row = must(id)
-      const cards = cardsOf.all(id).map((card) => ({ ...card, note: card.note === null ? null : JSON.parse(card.note) }))
+      const cards = cardsOf
+        .all(id)
+        .map((card) => ({ ...card, note: card.note === null ? null : JSON.parse(card.note) }))
       return {
         id,
         name: row.name,

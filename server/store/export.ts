@@ -25,7 +25,7 @@ export function* exportLines(db: Db, options: { fromMs?: number; untilMs?: numbe
      WHERE e.seq > ? AND e.time_ms >= ? AND e.time_ms < ? ORDER BY e.seq LIMIT ?`,
   )
   const { fromMs = 0, untilMs = Number.MAX_SAFE_INTEGER, page: size = 1000 } = options
-  for (let after = 0; ; ) {
+  for (let after = 0; ;) {
     const rows = page.all(after, fromMs, untilMs, size)
     if (rows.length === 0) return
     yield rows.map(lineOf).join('')

@@ -23,7 +23,9 @@ export type WorkspaceSettings = z.infer<typeof workspaceSettings>
 
 export function settingsStore(db: Db) {
   const all = db.prepare<[], { key: string; value: string }>('SELECT key, value FROM settings')
-  const put = db.prepare('INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value')
+  const put = db.prepare(
+    'INSERT INTO settings (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value',
+  )
   return {
     get(): WorkspaceSettings {
       return workspaceSettings.parse(Object.fromEntries(all.all().map((row) => [row.key, JSON.parse(row.value)])))

@@ -67,9 +67,11 @@ export function studyStore(db: Db) {
     },
     /** The saved states, newest first. */
     history(id: string): { savedMs: number; name: string; question: Question }[] {
-      return versions
-        .all(id)
-        .map((row) => ({ savedMs: row.saved_ms, name: row.name, question: parseQuestion(JSON.parse(row.question)).question }))
+      return versions.all(id).map((row) => ({
+        savedMs: row.saved_ms,
+        name: row.name,
+        question: parseQuestion(JSON.parse(row.question)).question,
+      }))
     },
     /** Deletes the study with its cards and links. */
     remove(id: string): void {

@@ -1,5 +1,19 @@
-import { closestCenter, DndContext, KeyboardSensor, PointerSensor, useSensor, useSensors, type DragEndEvent } from '@dnd-kit/core'
-import { arrayMove, SortableContext, sortableKeyboardCoordinates, useSortable, verticalListSortingStrategy } from '@dnd-kit/sortable'
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core'
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable'
 import { CSS } from '@dnd-kit/utilities'
 import CloseIcon from '@mui/icons-material/Close'
 import IconButton from '@mui/material/IconButton'
@@ -24,7 +38,14 @@ type Open =
 const BARS = 4
 
 /** The steps are the rows of the chart, and are edited there: named, filtered, added, dragged, removed. */
-export function FunnelRows({ question, result, thisYear, edit, selected, onSelect }: BodyProps<FunnelQuestion, FunnelResult>) {
+export function FunnelRows({
+  question,
+  result,
+  thisYear,
+  edit,
+  selected,
+  onSelect,
+}: BodyProps<FunnelQuestion, FunnelResult>) {
   const [open, setOpen] = useState<Open | null>(null)
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
@@ -53,8 +74,10 @@ export function FunnelRows({ question, result, thisYear, edit, selected, onSelec
         <span className="funnel-legend">
           {bars.length > 0 && (
             <>
-              <i style={{ background: 'var(--series-0)' }} />
-              All
+              <span>
+                <i style={{ background: 'var(--series-0)' }} />
+                All
+              </span>
               {bars.map((row, i) => (
                 <span key={groupWords(row.key!, result.rest)}>
                   <i style={{ background: barColour(row, i) }} />
@@ -106,12 +129,20 @@ export function FunnelRows({ question, result, thisYear, edit, selected, onSelec
                           )}
                           <span className="step-more">
                             {!where && (
-                              <button type="button" onClick={(e) => setOpen({ what: 'where', step: index, at: placeUnder(e.currentTarget) })}>
+                              <button
+                                type="button"
+                                onClick={(e) =>
+                                  setOpen({ what: 'where', step: index, at: placeUnder(e.currentTarget) })
+                                }
+                              >
                                 + where
                               </button>
                             )}
                             {'names' in step.event && (
-                              <button type="button" onClick={(e) => setOpen({ what: 'also', step: index, at: placeUnder(e.currentTarget) })}>
+                              <button
+                                type="button"
+                                onClick={(e) => setOpen({ what: 'also', step: index, at: placeUnder(e.currentTarget) })}
+                              >
                                 + or
                               </button>
                             )}
@@ -146,14 +177,22 @@ export function FunnelRows({ question, result, thisYear, edit, selected, onSelec
                           key={i}
                           className="bar thin"
                           title={`${groupWords(group.key!, result.rest)}: ${formatPercent(group.steps[index]?.ofStart ?? null)}`}
-                          style={{ width: `${(group.steps[index]?.ofStart ?? 0) * 100}%`, background: barColour(group, i) }}
+                          style={{
+                            width: `${(group.steps[index]?.ofStart ?? 0) * 100}%`,
+                            background: barColour(group, i),
+                          }}
                         />
                       ))}
                     </span>
                   }
                   people={
                     onSelect && row && row.people > 0 ? (
-                      <button type="button" className="figure-button" aria-pressed={isChosen(index, 'reached')} onClick={select(index, 'reached')}>
+                      <button
+                        type="button"
+                        className="figure-button"
+                        aria-pressed={isChosen(index, 'reached')}
+                        onClick={select(index, 'reached')}
+                      >
                         {formatNumber(row.people)}
                       </button>
                     ) : (
@@ -176,7 +215,12 @@ export function FunnelRows({ question, result, thisYear, edit, selected, onSelec
                           <>
                             <span aria-hidden="true"> · </span>
                             {onSelect ? (
-                              <button type="button" className="lost" aria-pressed={isChosen(index, 'lost')} onClick={select(index, 'lost')}>
+                              <button
+                                type="button"
+                                className="lost"
+                                aria-pressed={isChosen(index, 'lost')}
+                                onClick={select(index, 'lost')}
+                              >
                                 {formatNumber(row.lost)} lost here
                               </button>
                             ) : (
@@ -188,7 +232,12 @@ export function FunnelRows({ question, result, thisYear, edit, selected, onSelec
                           <>
                             <span aria-hidden="true"> · </span>
                             {onSelect ? (
-                              <button type="button" className="still-open" aria-pressed={isChosen(index, 'open')} onClick={select(index, 'open')}>
+                              <button
+                                type="button"
+                                className="still-open"
+                                aria-pressed={isChosen(index, 'open')}
+                                onClick={select(index, 'open')}
+                              >
                                 {formatNumber(row.open)} of them still open
                               </button>
                             ) : (
@@ -208,14 +257,16 @@ export function FunnelRows({ question, result, thisYear, edit, selected, onSelec
       </DndContext>
       {edit && steps.length < MOST_STEPS && (
         <p className="additions">
-          <button type="button" className="addition" onClick={(e) => setOpen({ what: 'add', at: placeUnder(e.currentTarget) })}>
+          <button
+            type="button"
+            className="addition"
+            onClick={(e) => setOpen({ what: 'add', at: placeUnder(e.currentTarget) })}
+          >
             + step
           </button>
         </p>
       )}
-      {edit && (
-        <StepEditor open={open} steps={steps} setSteps={setSteps} close={close} />
-      )}
+      {edit && <StepEditor open={open} steps={steps} setSteps={setSteps} close={close} />}
     </div>
   )
 }
@@ -305,7 +356,10 @@ function StepRow(props: {
   strip: React.ReactNode
 }) {
   const { id, index, sortable, onMove, name, remove, bars, people, rate, rateTitle, time, strip } = props
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id, disabled: !sortable })
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
+    id,
+    disabled: !sortable,
+  })
   const onKey = (event: KeyboardEvent) => {
     if (!sortable || !event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
     event.preventDefault()
@@ -320,7 +374,13 @@ function StepRow(props: {
     >
       <div className="funnel-row">
         {sortable ? (
-          <button type="button" className="step-number" {...attributes} {...listeners} aria-label={`Step ${index + 1}: drag, or press Space and use the arrow keys, to reorder`}>
+          <button
+            type="button"
+            className="step-number"
+            {...attributes}
+            {...listeners}
+            aria-label={`Step ${index + 1}: drag, or press Space and use the arrow keys, to reorder`}
+          >
             {index + 1}
           </button>
         ) : (

@@ -19,7 +19,12 @@ function useCells({ selected, onSelect }: BodyProps<FunnelQuestion, FunnelResult
     return (
       <td className={`number${chosen ? ' chosen' : ''}`}>
         {onSelect && value > 0 ? (
-          <button type="button" data-cell="" aria-pressed={chosen} onClick={(e: MouseEvent) => onSelect(mark, e.shiftKey || e.ctrlKey || e.metaKey)}>
+          <button
+            type="button"
+            data-cell=""
+            aria-pressed={chosen}
+            onClick={(e: MouseEvent) => onSelect(mark, e.shiftKey || e.ctrlKey || e.metaKey)}
+          >
             {formatNumber(value)}
           </button>
         ) : (
@@ -37,11 +42,13 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
     <tr key={groupId(row.key ?? undefined)} className={row.key ? '' : 'all-row'}>
       <th scope="row">{row.key ? groupWords(row.key, result.rest) : 'All together'}</th>
       {row.steps.map((step, i) => (
-        <PeopleAndRate key={i} cell={cell(row, i, 'reached', step.people)} rate={i === 0 ? null : formatPercent(step.ofStart)} />
+        <PeopleAndRate
+          key={i}
+          cell={cell(row, i, 'reached', step.people)}
+          rate={i === 0 ? null : formatPercent(step.ofStart)}
+        />
       ))}
-      <td className="number soft">
-        {intervalText(row.steps.at(-1)!.ofStartInterval)}
-      </td>
+      <td className="number soft">{intervalText(row.steps.at(-1)!.ofStartInterval)}</td>
       <td className="number soft">{formatDuration(row.steps.at(-1)!.fromEntry.median)}</td>
     </tr>
   )
@@ -108,16 +115,36 @@ function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {
         <thead>
           <tr>
             <th scope="col">Step</th>
-            <th scope="col" className="number">People</th>
-            <th scope="col" className="number">Of the start</th>
-            <th scope="col" className="number">95 % interval</th>
-            <th scope="col" className="number">Of the step before</th>
-            <th scope="col" className="number">Lost here</th>
-            <th scope="col" className="number">Median time</th>
-            <th scope="col" className="number">Mean time</th>
-            <th scope="col" className="number">1 in 10 under</th>
-            <th scope="col" className="number">9 in 10 under</th>
-            <th scope="col" className="number">Median from the start</th>
+            <th scope="col" className="number">
+              People
+            </th>
+            <th scope="col" className="number">
+              Of the start
+            </th>
+            <th scope="col" className="number">
+              95 % interval
+            </th>
+            <th scope="col" className="number">
+              Of the step before
+            </th>
+            <th scope="col" className="number">
+              Lost here
+            </th>
+            <th scope="col" className="number">
+              Median time
+            </th>
+            <th scope="col" className="number">
+              Mean time
+            </th>
+            <th scope="col" className="number">
+              1 in 10 under
+            </th>
+            <th scope="col" className="number">
+              9 in 10 under
+            </th>
+            <th scope="col" className="number">
+              Median from the start
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -130,7 +157,11 @@ function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {
               <td className="number">{formatPercent(step.ofStart)}</td>
               <td className="number soft">{intervalText(step.ofStartInterval)}</td>
               <td className="number">{i === 0 ? '–' : formatPercent(step.ofPrevious)}</td>
-              {i === result.all.steps.length - 1 ? <td className="number">–</td> : cell(result.all, i, 'lost', step.lost)}
+              {i === result.all.steps.length - 1 ? (
+                <td className="number">–</td>
+              ) : (
+                cell(result.all, i, 'lost', step.lost)
+              )}
               <td className="number soft">{formatDuration(step.fromPrevious.median)}</td>
               <td className="number soft">{formatDuration(step.fromPrevious.mean)}</td>
               <td className="number soft">{formatDuration(step.fromPrevious.p10)}</td>

@@ -4,7 +4,10 @@ import { windowUnits, type FunnelWindow } from '../../../core/analyses/funnel/qu
 import { NumberField } from '../../editors/NumberField.js'
 
 /** How long an attempt may take, from its first step. */
-export function WindowEditor(props: { value: FunnelWindow; onChange: (window: FunnelWindow, how: 'choose' | 'type') => void }) {
+export function WindowEditor(props: {
+  value: FunnelWindow
+  onChange: (window: FunnelWindow, how: 'choose' | 'type') => void
+}) {
   const { value, onChange } = props
   return (
     <div className="stack">

@@ -33,7 +33,9 @@ export function TrendFigure(props: { result: TrendResult; question: TrendQuestio
                   {` on ${last - first} ${question.every}s before · `}
                 </>
               )}
-              {bucket ? `${bucket.open ? 'so far in ' : ''}${bucketWords(bucket.key, question.every, { thisYear })}` : 'nothing yet'}
+              {bucket
+                ? `${bucket.open ? 'so far in ' : ''}${bucketWords(bucket.key, question.every, { thisYear })}`
+                : 'nothing yet'}
             </span>
             <Sparkline values={values} open={result.buckets.at(-1)?.open ?? false} colour={`var(--series-${i % 8})`} />
           </div>

@@ -31,7 +31,9 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
     const last = values[full[full.length - 1]]
     return full.length < 2 || !first || last === null || last === undefined ? null : last / first - 1
   }
-  const ids = new Set(selected.map((mark) => (mark.kind === 'point' ? `${groupId(mark.group)} ${mark.bucket ?? ''}` : '')))
+  const ids = new Set(
+    selected.map((mark) => (mark.kind === 'point' ? `${groupId(mark.group)} ${mark.bucket ?? ''}` : '')),
+  )
   const cell = (row: TrendRow, value: number | null, bucket?: string, soft = false) => {
     const mark: Mark = { kind: 'point', ...(bucket ? { bucket } : {}), ...(row.key ? { group: row.key } : {}) }
     const chosen = ids.has(`${groupId(mark.group)} ${bucket ?? ''}`)
@@ -60,7 +62,9 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
         <th scope="row">
           <span className="row-name">
             {index !== null && (
-              <i style={{ background: row.key && 'rest' in row.key ? 'var(--series-7)' : `var(--series-${index % 8})` }} />
+              <i
+                style={{ background: row.key && 'rest' in row.key ? 'var(--series-7)' : `var(--series-${index % 8})` }}
+              />
             )}
             {label}
           </span>
@@ -74,7 +78,14 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
     )
   }
   return (
-    <div className="table-scroll" ref={scroll} tabIndex={0} role="region" aria-label="Table of the numbers" data-table="">
+    <div
+      className="table-scroll"
+      ref={scroll}
+      tabIndex={0}
+      role="region"
+      aria-label="Table of the numbers"
+      data-table=""
+    >
       <table className="numbers" onKeyDown={moveInTable}>
         <thead>
           <tr>
@@ -86,7 +97,12 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
               Change
             </th>
             {result.buckets.map(({ key, open, cut }) => (
-              <th scope="col" className="number" key={key} title={open ? 'still open' : cut ? 'cut by the time asked about' : undefined}>
+              <th
+                scope="col"
+                className="number"
+                key={key}
+                title={open ? 'still open' : cut ? 'cut by the time asked about' : undefined}
+              >
                 {bucketLabel(key, question.every, thisYear)}
                 {open && <small> so far</small>}
                 {cut && !open && <small> in part</small>}
@@ -105,7 +121,12 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
 
 /** Arrow keys go from cell to cell. */
 export function moveInTable(event: KeyboardEvent<HTMLTableElement>): void {
-  const moves: Record<string, [number, number]> = { ArrowLeft: [0, -1], ArrowRight: [0, 1], ArrowUp: [-1, 0], ArrowDown: [1, 0] }
+  const moves: Record<string, [number, number]> = {
+    ArrowLeft: [0, -1],
+    ArrowRight: [0, 1],
+    ArrowUp: [-1, 0],
+    ArrowDown: [1, 0],
+  }
   const move = moves[event.key]
   const here = (event.target as HTMLElement).closest('td')
   if (!move || !here) return

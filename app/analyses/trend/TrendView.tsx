@@ -33,7 +33,12 @@ function TrendBody({ question, result, thisYear, edit, selected, onSelect }: Bod
     <>
       {edit && (
         <div className="chart-bar">
-          <Segmented label="Chart" value={show.form} options={FORMS} onChange={(form) => edit({ ...question, show: { ...show, form } })} />
+          <Segmented
+            label="Chart"
+            value={show.form}
+            options={FORMS}
+            onChange={(form) => edit({ ...question, show: { ...show, form } })}
+          />
           {canShare(question) && (
             <Segmented
               label="Number or share"
@@ -96,7 +101,12 @@ function TrendEditor({ token, question, edit, close }: EditorProps<TrendQuestion
         />
       )
     case 'event':
-      return <EventPicker value={series.event} onChoose={(event) => choose({ ...question, series: [{ ...series, event }] })} />
+      return (
+        <EventPicker
+          value={series.event}
+          onChoose={(event) => choose({ ...question, series: [{ ...series, event }] })}
+        />
+      )
     case 'where':
       return (
         <FilterEditor
@@ -112,7 +122,12 @@ function TrendEditor({ token, question, edit, close }: EditorProps<TrendQuestion
       return (
         <OptionList
           label="Each"
-          options={units.map((unit) => ({ key: unit, label: `each ${unit}`, value: unit, chosen: unit === question.every }))}
+          options={units.map((unit) => ({
+            key: unit,
+            label: `each ${unit}`,
+            value: unit,
+            chosen: unit === question.every,
+          }))}
           onChoose={(every) => choose({ ...question, every })}
         />
       )
@@ -125,7 +140,10 @@ function TrendEditor({ token, question, edit, close }: EditorProps<TrendQuestion
           value={question.breakdowns?.[0]}
           onChange={(breakdown, how) => {
             const { breakdowns: _before, ...rest } = question
-            edit(breakdown ? { ...rest, breakdowns: [breakdown] } : { ...rest, show: { ...rest.show, as: 'number' } }, how)
+            edit(
+              breakdown ? { ...rest, breakdowns: [breakdown] } : { ...rest, show: { ...rest.show, as: 'number' } },
+              how,
+            )
           }}
           onDone={close}
         />

@@ -1,5 +1,5 @@
 import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion.js'
-import { countOf, formatDuration, formatNumber, formatPercent, proseShare } from '../../words/format.js'
+import { countOf, formatDuration, formatNumber, proseShare } from '../../words/format.js'
 import { eventWords, groupWords, plain, strong, type Finding } from '../../words/words.js'
 import type { Reading } from '../analysis.js'
 import { windowWords } from '../peopleWords.js'
@@ -97,18 +97,14 @@ function groupsApart(result: FunnelResult): Finding | null {
     return { row, rate: part / whole, other: others.part / others.whole, test: twoProportions({ part, whole }, others) }
   })
   const adjusted = benjaminiHochberg(tests.map(({ test }) => test?.p ?? 1))
-  const clear = tests
-    .filter((_, i) => adjusted[i] < 0.05)
-    .sort((a, b) => Math.abs(b.test!.z) - Math.abs(a.test!.z))[0]
+  const clear = tests.filter((_, i) => adjusted[i] < 0.05).sort((a, b) => Math.abs(b.test!.z) - Math.abs(a.test!.z))[0]
   if (!clear) return [strong('No clear difference'), plain(` between the ${formatNumber(rows.length)} groups.`)]
   const better = clear.rate > clear.other
+  const ratio = clear.other > 0 ? `${(clear.rate / clear.other).toFixed(1)}× as often` : 'alone'
   return [
     strong(groupWords(clear.row.key!)),
-    plain(' get through '),
-    strong(
-      clear.other > 0 ? `${(clear.rate / clear.other).toFixed(1)}× as often` : formatPercent(clear.rate),
-      better ? 'gain' : 'loss',
-    ),
-    plain(` as the others: ${proseShare(clear.rate)} against ${proseShare(clear.other)}.`),
+    plain(`: ${proseShare(clear.rate)} get through, `),
+    strong(ratio, better ? 'gain' : 'loss'),
+    plain(` as the others (${proseShare(clear.other)}).`),
   ]
 }

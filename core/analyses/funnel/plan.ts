@@ -1,5 +1,12 @@
 import { compileFilter, findProperty, type CompileContext, type Test } from '../../filters/compile.js'
-import { candidatesOf, keepGroups, planGroups, rankGroups, type GroupPlan, type GroupTally } from '../../groups/groups.js'
+import {
+  candidatesOf,
+  keepGroups,
+  planGroups,
+  rankGroups,
+  type GroupPlan,
+  type GroupTally,
+} from '../../groups/groups.js'
 import type { Fault } from '../../questions/faults.js'
 import type { GroupKey } from '../../questions/parts.js'
 import { spanOf } from '../../time/range.js'

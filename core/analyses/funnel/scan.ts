@@ -37,7 +37,12 @@ export function mergeFunnel(a: FunnelPart, b: FunnelPart): FunnelPart {
 }
 
 /** The people whose counted attempt is where a mark says, ascending by the workspace's number. */
-export function selectFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan, marks: readonly Mark[]): Uint32Array {
+export function selectFunnel(
+  log: EventLog,
+  people: PersonRange,
+  plan: FunnelPlan,
+  marks: readonly Mark[],
+): Uint32Array {
   const wanted = marks.flatMap((mark) => {
     if (mark.kind !== 'step') return []
     const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : null

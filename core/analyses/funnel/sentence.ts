@@ -9,7 +9,7 @@ export function funnelSentence(question: FunnelQuestion, words: Words): Sentence
   const parts: SentencePart[] = [
     { text: 'How many people get through these steps, one after another, within ' },
     { text: windowWords(question.window), token: 'window', tone: 'hazel', path: 'window' },
-    { text: `, starting ${range.lead}` },
+    { text: `, starting ${startLead(range.lead)}` },
     { text: range.text, token: 'range', tone: 'hazel', path: 'range' },
   ]
   const breakdown = question.breakdowns?.[0]
@@ -27,6 +27,11 @@ export function funnelSentence(question: FunnelQuestion, words: Words): Sentence
   return parts
 }
 
+/** Entries start on or after a day, not since it. */
+function startLead(lead: string): string {
+  return lead === 'since ' ? 'on or after ' : lead === 'from ' ? '' : lead
+}
+
 /** Where the steps are not drawn beside it, the sentence names the first and the last. */
 export function funnelCaption(question: FunnelQuestion, words: Words): string {
   const first = eventWords(question.steps[0].event)
@@ -34,7 +39,7 @@ export function funnelCaption(question: FunnelQuestion, words: Words): string {
   const range = rangeWords(question.range, words)
   const each = question.breakdowns?.[0] ? `, for each ${propertyWords(question.breakdowns[0].by)}` : ''
   const among = question.among ? `, among ${amongWords(question.among, words)}` : ''
-  return `How many people get from ${first} to ${last} within ${windowWords(question.window)}, starting ${range.lead}${range.text}${each}${among}?`
+  return `How many people get from ${first} to ${last} within ${windowWords(question.window)}, starting ${startLead(range.lead)}${range.text}${each}${among}?`
 }
 
 export function stepWords(step: FunnelStep, words: Words): { event: string; where: string | null } {

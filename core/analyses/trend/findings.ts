@@ -1,13 +1,18 @@
+import jStat from 'jstat'
+import { SMALL } from '../../stats/proportion.js'
+import { mean } from '../../stats/quantile.js'
 import { countOf, formatChange, formatNumber, formatPercent } from '../../words/format.js'
 import { bucketWords, eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { Reading } from '../analysis.js'
 import type { TrendResult, TrendRow } from './finish.js'
 import type { TrendQuestion } from './question.js'
 
-/** A change is called clear when it is over this many usual changes (standard deviations of earlier ones). */
-const CLEAR = 1.959964
-/** Fewer earlier changes than this say nothing of what is usual. */
-const LEAST_CHANGES = 4
+/** A change of level is called clear under this p-value, after adjusting for all that was looked at. */
+const CLEAR = 0.01
+/** Whole buckets on each side of a change, at least. */
+const LEAST_SIDE = 3
+/** Changes smaller than this share are not worth a sentence. */
+const LEAST_CHANGE = 0.1
 
 /** What the result says, from its whole buckets only: an open or cut bucket never counts as a fall. */
 export function trendFindings(result: TrendResult, question: TrendQuestion, words: Words): Reading {
@@ -27,8 +32,11 @@ export function trendFindings(result: TrendResult, question: TrendQuestion, word
     findings.push(lastFull(result, question, full, words))
     const mover = largestMove(result, full)
     if (mover) findings.push(moveWords(mover, result, question, words))
-    else if (full.length > LEAST_CHANGES + 1 && series.measure !== 'events per person')
-      findings.push([strong('No clear change'), plain(`: no ${question.every} moved more than is usual here.`)])
+    else if (full.length >= 2 * LEAST_SIDE && series.measure !== 'events per person')
+      findings.push([
+        strong('No clear change'),
+        plain(`: the level of the whole ${question.every}s has not moved by more than their usual ups and downs.`),
+      ])
     const largest = largestGroup(result, question)
     if (largest) findings.push(largest)
   }
@@ -39,9 +47,11 @@ export function trendFindings(result: TrendResult, question: TrendQuestion, word
   const cut = result.buckets.filter((bucket) => bucket.cut).length
   if (cut > 0)
     cautions.push([
-      plain(`The time asked about cuts ${cut === 1 ? `one ${question.every}` : `two ${question.every}s`}: only the part inside is counted.`),
+      plain(
+        `The time asked about cuts ${cut === 1 ? `one ${question.every}` : `two ${question.every}s`}: only the part inside is counted.`,
+      ),
     ])
-  const small = result.groups.filter((group) => group.totalPeople > 0 && group.totalPeople < 30)
+  const small = result.groups.filter((group) => group.totalPeople > 0 && group.totalPeople < SMALL)
   if (small.length > 0)
     cautions.push([
       plain(
@@ -76,13 +86,11 @@ function lastFull(result: TrendResult, question: TrendQuestion, full: number[], 
   const first = full[0]
   const value = result.all.values[last]
   const before = result.all.values[first]
-  const finding: Finding = [
-    strong(amount(value, question)),
-    plain(` in the last full ${question.every}`),
-  ]
+  const finding: Finding = [strong(amount(value, question)), plain(` in the last full ${question.every}`)]
   if (value === null || before === null || before === 0 || first === last) return [...finding, plain('.')]
   const change = value / before - 1
-  if (Math.abs(change) < 0.0005) return [...finding, plain(`, as in ${bucketWords(result.buckets[first].key, question.every, words)}.`)]
+  if (Math.abs(change) < 0.0005)
+    return [...finding, plain(`, as in ${bucketWords(result.buckets[first].key, question.every, words)}.`)]
   return [
     ...finding,
     plain(', '),
@@ -93,51 +101,65 @@ function lastFull(result: TrendResult, question: TrendQuestion, full: number[], 
 
 interface Move {
   row: TrendRow
-  /** index of the bucket that differs from the one before */
+  /** index of the first bucket of the new level */
   at: number
-  from: number
-  to: number
-  /** the change in usual changes */
-  size: number
+  /** mean of the whole buckets before it, and from it on */
+  before: number
+  after: number
+  /** p-value of the difference, adjusted for all rows and places looked at */
+  p: number
 }
 
-/** The change between two neighbouring whole buckets that is largest by the row's own usual change; null if none is clear. */
+/**
+ * The clearest change of level: for each row and each place between whole buckets, the mean before is compared with the
+ * mean after by a t-test with pooled variance; p-values are multiplied by the number of comparisons (Bonferroni).
+ * @returns null when none is clear
+ */
 function largestMove(result: TrendResult, full: number[]): Move | null {
-  let best: Move | null = null
   const rows = result.groups.length > 0 ? result.groups.filter((row) => row.key && !('rest' in row.key)) : [result.all]
-  for (const row of rows) {
-    if (row.totalPeople < 30) continue
-    const changes = full.slice(1).map((at, i) => ({
-      at,
-      from: row.values[full[i]] ?? 0,
-      to: row.values[at] ?? 0,
-    }))
-    if (changes.length <= LEAST_CHANGES) continue
-    for (const change of changes) {
-      // What is usual is told by the other changes, so that a jump does not excuse itself.
-      const others = changes.filter((other) => other !== change).map((other) => other.to - other.from)
-      const middle = others.reduce((sum, x) => sum + x, 0) / others.length
-      const spread = Math.sqrt(others.reduce((sum, x) => sum + (x - middle) ** 2, 0) / (others.length - 1))
-      const size = Math.abs(change.to - change.from - middle) / Math.max(spread, 1e-9)
-      const relative = change.from > 0 ? Math.abs(change.to / change.from - 1) : 1
-      // Several rows and buckets are looked at, so the bar rises with their number (Bonferroni on the normal scale).
-      const bar = CLEAR + Math.log10(rows.length * changes.length)
-      if (size > bar && relative >= 0.05 && (!best || size > best.size)) best = { row, size, ...change }
+  const looked = rows.filter((row) => row.totalPeople >= SMALL)
+  const places = full.length - 2 * LEAST_SIDE + 1
+  let best: Move | null = null
+  for (const row of looked) {
+    const values = full.map((bucket) => row.values[bucket] ?? 0)
+    for (let cut = LEAST_SIDE; cut <= values.length - LEAST_SIDE; cut++) {
+      const test = levels(values.slice(0, cut), values.slice(cut))
+      if (!test) continue
+      const p = Math.min(1, test.p * looked.length * places)
+      const relative = test.before > 0 ? Math.abs(test.after / test.before - 1) : 1
+      if (p < CLEAR && relative >= LEAST_CHANGE && (!best || p < best.p)) best = { row, at: full[cut], ...test, p }
     }
   }
   return best
 }
 
+function levels(
+  first: readonly number[],
+  second: readonly number[],
+): { before: number; after: number; p: number } | null {
+  const before = mean(first)!
+  const after = mean(second)!
+  const squares = (values: readonly number[], middle: number) => values.reduce((sum, x) => sum + (x - middle) ** 2, 0)
+  const freedom = first.length + second.length - 2
+  const variance = (squares(first, before) + squares(second, after)) / freedom
+  if (!(variance > 0)) return before === after ? null : { before, after, p: 0 }
+  const t = (after - before) / Math.sqrt(variance * (1 / first.length + 1 / second.length))
+  return { before, after, p: 2 * jStat.studentt.cdf(-Math.abs(t), freedom) }
+}
+
 function moveWords(move: Move, result: TrendResult, question: TrendQuestion, words: Words): Finding {
   const name = move.row.key ? groupWords(move.row.key) : eventWords(question.series[0].event)
-  const fell = move.to < move.from
-  const relative = move.from > 0 ? ` (${formatChange(move.to / move.from - 1)})` : ''
+  const fell = move.after < move.before
+  const relative = move.before > 0 ? ` (${formatChange(move.after / move.before - 1)})` : ''
+  const round = (x: number) => formatNumber(x >= 20 ? Math.round(x) : x)
   return [
     strong(name),
-    plain(' moved most: '),
-    strong(`${formatNumber(move.from)} → ${formatNumber(move.to)}${relative}`, fell ? 'loss' : 'gain'),
+    plain(`${result.groups.length > 1 ? ' moved most' : ' moved'}: from `),
+    strong(round(move.before)),
+    plain(` a ${question.every} on the average to `),
+    strong(`${round(move.after)}${relative}`, fell ? 'loss' : 'gain'),
     plain(
-      ` in ${bucketWords(result.buckets[move.at].key, question.every, words)}, a ${fell ? 'fall' : 'rise'} larger than its usual change from ${question.every} to ${question.every}.`,
+      ` since ${bucketWords(result.buckets[move.at].key, question.every, words)}, more than its usual ups and downs.`,
     ),
   ]
 }

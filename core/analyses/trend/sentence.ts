@@ -53,7 +53,9 @@ export function explainTrend(question: TrendQuestion, zone: string): string[] {
     'events per person': `${event} events divided by the distinct people who did at least one, in each ${question.every}. Where nobody did, there is a gap, not 0.`,
   }
   const text = [lines[series.measure]]
-  text.push(`Each ${question.every} is a calendar ${question.every} in ${zone}. One that is not over yet is still open: it is drawn dashed and left out of comparisons.`)
+  text.push(
+    `Each ${question.every} is a calendar ${question.every} in ${zone}. One that is not over yet is still open: it is drawn dashed and left out of comparisons.`,
+  )
   text.push('The figure for the whole time is worked out on the whole time: it is not the sum of the columns.')
   if (question.breakdowns?.length) {
     text.push(

@@ -1,0 +1,52 @@
+/** Who may import whom; the table stands in docs/architecture.md. */
+module.exports = {
+  forbidden: [
+    {
+      name: 'no-circles',
+      severity: 'error',
+      from: {},
+      to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } },
+    },
+    {
+      name: 'core-knows-nobody',
+      comment: 'core/ is pure: no interface, no server, no input or output',
+      severity: 'error',
+      from: { path: '^core/', pathNot: '\\.test\\.ts$' },
+      to: { pathNot: ['^core/', 'node_modules/(zod|temporal-polyfill|temporal-utils|jstat)/'] },
+    },
+    {
+      name: 'server-without-interface',
+      comment: 'only the composition in server/app.ts puts the server into the pages',
+      severity: 'error',
+      from: { path: '^server/', pathNot: '^server/(app|virtual\\.d)\\.ts$|\\.test\\.ts$' },
+      to: { path: ['^app/', 'node_modules/react'] },
+    },
+    {
+      name: 'app-through-the-door',
+      comment:
+        'pages reach the server through app/dowser.server.ts, and share its plain data through app/dowser.shared.ts',
+      severity: 'error',
+      from: { path: '^app/', pathNot: '^app/dowser\\.(server|shared)\\.ts$' },
+      to: { path: ['^server/', 'node_modules/better-sqlite3'], dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'demo-like-anybody',
+      comment: 'the demo sends its events through the loader, and knows nothing further in',
+      severity: 'error',
+      from: { path: '^demo/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(app/|server/(?!loader\\.ts|settings\\.ts))', dependencyTypesNot: ['type-only'] },
+    },
+    {
+      name: 'nobody-imports-tests',
+      severity: 'error',
+      from: { path: '^(app|core|server|demo)/', pathNot: '\\.test\\.ts$' },
+      to: { path: '^(tests|bench)/' },
+    },
+  ],
+  options: {
+    doNotFollow: { path: 'node_modules' },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.js', '.mjs', '.css'] },
+  },
+}

@@ -1,0 +1,76 @@
+import { describe, expect, test } from 'vitest'
+import type { TrendResult, TrendRow } from '../../core/analyses/trend/finish.js'
+import type { TrendQuestion } from '../../core/analyses/trend/question.js'
+import { light } from '../palette.js'
+import { tableOf } from '../study/table.js'
+import { spread } from './plugins.js'
+import { trendConfig } from './trendConfig.js'
+
+const row = (key: TrendRow['key'], values: (number | null)[]): TrendRow => ({
+  key,
+  values,
+  total: 9,
+  people: [1, 2],
+  totalPeople: 3,
+})
+const result: TrendResult = {
+  kind: 'trend',
+  buckets: [
+    { key: '2026-11-09', start: 0, end: 1, open: false, cut: false },
+    { key: '2026-11-16', start: 1, end: 2, open: true, cut: false },
+  ],
+  groups: [row({ value: 'Annual' }, [30, 10]), row({ rest: true }, [10, null])],
+  all: row(null, [40, 20]),
+  rest: 3,
+  overlap: false,
+}
+const question: TrendQuestion = {
+  kind: 'trend',
+  series: [{ event: { names: ['Ride'] }, measure: 'people' }],
+  every: 'week',
+  range: { last: 2, unit: 'week' },
+  breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 1 }],
+  show: { form: 'lines', as: 'number' },
+}
+const config = (show: TrendQuestion['show']) =>
+  trendConfig({ result, question: { ...question, show }, palette: light, thisYear: 2026, width: 900, selected: [] })
+
+describe('the chart of a trend', () => {
+  test('has a line for each group, everything else always in the last colour, gaps as gaps', () => {
+    const { data } = config({ form: 'lines', as: 'number' })
+    expect(data.labels).toEqual(['9 Nov', '16 Nov'])
+    expect(data.datasets.map(({ label, data: values, borderColor }) => [label, values, borderColor])).toEqual([
+      ['Annual', [30, 10], light.series[0]],
+      ['Everything else (3 groups)', [10, null], light.series[7]],
+    ])
+  })
+
+  test('shares are of all together', () => {
+    expect(config({ form: 'lines', as: 'share' }).data.datasets.map(({ data }) => data)).toEqual([
+      [0.75, 0.5],
+      [0.25, null],
+    ])
+  })
+
+  test('counts have zero on their axis, areas and bars are stacked', () => {
+    for (const form of ['stacked', 'bars'] as const)
+      expect(config({ form, as: 'number' }).options!.scales!.y).toMatchObject({ stacked: true, beginAtZero: true })
+  })
+})
+
+test('labels at the ends of lines are moved apart, kept in order and inside the chart', () => {
+  const placed = spread([{ y: 100 }, { y: 101 }, { y: 102 }, { y: 199 }], 0, 200)
+  const ys = placed.map(({ y }) => y)
+  for (let i = 1; i < ys.length; i++) expect(ys[i] - ys[i - 1]).toBeGreaterThanOrEqual(14)
+  expect(ys[0]).toBeGreaterThanOrEqual(0)
+  expect(ys.at(-1)).toBeLessThanOrEqual(200)
+})
+
+test('the table as rows: heads, groups, all together; what is open is said', () => {
+  expect(tableOf(question, result)).toEqual([
+    ['Plan', 'Whole time', '2026-11-09', '2026-11-16 (still open)'],
+    ['Annual', 9, 30, 10],
+    ['Everything else (3 groups)', 9, 10, null],
+    ['All together', 9, 40, 20],
+  ])
+})

@@ -1,0 +1,183 @@
+import fc from 'fast-check'
+import { afterEach, beforeEach, expect, test } from 'vitest'
+import { analysisOf, type Question } from '../../core/analyses/registry.js'
+import type { Value } from '../../core/log/values.js'
+import { fold } from '../../core/log/fold.js'
+import { newFolder, RECEIVED } from '../../tests/workspace.js'
+import { eventWriter, type EventWriter } from '../ingest/writer.js'
+import { openDatabase, type Db } from '../store/database.js'
+import { LogKeeper } from './keeper.js'
+
+let folder: ReturnType<typeof newFolder>
+let db: Db
+let writer: EventWriter
+let count: number
+beforeEach(() => {
+  folder = newFolder()
+  db = openDatabase(`${folder.dir}/w.db`)
+  writer = eventWriter(db)
+  count = 0
+})
+afterEach(() => {
+  db.close()
+  folder.remove()
+})
+
+const range = { from: '2026-10-01', to: '2026-10-31' }
+const questions: Question[] = [
+  {
+    kind: 'trend',
+    series: [{ event: { activity: true }, measure: 'events per person' }],
+    every: 'day',
+    range,
+    breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 10 }],
+    show: { form: 'lines', as: 'number' },
+  },
+  {
+    kind: 'trend',
+    series: [{ event: { names: ['a'] }, measure: 'people' }],
+    every: 'week',
+    range,
+    breakdowns: [{ by: { of: 'event', name: 'size' }, keep: 2 }],
+    show: { form: 'lines', as: 'number' },
+  },
+  {
+    kind: 'funnel',
+    steps: [{ event: { names: ['a'] } }, { event: { names: ['b'] } }],
+    window: { count: 3, unit: 'day' },
+    range,
+  },
+]
+
+function answers(keeper: LogKeeper) {
+  const { logs } = keeper.current
+  return questions.map((question) => {
+    const analysis = analysisOf(question.kind)
+    const context = { schema: keeper.schema, calendar: { zone: 'UTC', firstDayOfWeek: 1 }, now: RECEIVED, among: null }
+    let plan = analysis.plan(question, context, [])
+    for (;;) {
+      const part = logs
+        .map((log) => analysis.scan(log, { from: 0, to: log.people }, plan))
+        .reduce((a, b) => analysis.merge(a, b))
+      const next = analysis.next(part, plan, question, context)
+      if (next === null) return analysis.finish(part, plan, question, context)
+      plan = next
+    }
+  })
+}
+
+type Write = {
+  known: string | null
+  anonymous: string | null
+  event: string
+  hour: number
+  size: string | number | null
+  plan: string | null
+}
+const write: fc.Arbitrary<Write> = fc.record({
+  known: fc.option(fc.constantFrom('ada', 'bea', 'cai', 'dot')),
+  anonymous: fc.option(fc.constantFrom('c1', 'c2', 'c3', 'c4')),
+  event: fc.constantFrom('a', 'b'),
+  hour: fc.integer({ min: 0, max: 700 }),
+  size: fc.constantFrom('s', 'm', 'l', 7, null),
+  plan: fc.option(fc.constantFrom('Annual', 'None'), { freq: 3 }),
+})
+
+function send(writes: readonly Write[]): void {
+  const usable = writes.filter(({ known, anonymous }) => known !== null || anonymous !== null)
+  writer.writeEvents(
+    usable.map(({ known, anonymous, event, hour, size }) => ({
+      id: `e${count++}`,
+      known,
+      anonymous,
+      event,
+      timeMs: Date.UTC(2026, 9, 1) + hour * 3_600_000,
+      source: null,
+      properties: (size === null ? {} : { size }) as Record<string, Value>,
+    })),
+    RECEIVED,
+  )
+  const people = writes.filter(({ known, plan }) => known !== null && plan !== null)
+  if (people.length > 0)
+    writer.writePeople(
+      people.map(({ known, plan }) => ({ known: known!, properties: { plan: plan! }, writtenMs: RECEIVED + count++ })),
+    )
+}
+
+test('fresh events, profiles and merges beside the old ones give what a start from the rows gives', () => {
+  fc.assert(
+    fc.property(
+      fc.array(fc.array(write, { minLength: 1, maxLength: 12 }), { minLength: 2, maxLength: 5 }),
+      (batches) => {
+        for (const table of [
+          'events',
+          'profile_values',
+          'person_ids',
+          'people',
+          'event_type_properties',
+          'event_types',
+          'properties',
+          'sources',
+        ])
+          db.prepare(`DELETE FROM ${table}`).run()
+        writer = eventWriter(db)
+        // Names are known from the start, so that every question can be asked.
+        send(['a', 'b'].map((event) => ({ known: 'zoe', anonymous: null, event, hour: 0, size: 's', plan: 'None' })))
+        const keeper = new LogKeeper(db)
+        keeper.refresh()
+        for (const batch of batches) {
+          send(batch)
+          keeper.refresh()
+        }
+        const anew = new LogKeeper(db)
+        anew.refresh()
+        expect(answers(keeper)).toEqual(answers(anew))
+        expect([keeper.current.events, keeper.current.seenPeople]).toEqual([
+          anew.current.events,
+          anew.current.seenPeople,
+        ])
+      },
+    ),
+    { numRuns: 60 },
+  )
+})
+
+test('folding the tail into the main block, while events come in and people merge, changes no answer', () => {
+  const ride = (known: string | null, anonymous: string | null, event: string, hour: number): Write => ({
+    known,
+    anonymous,
+    event,
+    hour,
+    size: 'm',
+    plan: null,
+  })
+  send([
+    ride('ada', null, 'a', 1),
+    ride('bea', null, 'b', 2),
+    ride(null, 'c1', 'a', 3),
+    { ...ride('cai', null, 'b', 4), plan: 'Annual' },
+  ])
+  const keeper = new LogKeeper(db)
+  keeper.refresh()
+  const [main] = keeper.current.logs
+  send([ride('ada', null, 'b', 5), ride('dot', 'c9', 'a', 6)])
+  keeper.refresh()
+  const [{ hidden }, tail] = keeper.current.logs
+  // As the keeper does it when the tail has grown, with the tail's people taken from the main block.
+  const folded = fold({ main, hidden: hidden!, tail, people: keeper.current.people, types: keeper.schema.types.length })
+  expect(folded.length).toBe(6)
+  expect(folded.people).toBe(5)
+  const times = Array.from(folded.offsets.subarray(0, -1), (from, i) =>
+    Array.from(folded.time.subarray(from, folded.offsets[i + 1])),
+  )
+  for (const own of times) expect(own).toEqual([...own].sort((x, y) => x - y))
+})
+
+test('nothing new is told as nothing new', () => {
+  send([{ known: 'ada', anonymous: null, event: 'a', hour: 1, size: null, plan: null }])
+  const keeper = new LogKeeper(db)
+  expect(keeper.refresh()).toBe(true)
+  const { version } = keeper.current
+  expect(keeper.refresh()).toBe(false)
+  expect(keeper.current.version).toBe(version)
+})

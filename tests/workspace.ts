@@ -1,0 +1,40 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import path from 'node:path'
+import { openDowser, type Dowser } from '../server/index.js'
+import { openLoader } from '../server/loader.js'
+import { readSettings } from '../server/settings.js'
+
+/** A folder for one test's data. */
+export function newFolder(): { dir: string; remove: () => void } {
+  const dir = mkdtempSync(path.join(tmpdir(), 'dowser-'))
+  return { dir, remove: () => rmSync(dir, { recursive: true, force: true }) }
+}
+
+export const RECEIVED = Date.UTC(2026, 10, 1)
+
+/** Opens a folder's workspace with its threads, and waits until it answers. */
+export async function openReady(dir: string, env: Record<string, string> = {}): Promise<Dowser> {
+  const dowser = openDowser({ ...readSettings({ DOWSER_THREADS: '2', ...env }), dataDir: dir })
+  await until(async () => (await dowser.status()).ready)
+  return dowser
+}
+
+/** Fills a folder's workspace before it is opened. */
+export function fill(dir: string, events: object[], people: object[] = []): void {
+  const loader = openLoader(dir, RECEIVED)
+  loader.settings.set({ name: 'Test', zone: 'UTC', now: 'last event' })
+  const { rejected } = loader.sendEvents(events, RECEIVED)
+  if (rejected.length > 0) throw new Error(rejected[0].reason)
+  if (people.length > 0) loader.sendPeople(people, RECEIVED)
+  loader.close()
+}
+
+/** Asks again until it holds; fails after ten seconds. */
+export async function until(holds: () => Promise<boolean>, what = 'it'): Promise<void> {
+  const end = Date.now() + 10_000
+  while (!(await holds())) {
+    if (Date.now() > end) throw new Error(`${what} did not come true within 10 s`)
+    await new Promise((resolve) => setTimeout(resolve, 20))
+  }
+}
