@@ -1,0 +1,210 @@
+import { By, Key, Origin, type WebDriver } from 'selenium-webdriver'
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest'
+import type { FunnelQuestion } from '../../core/analyses/funnel/question.js'
+import { byCss, byText, consoleFaults, openBrowser, ready, waitForText } from './driver.js'
+import { startServer, type TestServer } from './server.js'
+
+let server: TestServer
+let driver: WebDriver
+beforeAll(async () => {
+  server = await startServer({ demo: 1500 })
+  driver = await openBrowser()
+})
+afterAll(async () => {
+  await driver.quit()
+  await server.stop()
+})
+afterEach(async () => expect(await consoleFaults(driver)).toEqual([]))
+
+async function go(place: string): Promise<void> {
+  await driver.get(server.base + place)
+  await ready(driver)
+}
+const heading = () => driver.findElement(By.css('h1')).getText()
+const stepNames = async () =>
+  Promise.all((await driver.findElements(By.css('.step-name .token'))).map((step) => step.getText()))
+const waitForSteps = (names: string[]) =>
+  driver.wait(
+    async () => JSON.stringify(await stepNames().catch(() => [])) === JSON.stringify(names),
+    10_000,
+    `the steps never were ${names.join(', ')}`,
+  )
+
+describe('the steps of a funnel', () => {
+  const steps = ['Signed up', 'App opened', 'Dock chosen', 'Card added', 'Ride completed']
+  beforeEach(() => go('/studies/first-ride'))
+
+  test('are moved with Alt and the arrows, removed, and come back by undo', async () => {
+    const first = await driver.findElement(By.css('.step-name .token'))
+    await first.sendKeys(Key.chord(Key.ALT, Key.ARROW_DOWN))
+    await waitForSteps(['App opened', 'Signed up', ...steps.slice(2)])
+    await driver.findElement(By.css('[aria-label^="Remove step 1"]')).click()
+    await waitForSteps(['Signed up', ...steps.slice(2)])
+    await driver.findElement(By.css('[aria-label=Undo]')).click()
+    await waitForSteps(['App opened', 'Signed up', ...steps.slice(2)])
+  })
+
+  test('are dragged with the mouse', async () => {
+    const handles = await driver.findElements(By.css('.step-number'))
+    const from = await handles[0].getRect()
+    const to = await handles[2].getRect()
+    const moves = driver
+      .actions()
+      .move({ x: Math.round(from.x + 13), y: Math.round(from.y + 13), origin: Origin.VIEWPORT })
+      .press()
+    for (let i = 1; i <= 6; i++)
+      moves.move({
+        x: Math.round(from.x + 13),
+        y: Math.round(from.y + 13 + ((to.y - from.y + 8) * i) / 6),
+        origin: Origin.VIEWPORT,
+        duration: 50,
+      })
+    await moves.pause(200).release().perform()
+    await waitForSteps(['App opened', 'Dock chosen', 'Signed up', 'Card added', 'Ride completed'])
+  })
+
+  test('are added by typing a name, and get a condition', async () => {
+    await (await byText(driver, '+ step', 'button')).click()
+    const field = await byCss(driver, '.option-search')
+    await field.sendKeys('rated')
+    await waitForText(driver, '.option[data-selected=true]', 'Ride rated')
+    await field.sendKeys(Key.ENTER)
+    await waitForSteps([...steps, 'Ride rated'])
+    const where = await driver.findElements(By.css('.step-more button'))
+    await driver.executeScript('arguments[0].focus(); arguments[0].click()', where[where.length - 2])
+    const search = await byCss(driver, '.option-search')
+    await search.sendKeys('stars')
+    await waitForText(driver, '.option[data-selected=true]', 'Stars')
+    await search.sendKeys(Key.ENTER)
+    const number = await byCss(driver, '[aria-label=Number]')
+    await number.sendKeys(Key.chord(Key.CONTROL, 'a'), '5')
+    await waitForText(driver, '.quiet-token', 'where Stars = 5')
+  })
+})
+
+describe('selecting', () => {
+  test('a cell of the table by keyboard raises the tray with the same number, and Esc lets it go', async () => {
+    await go('/studies/riders-by-plan')
+    await driver.findElement(By.css('body')).sendKeys('t')
+    await driver.wait(async () => (await driver.switchTo().activeElement().getAttribute('data-cell')) !== null, 5000)
+    await driver.switchTo().activeElement().sendKeys(Key.ARROW_DOWN)
+    await driver.switchTo().activeElement().sendKeys(Key.ARROW_RIGHT)
+    const cell = driver.switchTo().activeElement()
+    const figure = await cell.getText()
+    await cell.sendKeys(Key.ENTER)
+    await waitForText(driver, '.tray', `${figure} people`)
+    await driver.switchTo().activeElement().sendKeys(Key.ESCAPE)
+    await driver.wait(async () => (await driver.findElements(By.css('.tray'))).length === 0, 5000)
+  })
+
+  test('a point of the chart by keyboard is read out and selected', async () => {
+    await go('/studies/riders-by-plan')
+    const chart = await byCss(driver, '.chart-canvas')
+    await chart.sendKeys(Key.ARROW_LEFT, Key.ARROW_LEFT)
+    const said = await waitForText(driver, '.chart-canvas [aria-live]', /, \d+ \w+: [\d,]+$/)
+    await chart.sendKeys(Key.ENTER)
+    await waitForText(driver, '.tray', `${said.split(': ')[1]} people`)
+  })
+})
+
+describe('a definition in the address', () => {
+  const funnel: FunnelQuestion = {
+    kind: 'funnel',
+    steps: [{ event: { names: ['App opened'] } }, { event: { names: ['Ride completd'] } }],
+    window: { count: 7, unit: 'day' },
+    range: { last: 8, unit: 'week' },
+  }
+  const address = (definition: unknown) =>
+    `/studies/new?${new URLSearchParams({ q: JSON.stringify(definition) }).toString()}`
+
+  test('with an unknown event says which, offers the nearest, and keeps the rest', async () => {
+    await go(address(funnel))
+    await waitForText(driver, '.faults', 'No event “Ride completd” has ever arrived. Did you mean “Ride completed”?')
+    expect(await heading()).toContain('within 7 days')
+    expect(await stepNames()).toEqual(['App opened', 'Ride completd'])
+  })
+
+  test('with a part that cannot be read marks it and shows the result of the rest', async () => {
+    await go(address({ ...funnel, steps: [funnel.steps[0]], window: { count: -3, unit: 'day' } }))
+    await waitForText(driver, '.faults', 'Within: ')
+    expect(await (await byCss(driver, '.token.faulty')).getText()).toBe('7 days')
+    await waitForText(driver, '.funnel', 'App opened')
+  })
+
+  test('that is no JSON at all shows the usual question', async () => {
+    await go('/studies/new?q=%7Bnope')
+    await waitForText(driver, '.faults', 'could not be read')
+  })
+})
+
+test('a dashboard is edited: a card moved from the keyboard, a note written, a card removed and brought back', async () => {
+  await go('/dashboards/onboarding?edit=1')
+  const cards = () => driver.findElements(By.css('.react-grid-item .card-head, .react-grid-item .note-text'))
+  await driver.wait(async () => (await cards()).length === 4, 10_000)
+  await (await byCss(driver, '[aria-label="Change the card First ride funnel"]')).click()
+  await (await byText(driver, 'Narrower', 'li')).click()
+  await driver.wait(async () => {
+    const response = (await driver.executeScript(
+      `return fetch('/dashboards/onboarding').then((r) => r.text())`,
+    )) as string
+    return response.includes('grid-column:1 / span 6')
+  }, 5000)
+  await (await byText(driver, 'Add a note', 'button')).click()
+  const editor = await byCss(driver, '.tiptap')
+  await editor.sendKeys('Watch ', Key.chord(Key.CONTROL, 'b'), 'this')
+  await (await byText(driver, 'Keep the note', 'button')).click()
+  await driver.wait(async () => (await cards()).length === 5, 5000)
+  expect(await (await byText(driver, 'this', 'span')).findElement(By.xpath('..')).getTagName()).toBe('strong')
+  await (await byCss(driver, '[aria-label="Change the card Cards refused by reason"]')).click()
+  await (await byText(driver, 'Remove from the dashboard', 'li')).click()
+  await driver.wait(async () => (await cards()).length === 4, 5000)
+  await (await byText(driver, 'Undo', 'button')).click()
+  await driver.wait(async () => (await cards()).length === 5, 5000)
+})
+
+test('the range of a dashboard holds for all its cards', async () => {
+  await go('/dashboards/onboarding')
+  await (await byText(driver, 'Each card its own time ▾', 'button')).click()
+  await (await byText(driver, '26 weeks', 'button')).click()
+  await driver.wait(async () => {
+    const heads = await Promise.all((await driver.findElements(By.css('.card-head'))).map((head) => head.getText()))
+    return heads.length === 3 && heads.every((head) => head.includes('over the last 26 weeks'))
+  }, 10_000)
+})
+
+test('the question field answers from the keyboard', async () => {
+  await go('/studies')
+  await driver.findElement(By.css('body')).sendKeys('/')
+  await driver.switchTo().activeElement().sendKeys('riders each day by district')
+  await waitForText(driver, '[role=listbox]', 'How many people did')
+  await driver.switchTo().activeElement().sendKeys(Key.ENTER)
+  await waitForText(driver, 'h1', 'each day')
+})
+
+test('a key is made, shown once, and sends an event that the next answer counts', async () => {
+  await go('/keys')
+  const name = await byCss(driver, 'input[name=name]')
+  await name.sendKeys('a program', Key.ENTER)
+  const key = await waitForText(driver, '[data-key]', 'dw_write_')
+  const response = await fetch(`${server.base}/api/v1/events`, {
+    method: 'POST',
+    headers: { authorization: `Bearer ${key}` },
+    body: JSON.stringify({ person: 'rider-00001', event: 'Balloon seen' }),
+  })
+  expect(await response.json()).toMatchObject({ accepted: 1 })
+  await driver.wait(async () => {
+    await go(
+      '/studies/new?q=' +
+        encodeURIComponent(
+          JSON.stringify({
+            kind: 'trend',
+            series: [{ event: { names: ['Balloon seen'] }, measure: 'people' }],
+            every: 'day',
+            range: { last: 2, unit: 'day' },
+          }),
+        ),
+    )
+    return (await driver.findElements(By.css('.faults'))).length === 0
+  }, 5000)
+  expect(await (await byCss(driver, '.numbers tbody .number')).getText()).toBe('1')
+})

@@ -1,0 +1,110 @@
+import { readFileSync } from 'node:fs'
+import path from 'node:path'
+import type { WebDriver } from 'selenium-webdriver'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { projectRoot } from '../../server/root.js'
+import { consoleFaults, openBrowser, ready, resize } from './driver.js'
+import { startServer, type TestServer } from './server.js'
+
+/** Every main view, in both schemes and on a phone: nothing in the console, nothing serious for axe, nothing cut off. */
+let server: TestServer
+let driver: WebDriver
+const axe = readFileSync(path.join(projectRoot, 'node_modules/axe-core/axe.min.js'), 'utf8')
+beforeAll(async () => {
+  server = await startServer({ demo: 1500 })
+  driver = await openBrowser()
+})
+afterAll(async () => {
+  await driver.quit()
+  await server.stop()
+})
+
+const SELECTION = new URLSearchParams({
+  q: JSON.stringify({
+    kind: 'trend',
+    series: [{ event: { names: ['Ride completed'] }, measure: 'people' }],
+    every: 'week',
+    range: { last: 4, unit: 'week' },
+  }),
+  marks: JSON.stringify([{ kind: 'point' }]),
+}).toString()
+const VIEWS: [string, string][] = [
+  ['home', '/'],
+  ['studies', '/studies'],
+  ['trend', '/studies/riders-by-plan'],
+  ['figure', '/studies/riders-now'],
+  ['bars', '/studies/cards-refused'],
+  ['funnel', '/studies/first-ride'],
+  ['funnel with groups', '/studies/first-ride-kinds'],
+  ['dashboards', '/dashboards'],
+  ['dashboard', '/dashboards/monday-review'],
+  ['dashboard being edited', '/dashboards/monday-review?edit=1'],
+  ['people', `/people?${SELECTION}`],
+  ['import', '/import'],
+  ['keys', '/keys'],
+  ['a missing page', '/nowhere'],
+]
+
+interface Violation {
+  id: string
+  impact: string
+  nodes: { html: string }[]
+}
+
+async function seriousViolations(): Promise<string[]> {
+  await driver.executeScript(axe)
+  const violations = (await driver.executeAsyncScript(
+    `const done = arguments[0]; window.axe.run(document, { resultTypes: ['violations'] }).then((r) => done(r.violations))`,
+  )) as Violation[]
+  return violations
+    .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+    .map(({ id, nodes }) => `${id}: ${nodes[0].html}`)
+}
+
+async function visit(place: string, scheme: 'light' | 'dark'): Promise<void> {
+  await driver.get(`${server.base}/healthz`)
+  await driver.executeScript(`localStorage.setItem('mui-mode', '${scheme}')`)
+  await consoleFaults(driver)
+  await driver.get(server.base + place)
+  await ready(driver)
+  await driver.wait(
+    async () =>
+      (await driver.executeScript(
+        `return [...document.querySelectorAll('.chart-space')].every((box) => box.querySelector('canvas'))`,
+      )) as boolean,
+    10_000,
+  )
+}
+
+describe.each(VIEWS)('%s', (name, place) => {
+  test.each(['light', 'dark'] as const)('in %s', async (scheme) => {
+    await resize(driver, 1280, 800)
+    await visit(place, scheme)
+    expect(await seriousViolations()).toEqual([])
+    const faults = await consoleFaults(driver)
+    // The browser itself notes the status of a page that is not there.
+    expect(name === 'a missing page' ? faults.filter((fault) => !fault.includes('404')) : faults).toEqual([])
+  })
+
+  test('on a phone', async () => {
+    await resize(driver, 390, 844, true)
+    await visit(place, 'light')
+    const wide = (await driver.executeScript('return document.documentElement.scrollWidth')) as number
+    expect(wide).toBeLessThanOrEqual(390)
+    expect(await seriousViolations()).toEqual([])
+  })
+})
+
+test('the page is dark before any script has run, and does not move while it loads', async () => {
+  await resize(driver, 1280, 800)
+  await visit('/studies/riders-by-plan', 'dark')
+  const shift = (await driver.executeAsyncScript(`
+    const done = arguments[0]
+    let sum = 0
+    new PerformanceObserver((list) => { for (const entry of list.getEntries()) if (!entry.hadRecentInput) sum += entry.value })
+      .observe({ type: 'layout-shift', buffered: true })
+    requestAnimationFrame(() => requestAnimationFrame(() => done(sum)))
+  `)) as number
+  expect(shift).toBeLessThan(0.02)
+  expect(await driver.executeScript('return document.documentElement.dataset.scheme')).toBe('dark')
+})

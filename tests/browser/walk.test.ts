@@ -1,0 +1,144 @@
+import { mkdtempSync, writeFileSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import path from 'node:path'
+import { By, Key, type WebDriver } from 'selenium-webdriver'
+import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+import { byCss, byText, consoleFaults, openBrowser, ready, waitForText } from './driver.js'
+import { startServer, type TestServer } from './server.js'
+
+/** From an events file to a shared dashboard, as a new analyst goes. */
+let server: TestServer
+let driver: WebDriver
+beforeAll(async () => {
+  server = await startServer('empty')
+  driver = await openBrowser()
+})
+afterAll(async () => {
+  await driver.quit()
+  await server.stop()
+})
+afterEach(async () => expect(await consoleFaults(driver)).toEqual([]))
+
+const PEOPLE = 40
+/** Everybody opens the shop in the last days, every second one buys; plans take turns. One line is broken. */
+function shopFile(): string {
+  const day = 86_400_000
+  const rows = ['user_id,event,timestamp,plan,price']
+  for (let i = 0; i < PEOPLE; i++) {
+    const opened = Date.now() - 10 * day + i * 60_000
+    const plan = ['basic', 'plus'][i % 2]
+    rows.push(`u${i},Shop opened,${new Date(opened).toISOString()},${plan},`)
+    if (i % 2 === 0) rows.push(`u${i},Bought,${new Date(opened + 3_600_000).toISOString()},${plan},${i + 1}`)
+  }
+  rows.push('u99,Bought,sometime,basic,1')
+  const file = path.join(mkdtempSync(path.join(tmpdir(), 'dowser-walk-')), 'shop.csv')
+  writeFileSync(file, rows.join('\n'))
+  return file
+}
+
+async function go(place: string): Promise<void> {
+  await driver.get(server.base + place)
+  await ready(driver)
+}
+const click = async (text: string, tag = '*') => (await byText(driver, text, tag)).click()
+const choose = async (token: string) => (await byCss(driver, `[data-token=${token}]`)).click()
+async function pick(text: string): Promise<void> {
+  const field = await byCss(driver, '.option-search')
+  await field.sendKeys(text)
+  await driver.wait(async () => (await driver.findElements(By.css('.option[data-selected=true]'))).length === 1)
+  await waitForText(driver, '.option[data-selected=true]', text)
+  await field.sendKeys(Key.ENTER)
+}
+
+test('an empty workspace leads to the import; a file is looked at, imported, and its bad line listed', async () => {
+  await go('/')
+  await click('Bring in a file', 'a')
+  await ready(driver)
+  const input = await driver.findElement(By.css('[data-file]'))
+  await input.sendKeys(shopFile())
+  await waitForText(driver, '.import-preview', 'Shop opened')
+  await click('Import', 'button')
+  const result = await waitForText(driver, '[data-import-result=done]', 'taken')
+  expect(result).toMatch(/^60 events taken · 0 known already.*1 lines? not taken/)
+  await waitForText(driver, 'table', '“sometime” cannot be read'.replaceAll('“', '"').replaceAll('”', '"'))
+})
+
+test('a new trend starts with a result, and takes another event, unit and breakdown', async () => {
+  await driver.wait(async () => {
+    await go('/studies/new?kind=trend')
+    return (await driver.findElement(By.css('h1')).getText()).includes('Shop opened')
+  }, 10_000)
+  await choose('every')
+  await pick('each day')
+  await waitForText(driver, 'h1', 'each day')
+  await click('+ for each…', 'button')
+  await pick('Plan')
+  await waitForText(driver, 'h1', 'for each Plan')
+  await waitForText(driver, '.numbers', 'All together')
+  const rows = await driver.findElements(By.css('.numbers tbody tr'))
+  const texts = await Promise.all(rows.map((row) => row.getText()))
+  expect(texts.map((text) => text.split(/\s+/).slice(0, 2).join(' '))).toEqual(['basic 20', 'plus 20', 'All together'])
+})
+
+test('undo and redo are steps of the history, and a reload keeps the question', async () => {
+  await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'))
+  await driver.wait(async () => !(await driver.findElement(By.css('h1')).getText()).includes('for each'))
+  await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, Key.SHIFT, 'z'))
+  await waitForText(driver, 'h1', 'for each Plan')
+  await driver.navigate().back()
+  await driver.wait(async () => !(await driver.findElement(By.css('h1')).getText()).includes('for each'))
+  await driver.navigate().refresh()
+  await ready(driver)
+  expect(await driver.findElement(By.css('h1')).getText()).toContain('each day')
+})
+
+test('a funnel gets steps, and the people lost in it can be seen and studied', async () => {
+  await go('/studies/new?kind=funnel')
+  await waitForText(driver, '.funnel', 'Bought')
+  const strip = await waitForText(driver, '.funnel-strip', 'lost here')
+  expect(strip).toMatch(/50\s%\s?go on.*20 lost here/s)
+  await driver.findElement(By.css('button.lost')).click()
+  await waitForText(driver, '.tray', '20 people')
+  await click('See them', 'a')
+  await waitForText(driver, 'h1', '20 people who did Shop opened and did not go on to Bought within 7 days')
+  expect(await driver.findElements(By.css('tbody tr'))).toHaveLength(20)
+  await click('Study them', 'a')
+  await waitForText(driver, 'h1', 'among those who did Shop opened')
+  await waitForText(driver, '.funnel-strip', '20 lost here')
+})
+
+test('a study is saved, put on a new dashboard and shared; a fresh browser sees it read-only', async () => {
+  await go('/studies/new?kind=funnel')
+  await click('Save', 'button')
+  const name = await byCss(driver, 'form input')
+  await name.sendKeys('From shop to sale')
+  await name.sendKeys(Key.ENTER)
+  await driver.wait(async () => /\/studies\/(?!new)[^?]+$/.test(await driver.getCurrentUrl()), 10_000)
+  await waitForText(driver, '.crumbs', 'From shop to sale')
+  await click('Add to dashboard', 'button')
+  const board = await driver.wait(async () => (await driver.findElements(By.css('[role=dialog] form input')))[0], 5000)
+  await board.sendKeys('Sales')
+  await board.sendKeys(Key.ENTER)
+  await waitForText(driver, '.MuiSnackbar-root', 'Added to Sales')
+  await click('Open', 'a')
+  await waitForText(driver, '.card', 'How many people get from Shop opened to Bought within 7 days')
+  await click('Share', 'button')
+  await click('Make a link', 'button')
+  const field = await byCss(driver, '[data-shared-link]')
+  const address = await field.getAttribute('value')
+  expect(address).toMatch(/\/shared\/[\w-]{22}$/)
+
+  const fresh = await openBrowser()
+  try {
+    await fresh.get(address)
+    await waitForText(fresh, '.card', '20 lost here')
+    expect(await fresh.findElements(By.css('button.lost, .top-bar nav, .page-actions'))).toHaveLength(0)
+    expect(await consoleFaults(fresh)).toEqual([])
+    await click('Revoke', 'button')
+    await driver.wait(async () => (await driver.findElements(By.css('[data-shared-link]'))).length === 0)
+    await fresh.navigate().refresh()
+    await waitForText(fresh, 'h1', 'There is nothing at this address')
+  } finally {
+    await fresh.quit()
+  }
+})
