@@ -14,6 +14,9 @@ const http = createServer(outer)
 http.headersTimeout = 20_000
 http.requestTimeout = 30 * 60_000
 
+// Browsers ask for this one by themselves wherever a page names no icon.
+outer.get('/favicon.ico', (_req, res) => res.redirect(301, '/favicon.svg'))
+
 let close
 if (production) {
   const built = await import('./build/server/app.js')

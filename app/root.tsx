@@ -1,4 +1,6 @@
+import sansFont from '@fontsource-variable/hanken-grotesk/files/hanken-grotesk-latin-wght-normal.woff2?url'
 import '@fontsource-variable/hanken-grotesk'
+import serifFont from '@fontsource-variable/newsreader/files/newsreader-latin-wght-normal.woff2?url'
 import '@fontsource-variable/newsreader'
 import CssBaseline from '@mui/material/CssBaseline'
 import InitColorSchemeScript from '@mui/material/InitColorSchemeScript'
@@ -20,6 +22,7 @@ import './styles/boards.css'
 import { dowser } from './dowser.server.js'
 import { useNonce } from './nonce.js'
 import { paletteCss } from './palette.js'
+import { useFreshData } from './study/useFreshData.js'
 import { theme } from './theme.js'
 import { ErrorSheet } from './ui/ErrorSheet.js'
 import { TopBar } from './ui/TopBar.js'
@@ -39,6 +42,8 @@ export async function loader() {
     .map(({ id, name }) => ({ id, name }))
   return { name, zone, thisYear, status, catalog, studies, dashboards }
 }
+
+export const meta = () => [{ title: 'Dowser' }]
 
 /** What there is to ask about changes when data or definitions do, not when a question does. */
 export function shouldRevalidate({
@@ -60,6 +65,10 @@ export function Layout({ children }: { children: ReactNode }) {
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />
         <meta property="csp-nonce" nonce={nonce} />
+        {/* Asked for before the style sheets are read, so that no line breaks anew when they arrive. */}
+        {[sansFont, serifFont].map((href) => (
+          <link key={href} rel="preload" href={href} as="font" type="font/woff2" crossOrigin="anonymous" />
+        ))}
         <link rel="icon" href="/favicon.svg" type="image/svg+xml" />
         <Meta />
         <Links nonce={nonce} />
@@ -79,6 +88,7 @@ export function Layout({ children }: { children: ReactNode }) {
 }
 
 export default function App({ loaderData }: { loaderData: Awaited<ReturnType<typeof loader>> }) {
+  useFreshData(loaderData.status.version)
   return (
     <WorkspaceContext value={loaderData}>
       <TopBar />

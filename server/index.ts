@@ -28,6 +28,9 @@ export interface PersonRow extends PersonProfile {
   lastMs: number
 }
 
+/** Fresh events are seen in answers this much later, at most, and by the time one refresh takes. */
+const REFRESH_MS = 300
+
 /** The one door to the server for pages and API: definitions in SQLite, and questions to the engine's thread. */
 export function openDowser(settings: Settings) {
   const file = workspaceFile(settings.dataDir, Date.now())
@@ -47,7 +50,7 @@ export function openDowser(settings: Settings) {
   let version = -1
 
   const ingest = new Calls<IngestRequest>(startWorker('ingest', { file }), (notice) => {
-    if (notice.kind === 'written') void engine.ask({ kind: 'refresh' }).catch(() => {})
+    if (notice.kind === 'written') refreshSoon()
   })
   const engine = new Calls<EngineRequest>(startWorker('engine', { file, threads: settings.threads }), (notice) => {
     if (notice.kind === 'changed') version = (notice as { version?: number }).version ?? version
@@ -57,6 +60,15 @@ export function openDowser(settings: Settings) {
   loading = loadingStatus(0)
   // Imports that a stop or a crash interrupted go on by themselves.
   for (const job of stores.imports.unfinished()) void ingest.ask({ kind: 'import', id: job.id }).catch(() => {})
+
+  /** Each refresh rebuilds the tail, so a stream of batches shares one. */
+  let refreshing: NodeJS.Timeout | null = null
+  function refreshSoon(): void {
+    refreshing ??= setTimeout(() => {
+      refreshing = null
+      void engine.ask({ kind: 'refresh' }).catch(() => {})
+    }, REFRESH_MS)
+  }
 
   /** Asks the engine; when the asker goes away, the query is stopped. */
   async function ask<T>(request: EngineRequest, signal?: AbortSignal): Promise<T> {
@@ -107,7 +119,7 @@ export function openDowser(settings: Settings) {
     /** Writes a body of events or people; returns once they are on disk. */
     async ingest(kind: 'events' | 'people', body: Uint8Array, form: BodyForm): Promise<IngestReply> {
       const reply = await ingest.ask<IngestReply>({ kind, body, form, receivedMs: Date.now() })
-      void engine.ask({ kind: 'refresh' }).catch(() => {})
+      refreshSoon()
       return reply
     },
     startImport(job: { file: string; path: string; bytes: number; plan: ImportPlan }): string {
@@ -125,6 +137,7 @@ export function openDowser(settings: Settings) {
 
     /** Ends the threads after what they have accepted is on disk. */
     async close(): Promise<void> {
+      if (refreshing) clearTimeout(refreshing)
       await Promise.allSettled([ingest.ask({ kind: 'close' }), engine.ask({ kind: 'close' })])
       await Promise.all([ingest.worker.terminate(), engine.worker.terminate()])
       db.close()

@@ -29,7 +29,7 @@ export function openLoader(dataDir: string, nowMs: number) {
     sendEvents(events: readonly object[], receivedMs: number) {
       const rejected: { line: number; reason: string }[] = []
       const good = events.flatMap((event, index) => {
-        const read = readEvent(event, 'id' in event ? '' : JSON.stringify(event), receivedMs)
+        const read = readEvent(event, () => JSON.stringify(event), receivedMs)
         if (!('reason' in read)) return [read]
         rejected.push({ line: index + 1, reason: read.reason })
         return []

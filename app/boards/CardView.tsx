@@ -25,7 +25,7 @@ export function CardView({ card, thisYear, linked }: { card: CardData; thisYear:
       <h2 className="card-head" title={study.name}>
         {linked ? <Link to={studyAddress(study.question)}>{caption}</Link> : caption}
       </h2>
-      <div className="card-body">
+      <div className="card-body" tabIndex={0} role="group" aria-label={study.name}>
         {study.result ? (
           <Body question={study.question} result={study.result} thisYear={thisYear} selected={NONE} />
         ) : (

@@ -21,7 +21,6 @@ import { RangeEditor } from '../editors/RangeEditor.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { OptionList } from '../editors/OptionList.js'
 import { ShareDialog } from '../study/dialogs.js'
-import { useFreshData } from '../study/useFreshData.js'
 import { Mounted } from '../ui/Mounted.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/dashboard'
@@ -125,7 +124,7 @@ export const meta = ({ loaderData }: Route.MetaArgs) => [{ title: `${loaderData?
 type Open = { what: 'range' | 'where' | 'study'; at: { left: number; top: number } } | null
 
 export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
-  const { board, cards, range, filter, changed, version, now, zone, thisYear } = loaderData
+  const { board, cards, range, filter, changed, now, zone, thisYear } = loaderData
   const { studies } = useWorkspace()
   const [search, setSearch] = useSearchParams()
   const navigate = useNavigate()
@@ -135,7 +134,6 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
   const [dialogue, setDialogue] = useState<'share' | 'rename' | 'delete' | null>(null)
   const [note, setNote] = useState<{ card: CardData | null } | null>(null)
   const [removed, setRemoved] = useState<CardData | null>(null)
-  useFreshData(version)
 
   const send = (values: object) => void fetcher.submit(values as never, { method: 'post', encType: 'application/json' })
   const set = (name: string, value: unknown) =>

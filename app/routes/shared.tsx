@@ -9,7 +9,6 @@ import { dowser, orMissing } from '../dowser.server.js'
 import { Sentence } from '../editors/Sentence.js'
 import { Reading } from '../study/Reading.js'
 import { sentenceOf } from '../study/StudyPage.js'
-import { useFreshData } from '../study/useFreshData.js'
 import { Mark as Logo } from '../ui/Mark.js'
 import type { Route } from './+types/shared'
 
@@ -50,7 +49,6 @@ export const headers = () => ({ 'Referrer-Policy': 'no-referrer', 'Cache-Control
 const NONE: readonly Mark[] = []
 
 export default function Shared({ loaderData }: Route.ComponentProps) {
-  useFreshData(loaderData.version)
   const { zone, thisYear, now, workspace } = loaderData
   return (
     <>

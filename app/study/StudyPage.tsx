@@ -26,7 +26,6 @@ import { Explain } from './Explain.js'
 import { whereNext } from './next.js'
 import { Reading } from './Reading.js'
 import { Tray } from './Tray.js'
-import { useFreshData } from './useFreshData.js'
 import { useLasting, Waiting } from './Waiting.js'
 
 export interface StudyData {
@@ -60,7 +59,6 @@ export function StudyPage({ data }: { data: StudyData }) {
   const [token, setToken] = useState<{ name: string; at: { left: number; top: number } } | null>(null)
   const [marks, setMarks] = useState<readonly Mark[]>([])
   const sheet = useRef<HTMLDivElement>(null)
-  useFreshData(data.version)
 
   const counted = JSON.stringify({ ...data.question, show: undefined })
   useEffect(() => setMarks([]), [counted])

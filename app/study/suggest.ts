@@ -90,7 +90,7 @@ export function suggest(
   const named = (list: { id: string; name: string }[], kind: 'Study' | 'Dashboard', place: string) =>
     list
       .map((item) => ({ item, score: match(typed, item.name, '') }))
-      .filter(({ score }) => score >= Math.max(2, typed.filter((word) => !FILLERS.has(word)).length))
+      .filter(({ score }) => score >= 2 * Math.max(1, typed.filter((word) => !FILLERS.has(word)).length))
       .sort((a, b) => b.score - a.score)
       .slice(0, 3)
       .forEach(({ item }) => found.push({ label: item.name, kind, to: `/${place}/${item.id}` }))

@@ -15,7 +15,7 @@ export function useFreshData(version: number): void {
         .catch(() => {
           // The server is away for a moment: the next time tells.
         })
-    }, 5000)
+    }, 2000)
     return () => clearInterval(timer)
   }, [version, revalidate, state])
 }

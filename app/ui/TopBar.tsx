@@ -37,7 +37,11 @@ export function TopBar() {
         ))}
       </nav>
       <AskField variant="bar" />
-      <IconButton size="small" aria-label="Account and settings" onClick={(event) => setAccount(event.currentTarget)}>
+      <IconButton
+        size="small"
+        aria-label="AN: account and settings"
+        onClick={(event) => setAccount(event.currentTarget)}
+      >
         <Avatar className="avatar">AN</Avatar>
       </IconButton>
       <Menu anchorEl={account} open={account !== null} onClose={() => setAccount(null)}>

@@ -37,16 +37,35 @@ export function bucketsOf(span: Span, unit: Unit, now: number, calendar: Calenda
       add(start, start + HOUR, hourKey(start, calendar.zone))
     return markCutByRange(buckets, span, now, calendar)
   }
-  let day = startOfUnit(Temporal.PlainDate.from(span.firstDay), unit, calendar)
-  let start = startOfDay(day, calendar.zone)
-  while (start < span.until) {
-    const next = addUnits(day, 1, unit)
-    const end = startOfDay(next, calendar.zone)
-    add(start, end, day.toString())
-    day = next
-    start = end
-  }
+  for (const { start, end, key } of edgesFrom(span, unit, calendar)) add(start, end, key)
   return markCutByRange(buckets, span, now, calendar)
+}
+
+interface Edges {
+  start: number
+  end: number
+  key: string
+}
+
+/** Edges worked out before: the calendar's arithmetic costs more than most scans. */
+const known = new Map<string, Edges[]>()
+
+/** The calendar's days, weeks, months or quarters from the one that holds the span's start to the one that holds its end. */
+function edgesFrom(span: Span, unit: Unit, { zone, firstDayOfWeek }: Calendar): Edges[] {
+  const name = `${span.firstDay} ${unit} ${zone} ${firstDayOfWeek}`
+  let edges = known.get(name)
+  if (!edges) {
+    if (known.size > 500) known.clear()
+    known.set(name, (edges = []))
+  }
+  while ((edges.at(-1)?.end ?? -Infinity) < span.until) {
+    const last = edges.at(-1)
+    const day = last
+      ? addUnits(Temporal.PlainDate.from(last.key), 1, unit)
+      : startOfUnit(Temporal.PlainDate.from(span.firstDay), unit, { zone, firstDayOfWeek })
+    edges.push({ start: startOfDay(day, zone), end: startOfDay(addUnits(day, 1, unit), zone), key: day.toString() })
+  }
+  return edges.slice(0, edges.findIndex(({ end }) => end >= span.until) + 1)
 }
 
 /** The last bucket of an absolute range may be open and cut at once: 1 to 20 of a month, asked on the 15th. */

@@ -51,9 +51,20 @@ export function dayOf(ms: number, zone: string): Temporal.PlainDate {
   return Temporal.Instant.fromEpochMilliseconds(ms).toZonedDateTimeISO(zone).toPlainDate()
 }
 
+/** Starts of days asked for before: working one out anew costs more than scanning ten thousand events. */
+const starts = new Map<string, number>()
+
 /** First moment of a local day, epoch ms: not always midnight, where a clock change skips it. */
 export function startOfDay(day: Temporal.PlainDate, zone: string): number {
-  return day.toZonedDateTime(zone).startOfDay().epochMilliseconds
+  const key = `${day.toString()} ${zone}`
+  let start = starts.get(key)
+  if (start === undefined) {
+    // Without a time of day, this is the first moment of the day that exists.
+    start = day.toZonedDateTime(zone).epochMilliseconds
+    if (starts.size > 50_000) starts.clear()
+    starts.set(key, start)
+  }
+  return start
 }
 
 /** The first day of the week, month or quarter that a day lies in; the day itself for hours and days. */

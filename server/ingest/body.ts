@@ -1,3 +1,4 @@
+import { isUtf8 } from 'node:buffer'
 import { gunzipSync } from 'node:zlib'
 
 /** A body could not be read as a whole; nothing of it was taken. */
@@ -11,7 +12,14 @@ export class BodyError extends Error {
 }
 
 /** One object of a body, or why it is none. */
-export type BodyItem = { line: number; content: string; value: unknown } | { line: number; reason: string }
+export type BodyItem =
+  | {
+      line: number
+      /** the text it came as: asked for only where an id has to be made from it */
+      content: () => string
+      value: unknown
+    }
+  | { line: number; reason: string }
 
 export interface BodyForm {
   /** lines = JSON Lines; json = one object or an array */
@@ -38,15 +46,13 @@ export function readBody(bytes: Uint8Array, form: BodyForm): BodyItem[] {
     throw new BodyError(`The body is not JSON: ${(error as Error).message}`)
   }
   const items: unknown[] = Array.isArray(parsed) ? parsed : [parsed]
-  return items.map((value, index) => ({ line: index + 1, content: JSON.stringify(value), value }))
+  return items.map((value, index) => ({ line: index + 1, content: () => JSON.stringify(value), value }))
 }
 
 function decode(bytes: Uint8Array): string {
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(bytes)
-  } catch {
-    throw new BodyError('The body is not UTF-8 text.')
-  }
+  if (!isUtf8(bytes)) throw new BodyError('The body is not UTF-8 text.')
+  const text = Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength).toString('utf8')
+  return text.charCodeAt(0) === 0xfeff ? text.slice(1) : text
 }
 
 function unpack(bytes: Uint8Array, limit: number): Uint8Array {
@@ -73,7 +79,7 @@ function readLines(text: string): BodyItem[] {
 
 export function readLine(content: string, line: number): BodyItem {
   try {
-    return { line, content, value: JSON.parse(content) }
+    return { line, content: () => content, value: JSON.parse(content) }
   } catch (error) {
     return { line, reason: `not JSON: ${plainJsonError(error as Error)}` }
   }

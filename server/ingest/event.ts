@@ -69,10 +69,10 @@ class Refused extends Error {}
 
 /**
  * Checks one event.
- * @param content the text it was sent as: gives the id of an event without one
+ * @param content gives the text it was sent as, from which an event without an id gets one
  * @param receivedMs stands in for a missing time, and tells what lies in the future
  */
-export function readEvent(input: unknown, content: string, receivedMs: number): IncomingEvent | Refusal {
+export function readEvent(input: unknown, content: () => string, receivedMs: number): IncomingEvent | Refusal {
   return refusing(() => {
     const fields = objectOf(input, EVENT_FIELDS, 'event')
     const known = idOf(fields.person, 'person')
@@ -85,7 +85,7 @@ export function readEvent(input: unknown, content: string, receivedMs: number): 
     if (source !== undefined && source !== null && (typeof source !== 'string' || source.length > LIMITS.nameChars))
       throw new Refused(`"source" must be a text of at most ${LIMITS.nameChars} characters`)
     return {
-      id: idOf(fields.id, 'id') ?? contentId(content),
+      id: idOf(fields.id, 'id') ?? contentId(content()),
       known,
       anonymous,
       event,
@@ -169,48 +169,43 @@ function parseIso(text: string): number {
   return Date.parse(`${day}T${millis}${offset}`)
 }
 
-/** Properties without those that are no value. `keepNull` for profiles, where null takes a property away. */
+/**
+ * Checks properties in place: the object was parsed for this event alone.
+ * @param keepNull for profiles, where null takes a property away; from an event, what is null is dropped
+ */
 function propertiesOf(input: unknown, keepNull: boolean): Record<string, Value | null> {
   if (input === undefined || input === null) return {}
   if (typeof input !== 'object' || Array.isArray(input))
     throw new Refused('"properties" must be an object of names and values')
-  const result: Record<string, Value | null> = {}
+  const properties = input as Record<string, unknown>
   let count = 0
-  for (const [name, value] of Object.entries(input)) {
+  for (const name in properties) {
     if (++count > LIMITS.properties)
       throw new Refused(`${Object.keys(input).length} properties, at most ${LIMITS.properties} are taken`)
     if (name === '') throw new Refused('a property has an empty name')
     if (name.length > LIMITS.nameChars)
       throw new Refused(`a property’s name has ${name.length} characters, at most ${LIMITS.nameChars} are taken`)
-    if (value === null) {
-      if (keepNull) put(result, name, null)
-      continue
-    }
-    put(result, name, checkValue(name, value))
+    const value = properties[name]
+    if (value !== null) checkValue(name, value)
+    else if (!keepNull) delete properties[name]
   }
-  return result
+  return properties as Record<string, Value | null>
 }
 
-/** A property may be called `__proto__`; plain assignment would lose it. */
-function put(target: Record<string, Value | null>, name: string, value: Value | null): void {
-  if (name === '__proto__') Object.defineProperty(target, name, { value, enumerable: true, configurable: true })
-  else target[name] = value
-}
-
-function checkValue(name: string, value: unknown): Value {
+function checkValue(name: string, value: unknown): void {
   switch (typeof value) {
     case 'boolean':
-      return value
+      return
     case 'number':
       if (!Number.isFinite(value)) throw new Refused(`property "${short(name)}" is not a finite number`)
-      return value
+      return
     case 'string':
       tooLong(name, value)
-      return value
+      return
     default:
       if (Array.isArray(value) && value.every((element) => typeof element === 'string')) {
         tooLong(name, value.join(''))
-        return value as string[]
+        return
       }
       throw new Refused(
         Array.isArray(value)

@@ -44,7 +44,7 @@ export async function runImport(
     for await (const record of fileRecords(job.path, job.plan, (bytes) => (bytesRead = bytes))) {
       records++
       if (records <= job.records) continue
-      const event = 'reason' in record ? record : readEvent(record.value, record.content, receivedMs)
+      const event = 'reason' in record ? record : readEvent(record.value, () => record.content, receivedMs)
       if ('reason' in event) rejects.push({ line: record.line, reason: event.reason, content: record.content })
       else events.push(event)
       if (events.length + rejects.length >= BATCH) {

@@ -26,7 +26,7 @@ const stopping = new Set<string>()
 
 function readItems<T extends IncomingEvent | IncomingPerson>(
   request: Extract<IngestRequest, { body: Uint8Array }>,
-  read: (value: unknown, content: string) => T | Refusal,
+  read: (value: unknown, content: () => string) => T | Refusal,
 ): { good: T[]; rejected: IngestReply['rejected'] } {
   const good: T[] = []
   const rejected: IngestReply['rejected'] = []

@@ -87,7 +87,7 @@ async function* lineRecords(stream: Readable): AsyncGenerator<FileRecord> {
     const content = text.trim()
     if (content === '') return null
     const item = readLine(content, line)
-    return 'reason' in item ? { ...item, content } : item
+    return { ...item, content }
   }
   for await (const piece of stream as AsyncIterable<string>) {
     const lines = (rest + piece).split('\n')

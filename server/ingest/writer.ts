@@ -21,7 +21,7 @@ export function eventWriter(db: Db) {
   const hasEvent = db.prepare<[string], { seq: number }>('SELECT seq FROM events WHERE event_id = ?')
   const insertEvent = db.prepare(
     `INSERT INTO events (event_id, known, anonymous, type, time_ms, source, properties, received_ms)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?)`,
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (event_id) DO NOTHING`,
   )
   const findId = db.prepare<[string, string], { id: number; person: number }>(
     'SELECT id, person FROM person_ids WHERE space = ? AND value = ?',
@@ -133,6 +133,15 @@ export function eventWriter(db: Db) {
     return { knownRow, anonymousRow }
   }
 
+  /** The rows of an event's ids where all is known of them already, so that writing the event changes nothing else. */
+  function knownIds(event: IncomingEvent): { knownRow: number | null; anonymousRow: number | null } | null {
+    const knownRow = event.known === null ? null : known.get(event.known)
+    const anonymousRow = event.anonymous === null ? null : anonymous.get(event.anonymous)
+    if (knownRow === undefined || anonymousRow === undefined) return null
+    if (knownRow !== null && anonymousRow !== null && !joined.has(`${knownRow} ${anonymousRow}`)) return null
+    return { knownRow, anonymousRow }
+  }
+
   function rowOf(cache: Map<string, number>, name: string, add: () => void, find: () => { id: number }): number {
     let id = cache.get(name)
     if (id === undefined) {
@@ -174,11 +183,16 @@ export function eventWriter(db: Db) {
         const tally = new CatalogTally()
         let duplicates = 0
         for (const event of events) {
-          if (hasEvent.get(event.id)) {
-            duplicates++
-            continue
+          let ids = knownIds(event)
+          if (!ids) {
+            // A duplicate must not even make or merge anybody, so it is looked for before its ids are.
+            if (hasEvent.get(event.id)) {
+              duplicates++
+              continue
+            }
+            ids = joinIds(event, changed)
           }
-          const { knownRow, anonymousRow } = joinIds(event, changed)
+          const { knownRow, anonymousRow } = ids
           const type = rowOf(
             types,
             event.event,
@@ -195,7 +209,7 @@ export function eventWriter(db: Db) {
                   () => addSource.run(name),
                   () => sourceId.get(name)!,
                 )
-          insertEvent.run(
+          const { changes } = insertEvent.run(
             event.id,
             knownRow,
             anonymousRow,
@@ -205,6 +219,10 @@ export function eventWriter(db: Db) {
             JSON.stringify(event.properties),
             receivedMs,
           )
+          if (changes === 0) {
+            duplicates++
+            continue
+          }
           tally.countEvent(type, event.timeMs)
           for (const property in event.properties) {
             const value = event.properties[property] as Value
@@ -248,7 +266,8 @@ export type EventWriter = ReturnType<typeof eventWriter>
 class CatalogTally {
   private readonly types = new Map<number, { events: number; first: number; last: number }>()
   private readonly kinds = new Map<number, Record<Kind, number>>()
-  private readonly carried = new Map<string, { type: number; property: number; events: number }>()
+  /** by event type, then property */
+  private readonly carried = new Map<number, Map<number, number>>()
 
   countEvent(type: number, timeMs: number): void {
     const had = this.types.get(type)
@@ -267,16 +286,16 @@ class CatalogTally {
     if (!kinds) this.kinds.set(property, (kinds = { texts: 0, numbers: 0, booleans: 0, dates: 0, lists: 0 }))
     kinds[KIND[kind]]++
     if (type === null) return
-    const key = `${type} ${property}`
-    const had = this.carried.get(key)
-    if (had) had.events++
-    else this.carried.set(key, { type, property, events: 1 })
+    let ofType = this.carried.get(type)
+    if (!ofType) this.carried.set(type, (ofType = new Map()))
+    ofType.set(property, (ofType.get(property) ?? 0) + 1)
   }
 
   write(countType: Statement, countProperty: Statement, countCarried: Statement): void {
     for (const [id, { events, first, last }] of this.types) countType.run(events, first, first, last, last, id)
     for (const [id, kinds] of this.kinds) countProperty.run({ id, ...kinds })
-    for (const { type, property, events } of this.carried.values()) countCarried.run(type, property, events)
+    for (const [type, ofType] of this.carried)
+      for (const [property, events] of ofType) countCarried.run(type, property, events)
   }
 }
 

@@ -175,7 +175,7 @@ test('the range of a dashboard holds for all its cards', async () => {
 test('the question field answers from the keyboard', async () => {
   await go('/studies')
   await driver.findElement(By.css('body')).sendKeys('/')
-  await driver.switchTo().activeElement().sendKeys('riders each day by district')
+  await driver.switchTo().activeElement().sendKeys('docks each day by platform')
   await waitForText(driver, '[role=listbox]', 'How many people did')
   await driver.switchTo().activeElement().sendKeys(Key.ENTER)
   await waitForText(driver, 'h1', 'each day')

@@ -98,13 +98,16 @@ describe.each(VIEWS)('%s', (name, place) => {
 test('the page is dark before any script has run, and does not move while it loads', async () => {
   await resize(driver, 1280, 800)
   await visit('/studies/riders-by-plan', 'dark')
-  const shift = (await driver.executeAsyncScript(`
+  const shifts = (await driver.executeAsyncScript(`
     const done = arguments[0]
-    let sum = 0
-    new PerformanceObserver((list) => { for (const entry of list.getEntries()) if (!entry.hadRecentInput) sum += entry.value })
-      .observe({ type: 'layout-shift', buffered: true })
-    requestAnimationFrame(() => requestAnimationFrame(() => done(sum)))
-  `)) as number
-  expect(shift).toBeLessThan(0.02)
+    const found = []
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries())
+        if (!entry.hadRecentInput) found.push([entry.value, entry.sources.map(({ node }) => node?.className ?? node?.nodeName)])
+    }).observe({ type: 'layout-shift', buffered: true })
+    requestAnimationFrame(() => requestAnimationFrame(() => done(found)))
+  `)) as [number, string[]][]
+  // What the browser's own guide calls good is 0.1; a change of one's seat is under a tenth of that.
+  expect(shifts.filter(([size]) => size > 0.01)).toEqual([])
   expect(await driver.executeScript('return document.documentElement.dataset.scheme')).toBe('dark')
 })

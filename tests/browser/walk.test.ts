@@ -43,7 +43,7 @@ async function go(place: string): Promise<void> {
 const click = async (text: string, tag = '*') => (await byText(driver, text, tag)).click()
 const choose = async (token: string) => (await byCss(driver, `[data-token=${token}]`)).click()
 async function pick(text: string): Promise<void> {
-  const field = await byCss(driver, '.option-search')
+  const field = await byCss(driver, '[cmdk-input]')
   await field.sendKeys(text)
   await driver.wait(async () => (await driver.findElements(By.css('.option[data-selected=true]'))).length === 1)
   await waitForText(driver, '.option[data-selected=true]', text)
@@ -53,8 +53,7 @@ async function pick(text: string): Promise<void> {
 test('an empty workspace leads to the import; a file is looked at, imported, and its bad line listed', async () => {
   await go('/')
   await click('Bring in a file', 'a')
-  await ready(driver)
-  const input = await driver.findElement(By.css('[data-file]'))
+  const input = await byCss(driver, '[data-file]')
   await input.sendKeys(shopFile())
   await waitForText(driver, '.import-preview', 'Shop opened')
   await click('Import', 'button')
@@ -125,7 +124,7 @@ test('a study is saved, put on a new dashboard and shared; a fresh browser sees 
   await click('Share', 'button')
   await click('Make a link', 'button')
   const field = await byCss(driver, '[data-shared-link]')
-  const address = await field.getAttribute('value')
+  const address = (await field.getAttribute('value'))!
   expect(address).toMatch(/\/shared\/[\w-]{22}$/)
 
   const fresh = await openBrowser()

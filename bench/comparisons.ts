@@ -1,0 +1,100 @@
+import type { Question, Result } from '../core/analyses/registry.js'
+
+type Row = Record<string, string | number | null>
+
+export interface Comparison {
+  name: string
+  question: Question
+  /** over events(person, type, time, seq), sorted by person, time, seq */
+  sql: string
+  equal(result: Result, rows: Row[]): boolean
+}
+
+const RANGE = { from: '2026-01-05', to: '2026-11-22' }
+const show = { form: 'lines', as: 'number' } as const
+const did = (name: string) => ({ event: { names: [name] } })
+const FROM = Date.UTC(2026, 0, 5)
+const UNTIL = `(SELECT MAX(time) + 1 FROM events)`
+/**
+ * The local week of an event. DuckDB gets the offsets of the year's two clock changes as numbers: asking its zone rules
+ * for each event is three times slower, and would flatter us.
+ */
+const SUMMER = `CASE WHEN time >= ${Date.UTC(2026, 2, 29, 1)} AND time < ${Date.UTC(2026, 9, 25, 1)} THEN 3600000 ELSE 0 END`
+const WEEK = `(time + ${SUMMER} - ${FROM}) // 604800000`
+
+function trendEqual(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'trend') return false
+  const counts = rows.map(({ n }) => Number(n))
+  return JSON.stringify(result.all.values) === JSON.stringify(counts)
+}
+
+/**
+ * A funnel of three steps, deepest attempt for each person: for each entry the earliest later second step, and after that
+ * the earliest third, by window functions that look ahead over the person's events.
+ */
+const FUNNEL = (steps: [string, string, string], windowMs: number) => `
+  WITH relevant AS (
+    SELECT person, time, type, row_number() OVER (PARTITION BY person ORDER BY time, seq) AS place
+    FROM events WHERE type IN ('${steps.join("','")}')
+  ), ahead AS (
+    SELECT person, time, type, place,
+      min(CASE WHEN type = '${steps[1]}' THEN place END) OVER next AS second_place,
+      min(CASE WHEN type = '${steps[1]}' THEN time END) OVER next AS second_time
+    FROM relevant
+    WINDOW next AS (PARTITION BY person ORDER BY place ROWS BETWEEN 1 FOLLOWING AND UNBOUNDED FOLLOWING)
+  ), third AS (
+    SELECT person, place,
+      min(CASE WHEN type = '${steps[2]}' THEN time END) OVER (PARTITION BY person ORDER BY place ROWS BETWEEN 1 FOLLOWING AND UNBOUNDED FOLLOWING) AS third_time
+    FROM relevant
+  ), attempts AS (
+    SELECT e.person, 1
+      + CASE WHEN e.second_time <= e.time + ${windowMs} THEN 1
+          + CASE WHEN t.third_time <= e.time + ${windowMs} THEN 1 ELSE 0 END
+        ELSE 0 END AS depth
+    FROM ahead e LEFT JOIN third t ON t.person = e.person AND t.place = e.second_place
+    WHERE e.type = '${steps[0]}' AND e.time >= ${FROM} AND e.time < ${UNTIL}
+  ), deepest AS (SELECT person, max(depth) AS depth FROM attempts GROUP BY person)
+  SELECT count(*) AS one, count(*) FILTER (depth >= 2) AS two, count(*) FILTER (depth >= 3) AS three FROM deepest`
+
+export const comparisons: Comparison[] = [
+  {
+    name: 'Trend: people each week',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('Ride completed'), measure: 'people' }],
+      every: 'week',
+      range: RANGE,
+      show,
+    },
+    sql: `SELECT ${WEEK} AS week, count(DISTINCT person) AS n FROM events
+      WHERE type = 'Ride completed' AND time >= ${FROM} AND time < ${UNTIL} GROUP BY week ORDER BY week`,
+    equal: trendEqual,
+  },
+  {
+    name: 'Trend: events each week',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('App opened'), measure: 'events' }],
+      every: 'week',
+      range: RANGE,
+      show,
+    },
+    sql: `SELECT ${WEEK} AS week, count(*) AS n FROM events
+      WHERE type = 'App opened' AND time >= ${FROM} AND time < ${UNTIL} GROUP BY week ORDER BY week`,
+    equal: trendEqual,
+  },
+  {
+    name: 'Funnel: three steps in 7 days',
+    question: {
+      kind: 'funnel',
+      steps: [did('App opened'), did('Dock chosen'), did('Ride completed')],
+      window: { count: 7, unit: 'day' },
+      range: RANGE,
+    },
+    sql: FUNNEL(['App opened', 'Dock chosen', 'Ride completed'], 7 * 86_400_000),
+    equal: (result, [row]) =>
+      result.kind === 'funnel' &&
+      JSON.stringify(result.all.steps.map(({ people }) => people)) ===
+        JSON.stringify([row.one, row.two, row.three].map(Number)),
+  },
+]
