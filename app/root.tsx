@@ -19,6 +19,7 @@ import {
 import './styles/base.css'
 import './styles/study.css'
 import './styles/boards.css'
+import type { Route } from './+types/root'
 import { dowser } from './dowser.server.js'
 import { useNonce } from './nonce.js'
 import { paletteCss } from './palette.js'
@@ -28,7 +29,7 @@ import { ErrorSheet } from './ui/ErrorSheet.js'
 import { TopBar } from './ui/TopBar.js'
 import { WorkspaceContext } from './workspace.js'
 
-export async function loader() {
+export async function loader({ request }: Route.LoaderArgs) {
   const { name, zone } = dowser().settings.get()
   const status = await dowser().status()
   // While the data is still being read, pages show that; the catalog would have to wait for it.
@@ -87,7 +88,7 @@ export function Layout({ children }: { children: ReactNode }) {
   )
 }
 
-export default function App({ loaderData }: { loaderData: Awaited<ReturnType<typeof loader>> }) {
+export default function App({ loaderData }: Route.ComponentProps) {
   useFreshData(loaderData.status.version)
   return (
     <WorkspaceContext value={loaderData}>

@@ -28,8 +28,8 @@ export interface PersonRow extends PersonProfile {
   lastMs: number
 }
 
-/** Fresh events are seen in answers this much later, at most, and by the time one refresh takes. */
-const REFRESH_MS = 300
+/** While batches keep coming, their events are taken into the column store this often. */
+const BETWEEN_REFRESHES_MS = 1000
 
 /** The one door to the server for pages and API: definitions in SQLite, and questions to the engine's thread. */
 export function openDowser(settings: Settings) {
@@ -58,16 +58,25 @@ export function openDowser(settings: Settings) {
     if (notice.kind === 'ready') loading = null
   })
   loading = loadingStatus(0)
-  // Imports that a stop or a crash interrupted go on by themselves.
-  for (const job of stores.imports.unfinished()) void ingest.ask({ kind: 'import', id: job.id }).catch(() => {})
+  // Imports of pages that a stop or a crash interrupted go on by themselves; one from the command line, whose file is
+  // its owner's, waits for its --resume.
+  for (const job of stores.imports.unfinished().filter(({ path: place }) => place?.startsWith(uploads)))
+    void ingest.ask({ kind: 'import', id: job.id }).catch(() => {})
 
-  /** Each refresh rebuilds the tail, so a stream of batches shares one. */
+  /** Each refresh rebuilds the tail, so a stream of batches shares one; a single batch is seen almost at once. */
   let refreshing: NodeJS.Timeout | null = null
+  let refreshedMs = 0
   function refreshSoon(): void {
-    refreshing ??= setTimeout(() => {
-      refreshing = null
-      void engine.ask({ kind: 'refresh' }).catch(() => {})
-    }, REFRESH_MS)
+    refreshing ??= setTimeout(
+      () => {
+        refreshing = null
+        void engine.ask({ kind: 'refresh' }).then(
+          () => (refreshedMs = performance.now()),
+          () => {},
+        )
+      },
+      Math.max(100, refreshedMs + BETWEEN_REFRESHES_MS - performance.now()),
+    )
   }
 
   /** Asks the engine; when the asker goes away, the query is stopped. */

@@ -228,13 +228,15 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
 }
 
 // Other processes may write as well, an import from the command line for one: SQLite tells that the file has changed.
+// What this process writes is told of sooner, by a request.
+const POLL_MS = 1500
 let fileVersion = 0
 const poll = setInterval(() => {
   const now = db.pragma('data_version', { simple: true }) as number
   if (now === fileVersion) return
   fileVersion = now
   refresh()
-}, 700)
+}, POLL_MS)
 
 refresh()
 ready = true

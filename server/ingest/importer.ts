@@ -1,4 +1,4 @@
-import { unlinkSync } from 'node:fs'
+import { rmSync } from 'node:fs'
 import type { Db } from '../store/database.js'
 import { importStore, type ImportJob, type Reject } from '../store/imports.js'
 import { readEvent, type IncomingEvent } from './event.js'
@@ -11,7 +11,7 @@ const BATCH = 2000
  * Runs an import from where it got to. Each batch and the note of how far it got are one transaction, so that a killed
  * process loses nothing that was told of, and goes on without counting anything twice.
  * @param onProgress after each batch; false = stop here
- * @param owned whether the file is the import's own copy, to be removed when all went well
+ * @param owned whether the file is the import's own copy, to be removed at the end
  */
 export async function runImport(
   db: Db,
@@ -50,15 +50,16 @@ export async function runImport(
       if (events.length + rejects.length >= BATCH) {
         if (!write()) {
           imports.finish(id, 'stopped', null)
-          return imports.get(id)
+          break
         }
         // Batches that come over HTTP get their turn in between.
         await new Promise((resolve) => setImmediate(resolve))
       }
     }
-    write()
-    imports.finish(id, 'done', null)
-    if (options.owned) unlinkSync(job.path)
+    if (imports.get(id).state !== 'stopped') {
+      write()
+      imports.finish(id, 'done', null)
+    }
   } catch (error) {
     if (events.length + rejects.length > 0) write()
     const problem =
@@ -67,5 +68,6 @@ export async function runImport(
         : `The import stopped at record ${records}: ${(error as Error).message}`
     imports.finish(id, 'failed', problem)
   }
+  if (options.owned) rmSync(job.path, { force: true })
   return imports.get(id)
 }

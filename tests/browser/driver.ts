@@ -62,6 +62,23 @@ export async function byText(driver: WebDriver, text: string, tag = '*'): Promis
   return driver.wait(until.elementLocated(By.xpath(path)), 10_000, `no ${tag} says ${quoted}`)
 }
 
+/** Clicks as soon as nothing is in the way: menus and dialogs take a moment to come to rest. */
+export async function press(driver: WebDriver, find: () => Promise<WebElement>): Promise<void> {
+  await driver.wait(
+    async () => {
+      try {
+        await (await find()).click()
+        return true
+      } catch (error) {
+        if (/intercepted|not interactable|stale/i.test(String(error))) return false
+        throw error
+      }
+    },
+    10_000,
+    'it could never be clicked',
+  )
+}
+
 export async function waitForText(driver: WebDriver, css: string, text: string | RegExp): Promise<string> {
   let seen = ''
   await driver.wait(

@@ -1,7 +1,7 @@
 import { By, Key, Origin, type WebDriver } from 'selenium-webdriver'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import type { FunnelQuestion } from '../../core/analyses/funnel/question.js'
-import { byCss, byText, consoleFaults, openBrowser, ready, waitForText } from './driver.js'
+import { byCss, byText, consoleFaults, openBrowser, press, ready, waitForText } from './driver.js'
 import { startServer, type TestServer } from './server.js'
 
 let server: TestServer
@@ -64,7 +64,7 @@ describe('the steps of a funnel', () => {
   })
 
   test('are added by typing a name, and get a condition', async () => {
-    await (await byText(driver, '+ step', 'button')).click()
+    await press(driver, () => byText(driver, '+ step', 'button'))
     const field = await byCss(driver, '.option-search')
     await field.sendKeys('rated')
     await waitForText(driver, '.option[data-selected=true]', 'Ride rated')
@@ -141,31 +141,31 @@ test('a dashboard is edited: a card moved from the keyboard, a note written, a c
   await go('/dashboards/onboarding?edit=1')
   const cards = () => driver.findElements(By.css('.react-grid-item .card-head, .react-grid-item .note-text'))
   await driver.wait(async () => (await cards()).length === 4, 10_000)
-  await (await byCss(driver, '[aria-label="Change the card First ride funnel"]')).click()
-  await (await byText(driver, 'Narrower', 'li')).click()
+  await press(driver, () => byCss(driver, '[aria-label="Change the card First ride funnel"]'))
+  await press(driver, () => byText(driver, 'Narrower', 'li'))
   await driver.wait(async () => {
     const response = (await driver.executeScript(
       `return fetch('/dashboards/onboarding').then((r) => r.text())`,
     )) as string
     return response.includes('grid-column:1 / span 6')
   }, 5000)
-  await (await byText(driver, 'Add a note', 'button')).click()
+  await press(driver, () => byText(driver, 'Add a note', 'button'))
   const editor = await byCss(driver, '.tiptap')
   await editor.sendKeys('Watch ', Key.chord(Key.CONTROL, 'b'), 'this')
-  await (await byText(driver, 'Keep the note', 'button')).click()
+  await press(driver, () => byText(driver, 'Keep the note', 'button'))
   await driver.wait(async () => (await cards()).length === 5, 5000)
   expect(await (await byText(driver, 'this', 'span')).findElement(By.xpath('..')).getTagName()).toBe('strong')
-  await (await byCss(driver, '[aria-label="Change the card Cards refused by reason"]')).click()
-  await (await byText(driver, 'Remove from the dashboard', 'li')).click()
+  await press(driver, () => byCss(driver, '[aria-label="Change the card Cards refused by reason"]'))
+  await press(driver, () => byText(driver, 'Remove from the dashboard', 'li'))
   await driver.wait(async () => (await cards()).length === 4, 5000)
-  await (await byText(driver, 'Undo', 'button')).click()
+  await press(driver, () => byText(driver, 'Undo', 'button'))
   await driver.wait(async () => (await cards()).length === 5, 5000)
 })
 
 test('the range of a dashboard holds for all its cards', async () => {
   await go('/dashboards/onboarding')
-  await (await byText(driver, 'Each card its own time ▾', 'button')).click()
-  await (await byText(driver, '26 weeks', 'button')).click()
+  await press(driver, () => byText(driver, 'Each card its own time ▾', 'button'))
+  await press(driver, () => byText(driver, '26 weeks', 'button'))
   await driver.wait(async () => {
     const heads = await Promise.all((await driver.findElements(By.css('.card-head'))).map((head) => head.getText()))
     return heads.length === 3 && heads.every((head) => head.includes('over the last 26 weeks'))

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { By, Key, type WebDriver } from 'selenium-webdriver'
 import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
-import { byCss, byText, consoleFaults, openBrowser, ready, waitForText } from './driver.js'
+import { byCss, byText, consoleFaults, openBrowser, press, ready, waitForText } from './driver.js'
 import { startServer, type TestServer } from './server.js'
 
 /** From an events file to a shared dashboard, as a new analyst goes. */
@@ -40,8 +40,8 @@ async function go(place: string): Promise<void> {
   await driver.get(server.base + place)
   await ready(driver)
 }
-const click = async (text: string, tag = '*') => (await byText(driver, text, tag)).click()
-const choose = async (token: string) => (await byCss(driver, `[data-token=${token}]`)).click()
+const click = (text: string, tag = '*') => press(driver, () => byText(driver, text, tag))
+const choose = (token: string) => press(driver, () => byCss(driver, `[data-token=${token}]`))
 async function pick(text: string): Promise<void> {
   const field = await byCss(driver, '[cmdk-input]')
   await field.sendKeys(text)

@@ -1,0 +1,72 @@
+import { mkdirSync, writeFileSync } from 'node:fs'
+import path from 'node:path'
+import { projectRoot } from '../../server/root.js'
+import { consoleFaults, openBrowser, ready, resize } from './driver.js'
+
+/** npm run screens: pictures of the main views for the README, from a running demo (npm run demo). */
+const base = process.env.BASE ?? 'http://127.0.0.1:4810'
+const target = process.env.TARGET ?? path.join(projectRoot, 'docs/screenshots')
+
+interface Screen {
+  name: string
+  place: string
+  scheme?: 'dark'
+  width?: number
+  height?: number
+  /** run in the page before the picture is taken */
+  script?: string
+}
+
+const people = new URLSearchParams({
+  q: JSON.stringify({
+    kind: 'funnel',
+    steps: ['Signed up', 'Dock chosen', 'Card added'].map((name) => ({ event: { names: [name] } })),
+    window: { count: 7, unit: 'day' },
+    range: { from: '2026-10-01', to: '2026-10-31' },
+  }),
+  marks: JSON.stringify([{ kind: 'step', step: 1, what: 'lost' }]),
+}).toString()
+
+const SCREENS: Screen[] = [
+  { name: 'home', place: '/' },
+  { name: 'trend', place: '/studies/riders-by-plan', script: `document.querySelectorAll('[data-cell]')[20].click()` },
+  { name: 'funnel', place: '/studies/first-ride', script: `document.querySelectorAll('button.lost')[2].click()` },
+  { name: 'funnel-groups-dark', place: '/studies/first-ride-kinds', scheme: 'dark' },
+  { name: 'dashboard', place: '/dashboards/monday-review' },
+  { name: 'editor', place: '/studies/riders-by-plan', script: `document.querySelector('[data-token=range]').click()` },
+  { name: 'people', place: `/people?${people}` },
+  { name: 'import', place: '/import' },
+  { name: 'phone', place: '/studies/first-ride-kinds', width: 390, height: 844 },
+]
+
+const only = process.argv.slice(2)
+mkdirSync(target, { recursive: true })
+const driver = await openBrowser()
+for (const screen of SCREENS) {
+  if (only.length > 0 && !only.includes(screen.name)) continue
+  await resize(driver, screen.width ?? 1280, screen.height ?? 800, screen.width !== undefined)
+  await driver.get(`${base}/healthz`)
+  await driver.executeScript(`localStorage.setItem('mui-mode', '${screen.scheme ?? 'light'}')`)
+  await driver.get(base + screen.place)
+  await ready(driver)
+  await driver.wait(
+    () =>
+      driver.executeScript<boolean>(
+        `return [...document.querySelectorAll('.chart-space')].every((box) => box.querySelector('canvas'))`,
+      ),
+    10_000,
+  )
+  if (screen.script) await driver.executeScript(screen.script)
+  // A picture needs the page at rest: fonts loaded, nothing on its way.
+  await driver.wait(
+    () =>
+      driver.executeScript<boolean>(
+        `return document.fonts.status === 'loaded' && !document.querySelector('.tray .dimmed, .waiting')`,
+      ),
+    10_000,
+  )
+  await driver.executeAsyncScript('setTimeout(arguments[0], 400)')
+  writeFileSync(path.join(target, `${screen.name}.png`), Buffer.from(await driver.takeScreenshot(), 'base64'))
+  console.log(screen.name, await consoleFaults(driver))
+}
+await driver.quit()
