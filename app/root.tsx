@@ -35,6 +35,9 @@ export async function loader({ request }: Route.LoaderArgs) {
   // While the data is still being read, pages show that; the catalog would have to wait for it.
   const catalog = status.ready ? await dowser().catalog() : { events: [], properties: [] }
   const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(status.now))
+  // Whoever has only a link learns nothing of the workspace but what the link shows.
+  if (new URL(request.url).pathname.startsWith('/shared/'))
+    return { name, zone, thisYear, status, catalog: { events: [], properties: [] }, studies: [], dashboards: [] }
   const studies = dowser()
     .studies.list()
     .map(({ id, name }) => ({ id, name }))

@@ -15,10 +15,13 @@ export function say(line) {
 /** Runs a command with its output shown; ends the process when it fails. */
 export function run(command, args, { env = {}, quiet = false, what } = {}) {
   const result = spawnSync(command, args, {
-    stdio: quiet ? ['ignore', 'ignore', 'inherit'] : 'inherit',
+    stdio: quiet ? ['ignore', 'pipe', 'pipe'] : 'inherit',
+    maxBuffer: 64 * 1024 * 1024,
     env: { ...process.env, ...env },
   })
   if (result.status === 0) return
+  // What a quiet command said is worth reading only when it failed.
+  if (quiet) process.stderr.write(Buffer.concat([result.stdout, result.stderr].filter(Boolean)))
   console.error(`${what ?? [command, ...args].join(' ')} failed${result.error ? `: ${result.error.message}` : ''}.`)
   process.exit(result.status ?? 1)
 }
