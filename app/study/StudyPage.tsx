@@ -56,6 +56,12 @@ export function StudyPage({ data }: { data: StudyData }) {
   // The result belongs to the question it was worked out for, not to the one on its way.
   const { result, reading, faults } = data
   const view = viewOf(data.question.kind)
+  // The chart and the table are drawn anew only when what they show changes, not while an answer is on its way.
+  const show = JSON.stringify(showOf(question))
+  const shown = useMemo(
+    () => ({ ...data.question, ...(JSON.parse(show) as object) }) as Question,
+    [data.question, show],
+  )
   const [token, setToken] = useState<{ name: string; at: { left: number; top: number } } | null>(null)
   const [marks, setMarks] = useState<readonly Mark[]>([])
   const sheet = useRef<HTMLDivElement>(null)
@@ -148,7 +154,7 @@ export function StudyPage({ data }: { data: StudyData }) {
           <section className={`sheet result${dimmed ? ' dimmed' : ''}`} aria-label="Result" ref={sheet}>
             {result ? (
               <view.Body
-                question={{ ...data.question, ...showOf(question) }}
+                question={shown}
                 result={result}
                 thisYear={thisYear}
                 edit={edit}
@@ -173,13 +179,7 @@ export function StudyPage({ data }: { data: StudyData }) {
           {result && reading && <Reading reading={reading} next={whereNext(data.question, result, catalog)} />}
           {result && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">
-              <view.Numbers
-                question={{ ...data.question, ...showOf(question) }}
-                result={result}
-                thisYear={thisYear}
-                selected={marks}
-                onSelect={onSelect}
-              />
+              <view.Numbers question={shown} result={result} thisYear={thisYear} selected={marks} onSelect={onSelect} />
             </section>
           )}
           <footer className="study-foot">

@@ -1,13 +1,13 @@
 import Autocomplete from '@mui/material/Autocomplete'
 import TextField from '@mui/material/TextField'
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { studyAddress } from '../address.js'
 import { suggest, type Suggestion } from '../study/suggest.js'
 import { useWorkspace } from '../workspace.js'
 
 /** The question field: finds studies and dashboards, and makes questions from the events it knows. */
-export function AskField({ variant }: { variant: 'bar' | 'home' }) {
+export const AskField = memo(function AskField({ variant }: { variant: 'bar' | 'home' }) {
   const { catalog, studies, dashboards } = useWorkspace()
   const navigate = useNavigate()
   const [text, setText] = useState('')
@@ -42,7 +42,7 @@ export function AskField({ variant }: { variant: 'bar' | 'home' }) {
       renderInput={(params) => (
         <TextField
           {...params}
-          placeholder={variant === 'home' ? `Type a question, ${example}` : `Type a question, ${example}`}
+          placeholder={`Type a question, ${example}`}
           slotProps={{
             ...params.slotProps,
             htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Type a question' },
@@ -55,4 +55,4 @@ export function AskField({ variant }: { variant: 'bar' | 'home' }) {
       )}
     />
   )
-}
+})

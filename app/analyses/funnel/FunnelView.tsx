@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import { eventWords } from '../../../core/words/words.js'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
@@ -36,8 +37,8 @@ function FunnelEditor({ token, question, edit, close }: EditorProps<FunnelQuesti
 
 export const funnelView: AnalysisView<FunnelQuestion, FunnelResult> = {
   name: 'Funnel',
-  Body: FunnelRows,
-  Numbers: FunnelTable,
+  Body: memo(FunnelRows),
+  Numbers: memo(FunnelTable),
   Editor: FunnelEditor,
   additions: (question) => (question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
 }

@@ -34,26 +34,37 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
   const ids = new Set(
     selected.map((mark) => (mark.kind === 'point' ? `${groupId(mark.group)} ${mark.bucket ?? ''}` : '')),
   )
+  // A table of days has hundreds of cells: they are plain cells of a grid, and the table hears for all of them.
   const cell = (row: TrendRow, value: number | null, bucket?: string, soft = false) => {
-    const mark: Mark = { kind: 'point', ...(bucket ? { bucket } : {}), ...(row.key ? { group: row.key } : {}) }
-    const chosen = ids.has(`${groupId(mark.group)} ${bucket ?? ''}`)
-    const text = formatValue(value, question)
+    const id = `${groupId(row.key ?? undefined)} ${bucket ?? ''}`
+    const chosen = ids.has(id)
+    const open = onSelect !== undefined && value !== null && value !== 0
     return (
-      <td key={bucket ?? 'all'} className={`number${chosen ? ' chosen' : ''}${soft ? ' soft' : ''}`}>
-        {onSelect && value !== null && value !== 0 ? (
-          <button
-            type="button"
-            aria-pressed={chosen}
-            data-cell=""
-            onClick={(event: MouseEvent) => onSelect(mark, event.shiftKey || event.ctrlKey || event.metaKey)}
-          >
-            {text}
-          </button>
-        ) : (
-          text
-        )}
+      <td
+        key={bucket ?? 'all'}
+        className={`number${chosen ? ' chosen' : ''}${soft ? ' soft' : ''}${open ? ' pressable' : ''}`}
+        {...(open
+          ? { tabIndex: !bucket && row === series[0]?.row ? 0 : -1, 'aria-selected': chosen, 'data-cell': id }
+          : {})}
+      >
+        {formatValue(value, question)}
       </td>
     )
+  }
+  const select = (target: EventTarget, add: boolean): boolean => {
+    const id = (target as HTMLElement).closest('td')?.dataset.cell
+    if (!onSelect || id === undefined) return false
+    for (const row of [...result.groups, result.all])
+      for (const bucket of [undefined, ...result.buckets.map(({ key }) => key)]) {
+        if (`${groupId(row.key ?? undefined)} ${bucket ?? ''}` !== id) continue
+        onSelect({ kind: 'point', ...(bucket ? { bucket } : {}), ...(row.key ? { group: row.key } : {}) }, add)
+      }
+    return true
+  }
+  const onKey = (event: KeyboardEvent<HTMLTableElement>) => {
+    if ((event.key === 'Enter' || event.key === ' ') && select(event.target, event.shiftKey || event.ctrlKey))
+      event.preventDefault()
+    else moveInTable(event)
   }
   const line = (row: TrendRow, label: string, values: readonly (number | null)[], index: number | null) => {
     const change = changeOf(values)
@@ -86,7 +97,13 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
       aria-label="Table of the numbers"
       data-table=""
     >
-      <table className="numbers" onKeyDown={moveInTable}>
+      <table
+        className="numbers"
+        role={onSelect ? 'grid' : undefined}
+        aria-multiselectable={onSelect ? true : undefined}
+        onKeyDown={onKey}
+        onClick={(event: MouseEvent) => select(event.target, event.shiftKey || event.ctrlKey || event.metaKey)}
+      >
         <thead>
           <tr>
             <th scope="col">{grouped ? propertyWords(question.breakdowns![0].by) : 'Event'}</th>
@@ -139,7 +156,7 @@ export function moveInTable(event: KeyboardEvent<HTMLTableElement>): void {
     c += move[1]
     const next = rows[r]?.cells[c]
     if (!next) return
-    const button = next.querySelector<HTMLButtonElement>('[data-cell]')
+    const button = next.matches('[data-cell]') ? next : next.querySelector<HTMLElement>('[data-cell]')
     if (button) {
       event.preventDefault()
       return button.focus()

@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import type { TrendForm, TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { trendMeasures } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
@@ -155,8 +156,8 @@ function TrendEditor({ token, question, edit, close }: EditorProps<TrendQuestion
 
 export const trendView: AnalysisView<TrendQuestion, TrendResult> = {
   name: 'Trend',
-  Body: TrendBody,
-  Numbers: TrendNumbers,
+  Body: memo(TrendBody),
+  Numbers: memo(TrendNumbers),
   Editor: TrendEditor,
   additions: (question) => [
     ...(question.series[0].where ? [] : [{ token: 'where', label: '+ only where…' }]),
