@@ -10,6 +10,8 @@ export function Sparkline(props: { values: readonly (number | null)[]; open: boo
   const whole = open ? points.slice(0, -1) : points
   return (
     <svg className="sparkline" viewBox="0 0 240 48" preserveAspectRatio="none" aria-hidden="true">
+      {/* The ground down to zero, so that a small change looks small. */}
+      <polygon points={`0,46 ${points.join(' ')} 240,46`} fill={colour} opacity="0.1" />
       <polyline
         points={whole.join(' ')}
         fill="none"

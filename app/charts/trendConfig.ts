@@ -132,7 +132,11 @@ function lineOf(
     fill,
     borderWidth: many ? 1.5 : 2.2,
     pointRadius: (context) =>
-      selected.has(context.dataIndex) ? 6 : context.dataIndex === openIndex - 1 || series.values.length === 1 ? 3.5 : 0,
+      selected.has(context.dataIndex)
+        ? 6
+        : (!fill && context.dataIndex === openIndex - 1) || series.values.length === 1
+          ? 3.5
+          : 0,
     pointHoverRadius: 5,
     pointHitRadius: 12,
     pointBackgroundColor: colour,

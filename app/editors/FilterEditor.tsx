@@ -32,14 +32,22 @@ interface FilterEditorProps {
 export function FilterEditor({ events, value, onChange, only }: FilterEditorProps) {
   const { catalog, status, zone } = useWorkspace()
   const [adding, setAdding] = useState(value === undefined)
-  const mode = value && 'any' in value ? 'any' : 'all'
-  const items: Filter[] = !value ? [] : 'all' in value ? value.all : 'any' in value ? value.any : [value]
+  // While the editor is open it has the conditions: one that compares with nothing yet is not part of the question.
+  const [mode, setMode] = useState<'all' | 'any'>(value && 'any' in value ? 'any' : 'all')
+  const [items, setItems] = useState<Filter[]>(
+    !value ? [] : 'all' in value ? value.all : 'any' in value ? value.any : [value],
+  )
   const today = Temporal.Instant.fromEpochMilliseconds(status.now).toZonedDateTimeISO(zone).toPlainDate().toString()
 
   const put = (next: Filter[], how: 'choose' | 'type', as: 'all' | 'any' = mode) => {
-    if (next.length === 0) onChange(undefined, how)
-    else if (next.length === 1) onChange(next[0], how)
-    else onChange(as === 'all' ? { all: next } : { any: next }, how)
+    const before = items.filter(isFinished)
+    const finished = next.filter(isFinished)
+    setItems(next)
+    setMode(as)
+    if (as === mode && JSON.stringify(before) === JSON.stringify(finished)) return
+    if (finished.length === 0) onChange(undefined, how)
+    else if (finished.length === 1) onChange(finished[0], how)
+    else onChange(as === 'all' ? { all: finished } : { any: finished }, how)
   }
   const kindOf = (property: PropertyRef) =>
     catalog.properties.find((entry) => JSON.stringify(entry.property) === JSON.stringify(property))?.kind ?? 'text'
@@ -99,6 +107,12 @@ export function FilterEditor({ events, value, onChange, only }: FilterEditorProp
       </Button>
     </div>
   )
+}
+
+/** Whether a condition has something to compare with. */
+function isFinished(item: Filter): boolean {
+  if ('values' in item) return item.values.length > 0
+  return 'text' in item ? item.text !== '' : true
 }
 
 function ConditionLine(props: {
@@ -330,8 +344,7 @@ function ValuesField(props: {
             {...params}
             autoFocus
             placeholder={values.length === 0 ? 'choose or type values' : ''}
-            error={values.length === 0}
-            helperText={values.length === 0 ? 'No value yet: nothing is one of none.' : undefined}
+            helperText={values.length === 0 ? 'Holds from the first value on.' : undefined}
             slotProps={{ ...params.slotProps, htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Values' } }}
           />
         )}

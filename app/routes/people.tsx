@@ -3,7 +3,8 @@ import { Link } from 'react-router'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
 import type { Value } from '../../core/log/values.js'
 import { faultWords } from '../../core/questions/faults.js'
-import { countOf, formatMoment, formatNumber, MISSING } from '../../core/words/format.js'
+import { countOf, formatDay, formatMoment, formatNumber, MISSING } from '../../core/words/format.js'
+import { localDay } from '../../core/time/range.js'
 import { propertyWords } from '../../core/words/words.js'
 import { amongThem, selectionParams, studyAddress } from '../address.js'
 import { dowser, missing } from '../dowser.server.js'
@@ -81,7 +82,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
                     {row.anonymous && <small> anonymous</small>}
                   </th>
                   {shown.map((name) => (
-                    <td key={name}>{valueText(row.profile[name])}</td>
+                    <td key={name}>{valueText(row.profile[name], thisYear)}</td>
                   ))}
                   <td className="number">{formatNumber(row.events)}</td>
                   <td className="number">{formatMoment(row.lastMs, zone, thisYear)}</td>
@@ -106,9 +107,10 @@ export default function People({ loaderData }: Route.ComponentProps) {
   )
 }
 
-function valueText(value: Value | undefined): string {
+function valueText(value: Value | undefined, thisYear: number): string {
   if (value === undefined) return MISSING
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
   if (typeof value === 'number') return formatNumber(value)
-  return typeof value === 'string' ? value : value.join(', ')
+  if (typeof value !== 'string') return value.join(', ')
+  return localDay.safeParse(value).success ? formatDay(value, thisYear) : value
 }

@@ -82,6 +82,22 @@ describe('the steps of a funnel', () => {
   })
 })
 
+test('a condition is part of the question from its first value on', async () => {
+  await go('/studies/riders-now')
+  await press(driver, () => byText(driver, '+ only where…', 'button'))
+  const search = await byCss(driver, '.option-search')
+  await search.sendKeys('bike type')
+  await waitForText(driver, '.option[data-selected=true]', 'Bike type')
+  await search.sendKeys(Key.ENTER)
+  const values = await byCss(driver, '[aria-label=Values]')
+  expect(await heading()).not.toContain('where')
+  await waitForText(driver, '[role=listbox]', 'electric')
+  await values.sendKeys('elec')
+  await driver.wait(async () => (await driver.findElements(By.css('[role=listbox] [role=option]'))).length === 1, 5000)
+  await values.sendKeys(Key.ARROW_DOWN, Key.ENTER)
+  await waitForText(driver, 'h1', 'where Bike type is electric')
+})
+
 describe('selecting', () => {
   test('a cell of the table by keyboard raises the tray with the same number, and Esc lets it go', async () => {
     await go('/studies/riders-by-plan')
@@ -160,6 +176,32 @@ test('a dashboard is edited: a card moved from the keyboard, a note written, a c
   await driver.wait(async () => (await cards()).length === 4, 5000)
   await press(driver, () => byText(driver, 'Undo', 'button'))
   await driver.wait(async () => (await cards()).length === 5, 5000)
+})
+
+test.each(['riders-by-plan', 'first-ride'])('%s is taken out as a picture, a table and a definition', async (id) => {
+  await go(`/studies/${id}`)
+  await driver.executeScript(`
+    window.taken = null
+    HTMLAnchorElement.prototype.click = function () { window.taken = [this.download, this.href] }
+  `)
+  await press(driver, () => byText(driver, 'Download', 'button'))
+  const links = await Promise.all(
+    ['Table as CSV', 'Study as JSON'].map(async (text) => (await byText(driver, text, 'a')).getAttribute('href')),
+  )
+  const [csv, json] = (await driver.executeAsyncScript(
+    `const done = arguments[1]; Promise.all(arguments[0].map((href) => fetch(href).then((r) => r.text()))).then(done)`,
+    links,
+  )) as string[]
+  expect(csv.split('\n')[0]).toMatch(id === 'first-ride' ? /^Step,Event,People/ : /^Plan,Whole time,/)
+  expect(JSON.parse(json)).toMatchObject({ faults: [], result: { kind: id === 'first-ride' ? 'funnel' : 'trend' } })
+  await press(driver, () => byText(driver, 'Chart as PNG', 'li'))
+  const [name, href] = (await driver.wait(() => driver.executeScript('return window.taken'), 20_000)) as [
+    string,
+    string,
+  ]
+  expect(name).toMatch(/\.png$/)
+  expect(href.slice(0, 22)).toBe('data:image/png;base64,')
+  expect(href.length).toBeGreaterThan(20_000)
 })
 
 test('the range of a dashboard holds for all its cards', async () => {
