@@ -12,6 +12,7 @@ export default [
   route('import', 'routes/import.tsx'),
   route('import/:importId', 'routes/importJob.tsx'),
   route('keys', 'routes/keys.tsx'),
+  route('workspace', 'routes/workspace.tsx'),
   route('ask/selection', 'routes/ask.selection.ts'),
   route('ask/values', 'routes/ask.values.ts'),
   route('ask/progress', 'routes/ask.progress.ts'),

@@ -51,6 +51,9 @@ export function TopBar() {
         <MenuItem component={Link} to="/keys" onClick={() => setAccount(null)}>
           Keys for programs
         </MenuItem>
+        <MenuItem component={Link} to="/workspace" onClick={() => setAccount(null)}>
+          Workspace: name and calendar
+        </MenuItem>
         <MenuItem
           onClick={() => {
             setAccount(null)

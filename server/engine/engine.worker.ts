@@ -74,8 +74,9 @@ function moment(snapshot: Snapshot): number {
 
 /** Answers of the same state of the data hold as long as now does: for ten seconds by the clock. */
 function keyOf(what: object, snapshot: Snapshot, now: number): string {
-  const period = settings().now === 'last event' ? now : Math.floor(now / 10_000)
-  return `${snapshot.version} ${period} ${questionKey(what)}`
+  const { zone, firstDayOfWeek, now: by } = settings()
+  const period = by === 'last event' ? now : Math.floor(now / 10_000)
+  return `${snapshot.version} ${period} ${zone} ${firstDayOfWeek} ${questionKey(what)}`
 }
 
 /** How the result is drawn changes no number. */

@@ -223,6 +223,22 @@ test('the question field answers from the keyboard', async () => {
   await waitForText(driver, 'h1', 'each day')
 })
 
+test('the first day of the week changes the weeks of every study', async () => {
+  await go('/studies/riders-now')
+  await waitForText(driver, '.numbers', '9 Nov')
+  const firstDay = async (value: string) => {
+    await go('/workspace')
+    await press(driver, () => byCss(driver, '[role=combobox][aria-labelledby]'))
+    await press(driver, () => byText(driver, value, 'li'))
+    await press(driver, () => byText(driver, 'Save', 'button'))
+    await waitForText(driver, 'main', 'Saved.')
+  }
+  await firstDay('Sunday')
+  await go('/studies/riders-now')
+  await waitForText(driver, '.numbers', '8 Nov')
+  await firstDay('Monday')
+})
+
 test('a key is made, shown once, and sends an event that the next answer counts', async () => {
   await go('/keys')
   const name = await byCss(driver, 'input[name=name]')

@@ -42,6 +42,7 @@ const VIEWS: [string, string][] = [
   ['people', `/people?${SELECTION}`],
   ['import', '/import'],
   ['keys', '/keys'],
+  ['workspace', '/workspace'],
   ['a missing page', '/nowhere'],
 ]
 

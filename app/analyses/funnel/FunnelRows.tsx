@@ -186,18 +186,13 @@ export function FunnelRows({
                     </span>
                   }
                   people={
-                    onSelect && row && row.people > 0 ? (
-                      <button
-                        type="button"
-                        className="figure-button"
-                        aria-pressed={isChosen(index, 'reached')}
-                        onClick={select(index, 'reached')}
-                      >
-                        {formatNumber(row.people)}
-                      </button>
-                    ) : (
-                      formatNumber(row?.people ?? null)
-                    )
+                    <People
+                      className="figure-button"
+                      pressed={isChosen(index, 'reached')}
+                      onPress={onSelect && row && row.people > 0 ? select(index, 'reached') : undefined}
+                    >
+                      {formatNumber(row?.people ?? null)}
+                    </People>
                   }
                   rate={formatPercent(row?.ofStart ?? null)}
                   rateTitle={
@@ -214,35 +209,25 @@ export function FunnelRows({
                         {row.lost > 0 && (
                           <>
                             <span aria-hidden="true"> · </span>
-                            {onSelect ? (
-                              <button
-                                type="button"
-                                className="lost"
-                                aria-pressed={isChosen(index, 'lost')}
-                                onClick={select(index, 'lost')}
-                              >
-                                {formatNumber(row.lost)} lost here
-                              </button>
-                            ) : (
-                              <span className="lost">{formatNumber(row.lost)} lost here</span>
-                            )}
+                            <People
+                              className="lost"
+                              pressed={isChosen(index, 'lost')}
+                              onPress={onSelect && select(index, 'lost')}
+                            >
+                              {formatNumber(row.lost)} lost here
+                            </People>
                           </>
                         )}
                         {row.open > 0 && (
                           <>
                             <span aria-hidden="true"> · </span>
-                            {onSelect ? (
-                              <button
-                                type="button"
-                                className="still-open"
-                                aria-pressed={isChosen(index, 'open')}
-                                onClick={select(index, 'open')}
-                              >
-                                {formatNumber(row.open)} of them still open
-                              </button>
-                            ) : (
-                              <span className="still-open">{formatNumber(row.open)} of them still open</span>
-                            )}
+                            <People
+                              className="still-open"
+                              pressed={isChosen(index, 'open')}
+                              onPress={onSelect && select(index, 'open')}
+                            >
+                              {formatNumber(row.open)} of them still open
+                            </People>
                           </>
                         )}
                         {narrow === index && steps.length > 2 && <span className="tag brick">narrowest</span>}
@@ -268,6 +253,22 @@ export function FunnelRows({
       )}
       {edit && <StepEditor open={open} steps={steps} setSteps={setSteps} close={close} />}
     </div>
+  )
+}
+
+/** A number of people that can be selected, or only read. */
+function People(props: {
+  className: string
+  pressed: boolean
+  onPress: ((event: MouseEvent) => void) | undefined
+  children: React.ReactNode
+}) {
+  const { className, pressed, onPress, children } = props
+  if (!onPress) return <span className={className}>{children}</span>
+  return (
+    <button type="button" className={className} aria-pressed={pressed} onClick={onPress}>
+      {children}
+    </button>
   )
 }
 

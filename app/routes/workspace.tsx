@@ -1,0 +1,90 @@
+import Alert from '@mui/material/Alert'
+import Autocomplete from '@mui/material/Autocomplete'
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import TextField from '@mui/material/TextField'
+import { data, Form, useActionData } from 'react-router'
+import { z } from 'zod'
+import { dowser } from '../dowser.server.js'
+import type { Route } from './+types/workspace'
+
+const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
+
+export function loader() {
+  const { name, zone, firstDayOfWeek } = dowser().settings.get()
+  return { name, zone, firstDayOfWeek, zones: ['UTC', ...Intl.supportedValuesOf('timeZone')] }
+}
+
+const form = z.object({
+  name: z.string().trim().min(1, 'Give the workspace a name.').max(100),
+  zone: z
+    .string()
+    .refine(
+      (zone) => zone === 'UTC' || Intl.supportedValuesOf('timeZone').includes(zone),
+      'Choose a time zone of the list.',
+    ),
+  firstDayOfWeek: z.coerce.number().int().min(1).max(7),
+})
+
+export async function action({ request }: Route.ActionArgs) {
+  const parsed = form.safeParse(Object.fromEntries(await request.formData()))
+  if (!parsed.success)
+    return data({ problem: parsed.error.issues.map(({ message }) => message).join(' ') }, { status: 400 })
+  dowser().settings.set(parsed.data)
+  return { saved: true }
+}
+
+export const meta = () => [{ title: 'Workspace · Dowser' }]
+
+/** What all numbers of the workspace depend on: whose days, and on which day a week begins. */
+export default function WorkspaceRoute({ loaderData }: Route.ComponentProps) {
+  const { name, zone, firstDayOfWeek, zones } = loaderData
+  const done = useActionData<typeof action>()
+  return (
+    <main className="page narrow">
+      <h1 className="question">Workspace</h1>
+      <section className="sheet pad">
+        <Form method="post" className="stack">
+          <TextField
+            name="name"
+            label="Name"
+            defaultValue={name}
+            required
+            slotProps={{ htmlInput: { maxLength: 100 } }}
+          />
+          <Autocomplete
+            options={zones}
+            defaultValue={zone}
+            disableClearable
+            renderInput={(params) => (
+              <TextField
+                {...params}
+                name="zone"
+                label="Time zone"
+                helperText="Days, weeks and months are cut in this zone, in every study."
+              />
+            )}
+          />
+          <TextField select name="firstDayOfWeek" label="A week begins on" defaultValue={firstDayOfWeek}>
+            {DAYS.map((day, i) => (
+              <MenuItem key={day} value={i + 1}>
+                {day}
+              </MenuItem>
+            ))}
+          </TextField>
+          <p className="hint">
+            A change holds for all studies at once, also for the past. Dates that came without a time follow at the next
+            start of the server.
+          </p>
+          {done && 'problem' in done && <Alert severity="error">{done.problem}</Alert>}
+          {done && 'saved' in done && <Alert severity="success">Saved.</Alert>}
+          <div className="row">
+            <Button type="submit" variant="contained">
+              Save
+            </Button>
+          </div>
+        </Form>
+      </section>
+    </main>
+  )
+}
