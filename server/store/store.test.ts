@@ -1,0 +1,142 @@
+import Database from 'better-sqlite3'
+import { afterEach, beforeEach, describe, expect, test } from 'vitest'
+import { newFolder } from '../../tests/workspace.js'
+import { usualTrend } from '../../core/analyses/trend/question.js'
+import { readSettings } from '../settings.js'
+import { keyStore, linkStore } from './access.js'
+import { dashboardStore, freeSpot } from './dashboards.js'
+import { openDatabase, type Db } from './database.js'
+import { settingsStore } from './settings.js'
+import { studyStore } from './studies.js'
+
+let folder: ReturnType<typeof newFolder>
+let db: Db
+beforeEach(() => {
+  folder = newFolder()
+  db = openDatabase(`${folder.dir}/w.db`)
+})
+afterEach(() => {
+  db.close()
+  folder.remove()
+})
+const study = { name: 'Riders', description: 'd', question: usualTrend('Ride') }
+
+describe('studies', () => {
+  test('are kept with every saved state', () => {
+    const studies = studyStore(db)
+    const id = studies.create(study, 10)
+    studies.save(id, { ...study, name: 'Riders by day', question: { ...study.question, every: 'day' } }, 20)
+    expect(studies.get(id)).toMatchObject({ name: 'Riders by day', savedMs: 20, question: { every: 'day' } })
+    expect(
+      studies.history(id).map(({ savedMs, question }) => [savedMs, question.kind === 'trend' && question.every]),
+    ).toEqual([
+      [20, 'day'],
+      [10, 'week'],
+    ])
+  })
+
+  test('take their cards and links with them when they go', () => {
+    const [studies, dashboards, links] = [studyStore(db), dashboardStore(db), linkStore(db)]
+    const id = studies.create(study, 1)
+    const board = dashboards.create({ name: 'B', description: '' }, 1)
+    dashboards.addCard(board, { study: id }, 1)
+    const token = links.create('study', id, null, 1)
+    expect(studies.dashboardsWith(id)).toEqual([{ id: board, name: 'B' }])
+    studies.remove(id)
+    expect(dashboards.get(board).cards).toEqual([])
+    expect(() => links.open(token, 2)).toThrow('There is no shared link')
+    expect(() => studies.get(id)).toThrow(`There is no study “${id}”`)
+  })
+})
+
+describe('dashboards', () => {
+  test('put a new card where it fits first, highest and then leftmost', () => {
+    expect(freeSpot([], 6, 4)).toEqual({ x: 0, y: 0 })
+    expect(freeSpot([{ x: 0, y: 0, w: 6, h: 4 }], 6, 4)).toEqual({ x: 6, y: 0 })
+    expect(freeSpot([{ x: 0, y: 0, w: 8, h: 4 }], 6, 4)).toEqual({ x: 0, y: 4 })
+    expect(
+      freeSpot(
+        [
+          { x: 0, y: 0, w: 12, h: 2 },
+          { x: 0, y: 2, w: 4, h: 9 },
+        ],
+        6,
+        3,
+      ),
+    ).toEqual({ x: 4, y: 2 })
+  })
+
+  test('keep places, notes, and what all cards take', () => {
+    const dashboards = dashboardStore(db)
+    const id = dashboards.create({ name: 'B', description: '' }, 1)
+    const note = dashboards.addCard(id, { note: { type: 'doc' } }, 1)
+    dashboards.moveCards(id, [{ id: note, x: 3, y: 2, w: 4, h: 5 }], 2)
+    dashboards.setNote(id, note, { type: 'doc', content: [] }, 3)
+    dashboards.setForAll(id, { last: 4, unit: 'week' }, null, 4)
+    expect(dashboards.get(id)).toMatchObject({
+      range: { last: 4, unit: 'week' },
+      filter: null,
+      savedMs: 4,
+      cards: [{ id: note, x: 3, y: 2, w: 4, h: 5, note: { content: [] } }],
+    })
+    expect(dashboards.list()).toMatchObject([{ name: 'B', studies: 0 }])
+  })
+
+  test('of another dashboard a card is not touched', () => {
+    const dashboards = dashboardStore(db)
+    const [one, two] = ['1', '2'].map((name) => dashboards.create({ name, description: '' }, 1))
+    const note = dashboards.addCard(one, { note: {} }, 1)
+    dashboards.removeCard(two, note, 1)
+    expect(() => dashboards.setNote(two, note, {}, 1)).toThrow('There is no card')
+    expect(dashboards.get(one).cards).toHaveLength(1)
+  })
+})
+
+describe('links and keys', () => {
+  test('a link works until its end, and not after it was revoked', () => {
+    const links = linkStore(db)
+    const token = links.create('dashboard', 'd', 100, 1)
+    expect(token).toMatch(/^[\w-]{22}$/)
+    expect(links.open(token, 99)).toMatchObject({ kind: 'dashboard', target: 'd' })
+    expect(() => links.open(token, 100)).toThrow()
+    const other = links.create('dashboard', 'd', null, 1)
+    links.revoke(other, 5)
+    expect(() => links.open(other, 6)).toThrow()
+    expect(links.list('dashboard', 'd').map((link) => link.token)).toEqual([token])
+  })
+
+  test('of a key only its hash is in the file', () => {
+    const keys = keyStore(db)
+    const key = keys.create('a program', 'write', 1)
+    expect([keys.check(key, 2), keys.check(`${key}x`, 2)]).toEqual(['write', null])
+    expect(keys.list()).toMatchObject([{ name: 'a program', usedMs: 2 }])
+    expect(JSON.stringify(db.prepare('SELECT * FROM api_keys').all())).not.toContain(key)
+  })
+})
+
+describe('the file', () => {
+  test('is brought up to date once, and opens again as it was', () => {
+    settingsStore(db).set({ name: 'Mine', zone: 'Asia/Tokyo' })
+    const again = openDatabase(`${folder.dir}/w.db`)
+    expect(settingsStore(again).get()).toEqual({ name: 'Mine', zone: 'Asia/Tokyo', firstDayOfWeek: 1, now: 'clock' })
+    again.close()
+  })
+
+  test('of a newer Dowser is refused in words', () => {
+    const file = `${folder.dir}/new.db`
+    const newer = new Database(file)
+    newer.pragma('user_version = 99')
+    newer.close()
+    expect(() => openDatabase(file)).toThrow('written by a newer Dowser')
+  })
+})
+
+test('settings of the server that cannot be used are named', () => {
+  expect(() => readSettings({ DOWSER_PORT: 'many', DOWSER_LOG: 'loud' })).toThrow(/DOWSER_PORT.*DOWSER_LOG/s)
+  expect(readSettings({ DOWSER_BODY_MB: '2', DOWSER_ALLOWED_HOSTS: 'a.example, B.example' })).toMatchObject({
+    host: '127.0.0.1',
+    port: 4810,
+    bodyBytes: 2_097_152,
+    allowedHosts: ['a.example', 'b.example'],
+  })
+})
