@@ -79,6 +79,15 @@ describe('a trend', () => {
     expect(said(cautions)).toContain('few has under 30 people: read it with care.')
   })
 
+  test('of days compares with the same weekday', () => {
+    const rides = Array.from({ length: 22 }, (_, day) => `ride@${day}d`).join(' ')
+    const log = eventLog({ a: rides, b: 'ride@6d ride@20d', c: 'ride@20d' })
+    const daily: TrendQuestion = { ...weekly, every: 'day', range: { from: '2026-01-05', to: '2026-01-25' } }
+    const { findings } = trendFindings(answer<TrendResult>(log, daily, { now: NOW }), daily, words)
+    // Sunday 25 January, 3 people, against Sunday 11 January, 2 people.
+    expect(said(findings)[0]).toBe('3 people in the last full day, 50.0\u202f% more than 14 days before.')
+  })
+
   test('of nothing says so', () => {
     const log = eventLog({ a: 'ride@300d' })
     expect(said(trendFindings(answer<TrendResult>(log, weekly, { now: NOW }), weekly, words).findings)).toEqual([

@@ -1,3 +1,4 @@
+import { comparedBuckets } from '../../../core/analyses/trend/compare.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { formatPercent } from '../../../core/words/format.js'
@@ -11,7 +12,7 @@ export function TrendFigure(props: { result: TrendResult; question: TrendQuestio
   const series = chartSeries(result, question).slice(0, 6)
   const full = result.buckets.flatMap((bucket, i) => (bucket.open || bucket.cut ? [] : [i]))
   const last = full.at(-1) ?? result.buckets.length - 1
-  const first = full[0] ?? last
+  const first = comparedBuckets(result.buckets, question.every)?.first ?? last
   const bucket = result.buckets[last]
   return (
     <div className="figures">

@@ -1,4 +1,5 @@
 import { useEffect, useRef, type KeyboardEvent, type MouseEvent } from 'react'
+import { comparedBuckets } from '../../../core/analyses/trend/compare.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult, TrendRow } from '../../../core/analyses/trend/finish.js'
 import { groupId, type Mark } from '../../../core/questions/parts.js'
@@ -25,11 +26,11 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
     if (scroll.current) scroll.current.scrollLeft = scroll.current.scrollWidth
   }, [result.buckets.length])
 
-  const full = result.buckets.flatMap((bucket, i) => (bucket.open || bucket.cut ? [] : [i]))
+  const compared = comparedBuckets(result.buckets, question.every)
   const changeOf = (values: readonly (number | null)[]) => {
-    const first = values[full[0]]
-    const last = values[full[full.length - 1]]
-    return full.length < 2 || !first || last === null || last === undefined ? null : last / first - 1
+    const first = compared && values[compared.first]
+    const last = compared && values[compared.last]
+    return !first || last === null ? null : last / first - 1
   }
   const ids = new Set(
     selected.map((mark) => (mark.kind === 'point' ? `${groupId(mark.group)} ${mark.bucket ?? ''}` : '')),
@@ -110,7 +111,15 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
             <th scope="col" className="number">
               Whole time
             </th>
-            <th scope="col" className="number" title={`Last full ${question.every} against the first`}>
+            <th
+              scope="col"
+              className="number"
+              title={
+                compared
+                  ? `Last full ${question.every} against ${compared.last - compared.first} ${question.every}s before`
+                  : undefined
+              }
+            >
               Change
             </th>
             {result.buckets.map(({ key, open, cut }) => (

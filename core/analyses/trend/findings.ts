@@ -4,6 +4,7 @@ import { mean } from '../../stats/quantile.js'
 import { countOf, formatChange, formatNumber, formatPercent } from '../../words/format.js'
 import { bucketWords, eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { Reading } from '../analysis.js'
+import { comparedBuckets } from './compare.js'
 import type { TrendResult, TrendRow } from './finish.js'
 import type { TrendQuestion } from './question.js'
 
@@ -82,20 +83,20 @@ function amount(value: number | null, question: TrendQuestion): string {
 }
 
 function lastFull(result: TrendResult, question: TrendQuestion, full: number[], words: Words): Finding {
-  const last = full.at(-1)!
-  const first = full[0]
-  const value = result.all.values[last]
-  const before = result.all.values[first]
+  const compared = comparedBuckets(result.buckets, question.every)
+  const value = result.all.values[full.at(-1)!]
   const finding: Finding = [strong(amount(value, question)), plain(` in the last full ${question.every}`)]
-  if (value === null || before === null || before === 0 || first === last) return [...finding, plain('.')]
+  const before = compared && result.all.values[compared.first]
+  if (!compared || value === null || !before) return [...finding, plain('.')]
   const change = value / before - 1
   if (Math.abs(change) < 0.0005)
-    return [...finding, plain(`, as in ${bucketWords(result.buckets[first].key, question.every, words)}.`)]
+    return [...finding, plain(`, as in ${bucketWords(result.buckets[compared.first].key, question.every, words)}.`)]
+  const apart = compared.last - compared.first
   return [
     ...finding,
     plain(', '),
     strong(`${formatPercent(Math.abs(change))} ${change > 0 ? 'more' : 'less'}`, change > 0 ? 'gain' : 'loss'),
-    plain(` than ${last - first} ${question.every}${last - first === 1 ? '' : 's'} before.`),
+    plain(` than ${apart} ${question.every}${apart === 1 ? '' : 's'} before.`),
   ]
 }
 
