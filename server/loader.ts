@@ -1,4 +1,3 @@
-import type { PeopleRef } from '../core/analyses/people.js'
 import { readEvent, readPerson } from './ingest/event.js'
 import { eventWriter } from './ingest/writer.js'
 import { keyStore, linkStore } from './store/access.js'
@@ -7,8 +6,6 @@ import { openDatabase } from './store/database.js'
 import { workspaceFile } from './store/home.js'
 import { settingsStore } from './store/settings.js'
 import { studyStore } from './store/studies.js'
-
-export type { PeopleRef }
 
 /**
  * The second door, for programs that fill a workspace without a server: the demo, benchmarks, tests. What it is given

@@ -3,7 +3,7 @@ import type { Mark } from '../../core/questions/parts.js'
 import { funnelCaption } from '../../core/analyses/funnel/sentence.js'
 import { studyAddress } from '../address.js'
 import { viewOf } from '../analyses/registry.js'
-import { sentenceOf } from '../study/StudyPage.js'
+import { sentenceOf } from '../study/study.js'
 import type { CardData } from './board.server.js'
 import { NoteText } from './note.js'
 

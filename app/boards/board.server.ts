@@ -59,4 +59,3 @@ export async function readBoard(
   )
   return { board: { ...board, cards: undefined }, cards, range, filter, version, now: status.now, zone, thisYear }
 }
-export type BoardData = Awaited<ReturnType<typeof readBoard>>

@@ -8,6 +8,7 @@ import { usePalette } from '../usePalette.js'
 import './register.js'
 import { showsEndLabels, trendConfig } from './trendConfig.js'
 import { bucketLabel, chartSeries, formatValue } from './trendSeries.js'
+import { arrowMove } from '../ui/arrows.js'
 
 interface TrendChartProps {
   result: TrendResult
@@ -75,13 +76,7 @@ export default function TrendChart({ result, question, thisYear, selected = [], 
   }, [at])
 
   const onKey = (event: KeyboardEvent) => {
-    const moves: Record<string, [number, number]> = {
-      ArrowLeft: [0, -1],
-      ArrowRight: [0, 1],
-      ArrowUp: [-1, 0],
-      ArrowDown: [1, 0],
-    }
-    const move = moves[event.key]
+    const move = arrowMove(event.key)
     const here = at ?? { series: 0, bucket: result.buckets.length - 1 }
     if (move) {
       event.preventDefault()

@@ -1,9 +1,10 @@
+import { useState } from 'react'
 import type { EventChoice, PropertyRef } from '../../core/questions/parts.js'
 import { propertyWords } from '../../core/words/words.js'
 import type { PropertyEntry } from '../../server/engine/catalog.js'
 import { useWorkspace } from '../workspace.js'
 import { OptionList } from './OptionList.js'
-import { noteUse } from './recent.js'
+import { noteUse, recentNames } from './recent.js'
 
 const KIND = { text: 'text', number: 'number', boolean: 'yes/no', date: 'date', list: 'list' }
 
@@ -32,7 +33,11 @@ export function PropertyPicker(props: {
   const { events, value, onChoose, only } = props
   const properties = useProperties(events).filter(({ property }) => !only || property.of === only)
   const order = { source: 0, event: 1, person: 2 }
-  const sorted = [...properties].sort((a, b) => order[a.property.of] - order[b.property.of])
+  const [recent] = useState(() => recentNames('properties'))
+  const rank = (name: string) => (recent.includes(name) ? recent.indexOf(name) : recent.length)
+  const sorted = [...properties].sort(
+    (a, b) => order[a.property.of] - order[b.property.of] || rank(a.name) - rank(b.name),
+  )
   return (
     <OptionList
       label="Properties"

@@ -8,7 +8,7 @@ import { BoardView } from '../boards/BoardView.js'
 import { dowser, orMissing } from '../dowser.server.js'
 import { Sentence } from '../editors/Sentence.js'
 import { Reading } from '../study/Reading.js'
-import { sentenceOf } from '../study/StudyPage.js'
+import { sentenceOf } from '../study/study.js'
 import { Mark as Logo } from '../ui/Mark.js'
 import type { Route } from './+types/shared'
 

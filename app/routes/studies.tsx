@@ -11,7 +11,7 @@ import { parseQuestion } from '../../core/analyses/registry.js'
 import { funnelCaption } from '../../core/analyses/funnel/sentence.js'
 import { formatMoment } from '../../core/words/format.js'
 import { dowser, orMissing } from '../dowser.server.js'
-import { sentenceOf } from '../study/StudyPage.js'
+import { sentenceOf } from '../study/study.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/studies'
 

@@ -3,7 +3,8 @@ import { funnelCaption } from '../../core/analyses/funnel/sentence.js'
 import { dowser, orMissing } from '../dowser.server.js'
 import { readQuestion } from '../readAddress.server.js'
 import { startingQuestion } from '../study/suggest.js'
-import { sentenceOf, StudyPage, type StudyData } from '../study/StudyPage.js'
+import { sentenceOf, type StudyData } from '../study/study.js'
+import { StudyPage } from '../study/StudyPage.js'
 import type { Route } from './+types/study'
 
 export async function loader({ params, request }: Route.LoaderArgs): Promise<StudyData> {

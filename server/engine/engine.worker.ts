@@ -66,7 +66,7 @@ let catalog: { version: number; value: Catalog } | null = null
 let loaded = 0
 let ready = false
 
-const settings = () => settingsStore(db).get()
+const { get: settings } = settingsStore(db)
 
 function moment(snapshot: Snapshot): number {
   return settings().now === 'last event' ? (snapshot.newestMs ?? 0) : Date.now()

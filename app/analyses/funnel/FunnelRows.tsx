@@ -22,17 +22,12 @@ import { MOST_STEPS, type FunnelQuestion, type FunnelStep } from '../../../core/
 import { narrowest } from '../../../core/analyses/funnel/findings.js'
 import type { FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
 import { stepWords } from '../../../core/analyses/funnel/sentence.js'
-import type { EventChoice, Mark } from '../../../core/questions/parts.js'
+import type { Mark } from '../../../core/questions/parts.js'
 import { formatDuration, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import { groupWords } from '../../../core/words/words.js'
-import { EventPicker } from '../../editors/EventPicker.js'
-import { FilterEditor } from '../../editors/FilterEditor.js'
-import { placeUnder, TokenPopover } from '../../editors/TokenPopover.js'
+import { placeUnder } from '../../editors/TokenPopover.js'
 import type { BodyProps } from '../view.js'
-
-type Open =
-  | { what: 'event' | 'also' | 'where'; step: number; at: { left: number; top: number } }
-  | { what: 'add'; at: { left: number; top: number } }
+import { StepEditor, type Open } from './StepEditor.js'
 
 /** As many groups have a bar of their own in each row; the table has them all. */
 const BARS = 4
@@ -285,60 +280,6 @@ function stepIds(steps: readonly FunnelStep[]): string[] {
 
 function barColour(row: FunnelRow, index: number): string {
   return row.key && 'rest' in row.key ? 'var(--series-7)' : `var(--series-${(index % 6) + 1})`
-}
-
-function StepEditor(props: {
-  open: Open | null
-  steps: readonly FunnelStep[]
-  setSteps: (steps: FunnelStep[], how?: 'choose' | 'type') => void
-  close: () => void
-}) {
-  const { open, steps, setSteps, close } = props
-  if (!open) return null
-  const step = open.what === 'add' ? null : steps[open.step]
-  const replace = (next: FunnelStep, how: 'choose' | 'type' = 'choose') =>
-    open.what !== 'add' && setSteps(steps.with(open.step, next), how)
-  const choose = (event: EventChoice) => {
-    if (open.what === 'add') setSteps([...steps, { event }])
-    else if (step && open.what === 'also' && 'names' in step.event && 'names' in event)
-      replace({ ...step, event: { names: [...new Set([...step.event.names, ...event.names])] } })
-    else if (step) replace({ ...step, event })
-    close()
-  }
-  const labels = { add: 'Add a step', event: 'Event of the step', also: 'Or another event', where: 'Only where' }
-  const several = step && 'names' in step.event && step.event.names.length > 1 ? step.event.names : null
-  return (
-    <TokenPopover at={open.at} label={labels[open.what]} onClose={close}>
-      {open.what === 'event' && several && (
-        <div className="any-of">
-          <span className="hint">Any of</span>
-          {several.map((name) => (
-            <button
-              key={name}
-              type="button"
-              className="chip"
-              aria-label={`Take ${name} out`}
-              onClick={() => replace({ ...step!, event: { names: several.filter((other) => other !== name) } })}
-            >
-              {name} ×
-            </button>
-          ))}
-        </div>
-      )}
-      {open.what === 'where' && step ? (
-        <FilterEditor
-          events={[step.event]}
-          value={step.where}
-          onChange={(where, how) => {
-            const { where: _before, ...rest } = step
-            replace(where ? { ...rest, where } : rest, how)
-          }}
-        />
-      ) : (
-        <EventPicker value={open.what === 'event' ? (step?.event ?? null) : null} activity={false} onChoose={choose} />
-      )}
-    </TokenPopover>
-  )
 }
 
 function StepRow(props: {

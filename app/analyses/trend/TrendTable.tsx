@@ -6,6 +6,7 @@ import { groupId, type Mark } from '../../../core/questions/parts.js'
 import { formatChange, MISSING } from '../../../core/words/format.js'
 import { propertyWords } from '../../../core/words/words.js'
 import { bucketLabel, canShare, chartSeries, formatValue } from '../../charts/trendSeries.js'
+import { arrowMove } from '../../ui/arrows.js'
 
 interface TrendTableProps {
   result: TrendResult
@@ -147,13 +148,7 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
 
 /** Arrow keys go from cell to cell. */
 export function moveInTable(event: KeyboardEvent<HTMLTableElement>): void {
-  const moves: Record<string, [number, number]> = {
-    ArrowLeft: [0, -1],
-    ArrowRight: [0, 1],
-    ArrowUp: [-1, 0],
-    ArrowDown: [1, 0],
-  }
-  const move = moves[event.key]
+  const move = arrowMove(event.key)
   const here = (event.target as HTMLElement).closest('td')
   if (!move || !here) return
   const row = here.parentElement as HTMLTableRowElement

@@ -1,0 +1,201 @@
+import RedoIcon from '@mui/icons-material/Redo'
+import UndoIcon from '@mui/icons-material/Undo'
+import Button from '@mui/material/Button'
+import IconButton from '@mui/material/IconButton'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
+import Snackbar from '@mui/material/Snackbar'
+import { useEffect, useState } from 'react'
+import { Link, useFetcher, useNavigate } from 'react-router'
+import type { Question } from '../../core/analyses/registry.js'
+import { formatMoment } from '../../core/words/format.js'
+import { questionParam } from '../address.js'
+import { viewOf } from '../analyses/registry.js'
+import type { useEditing } from '../editors/useEditing.js'
+import { isTyping } from '../ui/Shortcuts.js'
+import { useWorkspace } from '../workspace.js'
+import { BoardDialog, SaveDialog, ShareDialog } from './dialogs.js'
+import { sentenceOf, type StudyData } from './study.js'
+
+interface HeadProps {
+  data: StudyData
+  question: Question
+  sheet: React.RefObject<HTMLDivElement | null>
+  editing: ReturnType<typeof useEditing>
+}
+
+type Dialogue = 'save' | 'board' | 'share' | null
+
+/** Name and state of a study, and what can be done with it: undo, save, share, take out. */
+export function StudyHead({ data, question, sheet, editing }: HeadProps) {
+  const { study, edited, history } = data
+  const { zone, thisYear } = useWorkspace()
+  const { undo, redo, canUndo, canRedo } = editing
+  const navigate = useNavigate()
+  const fetcher = useFetcher<{ saved?: string; board?: { id: string; name: string }; problem?: string }>()
+  const [dialogue, setDialogue] = useState<Dialogue>(null)
+  const [menu, setMenu] = useState<{ kind: 'history' | 'download'; anchor: HTMLElement } | null>(null)
+  const [told, setTold] = useState<{ text: string; to?: string } | null>(null)
+  const kindName = viewOf(data.question.kind).name
+  const name = study?.name ?? `New ${kindName.toLowerCase()}`
+  const unsaved = !study || edited
+
+  const submit = (values: Record<string, string>) => {
+    const id: Record<string, string> = study ? { id: study.id } : {}
+    void fetcher.submit({ q: JSON.stringify(question), ...id, ...values }, { method: 'post', action: '/studies' })
+  }
+  // After a save the address is the study's own, without the definition.
+  useEffect(() => {
+    const { data: done } = fetcher
+    if (!done || fetcher.state !== 'idle') return
+    if (done.problem) return setTold({ text: done.problem })
+    if (done.board) setTold({ text: `Added to ${done.board.name}.`, to: `/dashboards/${done.board.id}` })
+    else if (done.saved) setTold({ text: 'Saved.' })
+    if (done.saved) {
+      void navigate(`/studies/${done.saved}`, { replace: true, preventScrollReset: true })
+    }
+  }, [fetcher.data, fetcher.state, navigate, fetcher])
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (isTyping(event) || event.altKey) return
+      const withControl = event.ctrlKey || event.metaKey
+      if (event.key === 's' && !event.shiftKey) {
+        if (withControl) event.preventDefault()
+        setDialogue('save')
+      }
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [])
+
+  const picture = async () => {
+    setMenu(null)
+    if (!sheet.current) return
+    try {
+      const { toPng } = await import('html-to-image')
+      const background = getComputedStyle(document.body).getPropertyValue('--sheet')
+      const url = await toPng(sheet.current, { pixelRatio: 2, backgroundColor: background, skipFonts: false })
+      const link = document.createElement('a')
+      link.href = url
+      link.download = `${name}.png`
+      link.click()
+    } catch {
+      setTold({ text: 'The picture could not be made. The table can still be downloaded.' })
+    }
+  }
+  const params = new URLSearchParams({ q: JSON.stringify(data.question), name }).toString()
+  return (
+    <div className="page-head">
+      <nav className="crumbs" aria-label="Breadcrumbs">
+        <Link to="/studies">Studies</Link>
+        <span aria-hidden="true">›</span>
+        <strong>{name}</strong>
+        {study && (
+          <span className="soft">
+            {edited ? 'changed, not saved' : `saved ${formatMoment(study.savedMs, zone, thisYear)}`}
+          </span>
+        )}
+        {!study && <span className="soft">not saved yet</span>}
+      </nav>
+      <div className="page-actions">
+        <IconButton size="small" aria-label="Undo" disabled={!canUndo} onClick={undo}>
+          <UndoIcon fontSize="small" />
+        </IconButton>
+        <IconButton size="small" aria-label="Redo" disabled={!canRedo} onClick={redo}>
+          <RedoIcon fontSize="small" />
+        </IconButton>
+        {history.length > 1 && (
+          <Button onClick={(event) => setMenu({ kind: 'history', anchor: event.currentTarget })}>History</Button>
+        )}
+        <Button onClick={(event) => setMenu({ kind: 'download', anchor: event.currentTarget })}>Download</Button>
+        <Button variant="outlined" onClick={() => setDialogue('board')}>
+          Add to dashboard
+        </Button>
+        <Button
+          variant="outlined"
+          onClick={() =>
+            unsaved ? setTold({ text: 'Save the study first: a link shows the saved state.' }) : setDialogue('share')
+          }
+        >
+          Share
+        </Button>
+        <Button variant="contained" onClick={() => setDialogue('save')}>
+          Save
+        </Button>
+      </div>
+      <Menu anchorEl={menu?.anchor ?? null} open={menu?.kind === 'download'} onClose={() => setMenu(null)}>
+        <MenuItem
+          component="a"
+          href={`/download/table.csv?${params}`}
+          download
+          onClick={() => setMenu(null)}
+          disabled={!data.result}
+        >
+          Table as CSV
+        </MenuItem>
+        <MenuItem onClick={() => void picture()} disabled={!data.result}>
+          Chart as PNG
+        </MenuItem>
+        <MenuItem component="a" href={`/download/study.json?${params}`} download onClick={() => setMenu(null)}>
+          Study as JSON
+        </MenuItem>
+      </Menu>
+      <Menu anchorEl={menu?.anchor ?? null} open={menu?.kind === 'history'} onClose={() => setMenu(null)}>
+        {history.map((state) => (
+          <MenuItem
+            key={state.savedMs}
+            component={Link}
+            to={`?${questionParam(state.question)}`}
+            onClick={() => setMenu(null)}
+          >
+            {formatMoment(state.savedMs, zone, thisYear)} · {state.name}
+          </MenuItem>
+        ))}
+      </Menu>
+      <SaveDialog
+        open={dialogue === 'save'}
+        name={study?.name ?? ''}
+        description={study?.description ?? ''}
+        canSaveAsNew={study !== null}
+        onClose={() => setDialogue(null)}
+        onSave={({ name: chosen, description, asNew }) => {
+          setDialogue(null)
+          submit({ intent: asNew ? 'save new' : 'save', name: chosen, description })
+        }}
+      />
+      <BoardDialog
+        open={dialogue === 'board'}
+        onClose={() => setDialogue(null)}
+        onChoose={(board) => {
+          setDialogue(null)
+          const fallback = `${kindName}: ${sentenceOf(question, thisYear)
+            .map(({ text }) => text)
+            .join('')}`.slice(0, 110)
+          submit({
+            intent: 'add to dashboard',
+            name: study?.name ?? fallback,
+            description: study?.description ?? '',
+            board: JSON.stringify(board),
+          })
+        }}
+      />
+      {study && (
+        <ShareDialog open={dialogue === 'share'} kind="study" target={study.id} onClose={() => setDialogue(null)} />
+      )}
+      <Snackbar
+        open={told !== null}
+        autoHideDuration={6000}
+        onClose={() => setTold(null)}
+        message={told?.text}
+        action={
+          told?.to && (
+            <Button color="inherit" component={Link} to={told.to}>
+              Open
+            </Button>
+          )
+        }
+      />
+    </div>
+  )
+}

@@ -1,0 +1,24 @@
+import type { Reading, SentencePart } from '../../core/analyses/analysis.js'
+import { funnelSentence } from '../../core/analyses/funnel/sentence.js'
+import type { Question, Result } from '../../core/analyses/registry.js'
+import { trendSentence } from '../../core/analyses/trend/sentence.js'
+import type { Fault } from '../../core/questions/faults.js'
+
+/** What a study's page shows. */
+export interface StudyData {
+  study: { id: string; name: string; description: string; savedMs: number } | null
+  question: Question
+  /** differs from what is saved */
+  edited: boolean
+  faults: Fault[]
+  result: Result | null
+  reading: Reading | null
+  version: number
+  now: number
+  history: { savedMs: number; name: string; question: Question }[]
+}
+
+/** The question's sentence, whatever its kind. */
+export function sentenceOf(question: Question, thisYear: number): SentencePart[] {
+  return question.kind === 'trend' ? trendSentence(question, { thisYear }) : funnelSentence(question, { thisYear })
+}
