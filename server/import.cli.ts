@@ -2,6 +2,7 @@ import { openSync, readSync, closeSync, statSync } from 'node:fs'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
 import { columnRoleSchema, planProblems, type ImportPlan } from './ingest/importPlan.js'
+import { doorway } from './ingest/doorway.js'
 import { runImport } from './ingest/importer.js'
 import { previewFile } from './ingest/preview.js'
 import { eventWriter } from './ingest/writer.js'
@@ -46,7 +47,7 @@ const id = values.resume ?? start(positionals[0])
 console.log(`Import ${id}${values.resume ? ' goes on' : ''}`)
 
 let told = 0
-const done = await runImport(db, eventWriter(db), id, {
+const done = await runImport(db, doorway(db, eventWriter(db)), id, {
   now: Date.now,
   owned: false,
   onProgress: (job) => {

@@ -1,9 +1,13 @@
-import { readEvent, readPerson } from './ingest/event.js'
+import { doorway } from './ingest/doorway.js'
+import { readPerson } from './ingest/event.js'
 import { eventWriter } from './ingest/writer.js'
 import { keyStore, linkStore } from './store/access.js'
+import { catalogStore } from './store/catalog.js'
 import { dashboardStore } from './store/dashboards.js'
 import { openDatabase } from './store/database.js'
 import { workspaceFile } from './store/home.js'
+import { mendingStore } from './store/mending.js'
+import { planStore } from './store/plan.js'
 import { settingsStore } from './store/settings.js'
 import { studyStore } from './store/studies.js'
 
@@ -15,6 +19,7 @@ export function openLoader(dataDir: string, nowMs: number) {
   const file = workspaceFile(dataDir, nowMs)
   const db = openDatabase(file)
   const writer = eventWriter(db)
+  const door = doorway(db, writer)
   return {
     file,
     settings: settingsStore(db),
@@ -22,16 +27,14 @@ export function openLoader(dataDir: string, nowMs: number) {
     dashboards: dashboardStore(db),
     links: linkStore(db),
     keys: keyStore(db),
-    /** @returns what was taken; refused ones with their reasons */
+    catalog: catalogStore(db),
+    plan: planStore(db),
+    mending: mendingStore(db),
+    /** @returns what was taken; refused ones with their reasons, which are kept as well */
     sendEvents(events: readonly object[], receivedMs: number) {
-      const rejected: { line: number; reason: string }[] = []
-      const good = events.flatMap((event, index) => {
-        const read = readEvent(event, () => JSON.stringify(event), receivedMs)
-        if (!('reason' in read)) return [read]
-        rejected.push({ line: index + 1, reason: read.reason })
-        return []
-      })
-      return { ...writer.writeEvents(good, receivedMs), rejected }
+      const items = events.map((value, index) => ({ line: index + 1, value, content: () => JSON.stringify(value) }))
+      const sorted = door.sort(items, receivedMs)
+      return { ...door.write(sorted, receivedMs, true), rejected: sorted.rejected }
     },
     sendPeople(people: readonly object[], receivedMs: number): void {
       writer.writePeople(

@@ -1,6 +1,8 @@
 import { arrange } from '../core/log/arrange.js'
 import type { EventLog } from '../core/log/log.js'
+import { makeReady, MadeCache, type MadeBase } from '../core/made/columns.js'
 import { Profiles } from '../core/log/profiles.js'
+import { NOTHING_MENDED, type Mending } from '../core/made/definitions.js'
 import { LogSchema } from '../core/log/schema.js'
 import { Staging } from '../core/log/staging.js'
 import type { Value } from '../core/log/values.js'
@@ -48,21 +50,22 @@ export function parseEvents(person: string, text: string): TestEvent[] {
 }
 
 /** A log of people with what they did, in words. */
-export function eventLog(
-  people: Record<string, string | TestEvent[]>,
-  options: { profiles?: Record<string, Record<string, Value>>; passive?: string[]; zone?: string } = {},
-): TestLog {
+export function eventLog(people: Record<string, string | TestEvent[]>, options: LogOptions = {}): TestLog {
   const events = Object.entries(people).flatMap(([person, did]) =>
     typeof did === 'string' ? parseEvents(person, did) : did,
   )
   return logOf(events, options)
 }
 
-export function logOf(
-  events: TestEvent[],
-  options: { profiles?: Record<string, Record<string, Value>>; passive?: string[]; zone?: string } = {},
-): TestLog {
-  const { profiles = {}, passive = [], zone = 'UTC' } = options
+interface LogOptions {
+  profiles?: Record<string, Record<string, Value>>
+  passive?: string[]
+  zone?: string
+  mending?: Partial<Mending>
+}
+
+export function logOf(events: TestEvent[], options: LogOptions = {}): TestLog {
+  const { profiles = {}, passive = [], zone = 'UTC', mending = {} } = options
   const schema = new LogSchema()
   const dayStart = (day: string) => Temporal.PlainDate.from(day).toZonedDateTime(zone).epochMilliseconds
   const staging = new Staging(schema, dayStart, 2)
@@ -77,11 +80,15 @@ export function logOf(
   const profileColumns = new Profiles(schema, dayStart)
   for (const [person, values] of Object.entries(profiles))
     for (const [name, value] of Object.entries(values)) profileColumns.set(numbers.get(person)!, name, value)
+  schema.mend({ ...NOTHING_MENDED, ...mending })
   const rows = staging.rows()
   const pick = { rows, which: null, person: staging.owner.subarray(0, staging.length) }
   const block = arrange([pick], people.length + 1, schema.types.length, false)
   return {
-    log: { ...block, profiles: profileColumns.snapshot(people.length + 1), hidden: null },
+    log: {
+      ...block,
+      ...{ profiles: profileColumns.snapshot(people.length + 1), made: [], madeProfiles: new Map(), hidden: null },
+    },
     schema,
     people,
     events,
@@ -115,6 +122,11 @@ export function peopleIn(test: TestLog, question: Question, marks: Mark[], asked
   return found.map((number) => test.people[number - 1])
 }
 
+/** What columns are made from, and `readyFor` of a definition is asked with. */
+export function madeBase({ schema, log, people }: TestLog, { now = NOW, calendar = UTC }: Asked = {}): MadeBase {
+  return { schema, logs: [log], people: people.length + 1, calendar, now }
+}
+
 export function faultsOf(test: TestLog, question: Question): Fault[] {
   const faults: Fault[] = []
   const context = { schema: test.schema, calendar: UTC, now: NOW, among: null }
@@ -131,6 +143,7 @@ function scanAll(test: TestLog, question: Question, asked: Asked) {
   const { now = NOW, calendar = UTC, among = null } = asked
   const analysis = analysisOf(question.kind)
   const context: QueryContext = { schema: test.schema, calendar, now, among }
+  makeReady(question, madeBase(test, { now, calendar }), new MadeCache())
   const faults: Fault[] = []
   let plan = analysis.plan(question, context, faults)
   if (faults.length > 0) throw new Error(JSON.stringify(faults))

@@ -1,9 +1,11 @@
 import { describe, expect, test } from 'vitest'
-import type { Catalog, EventEntry } from '../../server/engine/catalog.js'
+import type { Catalog, EventEntry, PropertyEntry } from '../../server/engine/catalog.js'
 import { startingQuestion, suggest } from './suggest.js'
 
 const event = (name: string, recent: number, description = '', more: Partial<EventEntry> = {}): EventEntry => ({
   name,
+  label: name,
+  combined: false,
   recent,
   description,
   passive: false,
@@ -14,6 +16,10 @@ const event = (name: string, recent: number, description = '', more: Partial<Eve
   properties: [],
   ...more,
 })
+const property = (of: 'event' | 'person', name: string, description: string): PropertyEntry => ({
+  property: { of, name },
+  ...{ name, label: '', description, kind: 'text', made: false, deprecated: false, samples: [] },
+})
 const catalog: Catalog = {
   events: [
     event('App opened', 900, 'The app came to the foreground'),
@@ -22,16 +28,7 @@ const catalog: Catalog = {
     event('ride_done_old', 800, '', { deprecated: true }),
     event('Mail opened', 950, '', { passive: true }),
   ],
-  properties: [
-    { property: { of: 'event', name: 'district' }, name: 'district', description: '', kind: 'text', samples: [] },
-    {
-      property: { of: 'person', name: 'plan' },
-      name: 'plan',
-      description: 'Pass the person has',
-      kind: 'text',
-      samples: [],
-    },
-  ],
+  properties: [property('event', 'district', ''), property('person', 'plan', 'Pass the person has')],
 }
 const saved = { studies: [{ id: 's1', name: 'Weekly riders by plan' }], dashboards: [{ id: 'd1', name: 'Onboarding' }] }
 

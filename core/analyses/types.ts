@@ -12,14 +12,11 @@ export function planTypes(
   if ('activity' in choice) return Uint16Array.from(schema.types.flatMap((type, code) => (type.passive ? [] : [code])))
   const codes = new Set<number>()
   for (const name of choice.names) {
-    const code = schema.typeCode(name)
-    if (code === undefined) {
-      const want = nearest(
-        name,
-        schema.types.map((type) => type.name),
-      )
+    const found = schema.typesNamed(name)
+    if (found === undefined) {
+      const want = nearest(name, schema.eventNames())
       faults.push({ path, code: 'unknown_event', got: name, ...(want ? { want } : {}) })
-    } else codes.add(code)
+    } else for (const code of found) codes.add(code)
   }
   return Uint16Array.from(codes)
 }

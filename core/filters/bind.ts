@@ -44,7 +44,7 @@ function bindValue(test: Test & { kind: 'value' }, log: EventLog, type: number):
   const column = columnOf(test.column, log, type)
   if (!column) return () => none
   const { codes, numbers, dates } = column
-  const byPerson = test.column.of === 'person'
+  const byPerson = isOfPerson(test.column)
   // The common case, codes only, without the other two look-ups.
   if (codes && !numbers && !dates) {
     return byPerson
@@ -78,7 +78,16 @@ export function columnOf(ref: ColumnRef, log: EventLog, type: number): Column | 
       return log.columns[type]?.get(ref.code)
     case 'person':
       return log.profiles[ref.code]
+    case 'made':
+      return log.made[type]?.get(ref.code)
+    case 'made person':
+      return log.madeProfiles.get(ref.code)
     case 'source':
       return { codes: log.source, numbers: null, dates: null }
   }
+}
+
+/** Whether a column's slots are people. */
+export function isOfPerson(ref: ColumnRef): boolean {
+  return ref.of === 'person' || ref.of === 'made person'
 }

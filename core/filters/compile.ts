@@ -6,9 +6,10 @@ import { nearest } from '../questions/faults.js'
 import type { Condition, Filter, PropertyRef } from '../questions/parts.js'
 import { spanOf, startOfDay, type Calendar } from '../time/range.js'
 import { isNegated } from './operators.js'
+import { compilePattern, type Pattern } from './pattern.js'
 
-/** Where a scan reads a value from. */
-export type ColumnRef = { of: 'event'; code: number } | { of: 'person'; code: number } | { of: 'source' }
+/** Where a scan reads a value from. What is made stands in columns of its own, worked out before the scan. */
+export type ColumnRef = { of: 'event' | 'person' | 'made' | 'made person'; code: number } | { of: 'source' }
 
 /** A filter as data that can be sent to a worker: lookup tables by code, bounds for numbers and dates. */
 export type Test =
@@ -67,12 +68,21 @@ export function findProperty(
   path: (string | number)[],
 ): { column: ColumnRef; info: PropertyInfo | null; dictionary: Dictionary } | null {
   if (ref.of === 'source') return { column: { of: 'source' }, info: null, dictionary: schema.sources }
+  const made = schema.madeCode(ref.of, ref.name)
+  if (made !== undefined) {
+    const info = schema.made[made]
+    return {
+      column: { of: ref.of === 'event' ? 'made' : 'made person', code: made },
+      info,
+      dictionary: info.dictionary,
+    }
+  }
   const code = ref.of === 'event' ? schema.propertyCode(ref.name) : schema.profileCode(ref.name)
   const known = ref.of === 'event' ? schema.properties : schema.profile
   if (code === undefined) {
     const want = nearest(
       ref.name,
-      known.map((info) => info.name),
+      [...known, ...schema.made].map((info) => info.name),
     )
     faults.push({ path, code: 'unknown_property', got: ref.name, ...(want ? { want } : {}) })
     return null
@@ -192,14 +202,11 @@ function readPattern(
   ignoreCase: true | undefined,
   faults: Fault[],
   path: (string | number)[],
-): RegExp | null {
-  try {
-    return new RegExp(text, ignoreCase ? 'iu' : 'u')
-  } catch (error) {
-    const want = error instanceof Error ? error.message.replace(/^Invalid regular expression: /, '') : undefined
-    faults.push({ path, code: 'bad_pattern', got: text, ...(want ? { want } : {}) })
-    return null
-  }
+): Pattern | null {
+  const pattern = compilePattern(text, ignoreCase === true)
+  if (!('problem' in pattern)) return pattern
+  faults.push({ path, code: 'bad_pattern', got: text, want: pattern.problem })
+  return null
 }
 
 /** A list fulfils a condition if any element does, and a negated one if none does. */

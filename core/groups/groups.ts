@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill'
-import { columnOf } from '../filters/bind.js'
+import { columnOf, isOfPerson } from '../filters/bind.js'
 import { findProperty, type ColumnRef, type CompileContext } from '../filters/compile.js'
 import type { Dictionary } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
@@ -117,12 +117,13 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
   const column: Column = columnOf(plan.column, log, type) ?? { codes: null, numbers: null, dates: null }
   const { codes, numbers, dates } = column
   const { starts, groups, ofNumber, dayStarts, ofDay, other } = plan
-  const place = plan.column.of
+  const ofPerson = isOfPerson(plan.column)
+  const bySource = plan.column.of === 'source'
   const reader: GroupReader = {
     length: 0,
     found: new Uint32Array(64),
     read(row, slot, person) {
-      const at = place === 'event' ? slot : place === 'person' ? person : row
+      const at = ofPerson ? person : bySource ? row : slot
       let code = codes ? codes[at] : 0
       if (code === 0) {
         const number = numbers ? numbers[at] : NaN

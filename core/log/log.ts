@@ -44,6 +44,10 @@ export interface EventBlock extends Rows {
 export interface EventLog extends EventBlock {
   /** by profile property code; a slot is the workspace's number of the person */
   profiles: Column[]
+  /** by event type code, then by the code of a made property: filled in as questions need them, slots as in `columns` */
+  made: Map<number, Column>[]
+  /** by the code of a made property of people; a slot is the workspace's number of the person */
+  madeProfiles: Map<number, Column>
   /** 1 for people of this block whose rows stand in a newer block: to be passed over */
   hidden: Uint8Array | null
 }

@@ -1,15 +1,31 @@
-import type { CodedValue } from '../../core/log/dictionary.js'
+import type { CodedValue, Dictionary } from '../../core/log/dictionary.js'
 import type { Column, EventLog } from '../../core/log/log.js'
-import type { LogSchema, PropertyInfo } from '../../core/log/schema.js'
+import type { LogSchema } from '../../core/log/schema.js'
+import {
+  noUsage,
+  usageOfProperties,
+  usageOfTypes,
+  valueTest,
+  type TypeUsage,
+  type Usage,
+} from '../../core/log/usage.js'
 import type { ValueKind } from '../../core/log/values.js'
+import type { Combined, Derived, Recipe } from '../../core/made/definitions.js'
+import { inputsOf } from '../../core/made/refs.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
+import { catalogStore, type EventTypeRow, type PropertyRow, type State } from '../store/catalog.js'
 import type { Db } from '../store/database.js'
+import { mendingStore } from '../store/mending.js'
 
 export interface EventEntry {
   name: string
+  /** what it is called in sentences */
+  label: string
   description: string
   passive: boolean
+  /** left out of choosers, save behind a switch: deprecated, hidden, or counted as another event */
   deprecated: boolean
+  combined: boolean
   events: number
   /** in the 30 days up to now */
   recent: number
@@ -22,8 +38,12 @@ export interface EventEntry {
 export interface PropertyEntry {
   property: PropertyRef
   name: string
+  label: string
   description: string
   kind: ValueKind
+  /** worked out from others */
+  made: boolean
+  deprecated: boolean
   /** a few of the commonest values, as text, for searching and recognising */
   samples: string[]
 }
@@ -34,76 +54,149 @@ export interface Catalog {
   properties: PropertyEntry[]
 }
 
-interface PropertyRow {
-  scope: 'event' | 'person'
-  name: string
-  description: string
-  texts: number
-  numbers: number
-  booleans: number
-  dates: number
-  lists: number
+/** What is counted once for a state of the data, and shared by all that is told of it. */
+export interface Counted {
+  types: TypeUsage[]
+  /** by event type code, then property code */
+  properties: Map<number, Usage>[]
 }
 
-const MONTH_MS = 30 * 86_400_000
+export function countUsage(logs: readonly EventLog[], types: number, now: number): Counted {
+  return { types: usageOfTypes(logs, types, now), properties: usageOfProperties(logs, types, now) }
+}
 
-export function readCatalog(db: Db, schema: LogSchema, logs: readonly EventLog[], now: number): Catalog {
-  const recent = recentCounts(logs, schema.types.length, now)
-  const carried = new Map<number, string[]>()
-  for (const { type, name } of db
-    .prepare<[], { type: number; name: string }>(
-      `SELECT c.type, p.name FROM event_type_properties c JOIN properties p ON p.id = c.property
-       ORDER BY c.events DESC, p.name`,
-    )
-    .iterate())
-    carried.set(type, [...(carried.get(type) ?? []), name])
-  const types = db
-    .prepare<
-      [],
-      {
-        id: number
-        name: string
-        description: string
-        passive: number
-        deprecated: number
-        events: number
-        first_ms: number | null
-        last_ms: number | null
-      }
-    >('SELECT id, name, description, passive, deprecated, events, first_ms, last_ms FROM event_types ORDER BY name')
-    .all()
-  const events = types.map((row) => ({
-    name: row.name,
-    description: row.description,
-    passive: row.passive === 1,
-    deprecated: row.deprecated === 1,
-    events: row.events,
-    recent: recent[schema.typeCode(row.name) ?? -1] ?? 0,
-    firstMs: row.first_ms,
-    lastMs: row.last_ms,
-    properties: carried.get(row.id) ?? [],
-  }))
-  const rows = db.prepare<[], PropertyRow>('SELECT * FROM properties ORDER BY name').all()
-  const properties: PropertyEntry[] = rows.flatMap((row) => {
+/** The kind of value that a recipe gives. */
+export function kindOfRecipe(recipe: Recipe): ValueKind {
+  switch (recipe.kind) {
+    case 'arithmetic':
+      return 'number'
+    case 'date part':
+      if (recipe.part === 'day' || recipe.part === 'week') return 'date'
+      return recipe.part === 'weekday' || recipe.part === 'month' ? 'text' : 'number'
+    case 'rules':
+      return recipe.rows.length > 0 && recipe.rows.every(({ gives }) => 'number' in gives) ? 'number' : 'text'
+    default:
+      return 'text'
+  }
+}
+
+export function readCatalog(db: Db, schema: LogSchema, logs: readonly EventLog[], counted: Counted): Catalog {
+  const store = catalogStore(db)
+  const mending = mendingStore(db).get()
+  const rows = store.types()
+  const entries = rows.map((row) => eventEntry(row, schema, counted))
+  const byName = new Map(entries.map((entry) => [entry.name, entry]))
+  for (const [old, into] of Object.entries(mending.mergedEvents)) {
+    const [from, to] = [byName.get(old), byName.get(into)]
+    if (from && to) addInto(to, from)
+  }
+  const events = [...entries, ...mending.combined.map((combined) => combinedEntry(combined, byName))]
+  const merged = new Set(mending.mergedProperties.map(({ of, from }) => `${of} ${from}`))
+  const derivedNames = new Set(mending.derived.map(({ of, name }) => `${of} ${name}`))
+  const properties = store.properties().flatMap((row): PropertyEntry[] => {
     const kind = kindOfRow(row)
-    if (!kind) return []
+    const key = `${row.scope} ${row.name}`
+    if (!kind || merged.has(key) || derivedNames.has(key)) return []
     const property = { of: row.scope, name: row.name }
     const samples = commonValues(schema, logs, property, '', 6).map(({ value }) => String(value))
-    return [{ property, name: row.name, description: row.description, kind, samples }]
+    return [{ ...saidOf(row), property, kind, made: false, samples, deprecated: row.state !== 'live' }]
   })
+  for (const derived of mending.derived) properties.push(derivedEntry(derived, properties))
+  for (const { properties: made } of mending.combined)
+    for (const { name, from } of made)
+      if (!properties.some((entry) => entry.property.of === 'event' && entry.name === name)) {
+        const sources = Object.values(from)
+        const kind = properties.find((entry) => sources.includes(entry.name))?.kind ?? 'text'
+        const property = { of: 'event' as const, name }
+        const description = `Made from ${sources.join(', ')}`
+        properties.push({ property, name, label: '', description, kind, made: true, samples: [], deprecated: false })
+      }
   if (schema.sources.size > 1)
     properties.push({
       property: { of: 'source' },
       name: 'source',
+      label: '',
       description: 'Where the event came from',
       kind: 'text',
+      made: false,
+      deprecated: false,
       samples: schema.sources.values.slice(1, 7).map(String),
     })
-  return { events, properties }
+  return { events, properties: properties.sort((a, b) => (a.name < b.name ? -1 : 1)) }
+}
+
+function eventEntry(row: EventTypeRow, schema: LogSchema, counted: Counted): EventEntry {
+  const code = schema.typeCode(row.name) ?? -1
+  const usage = counted.types[code] ?? noUsage()
+  const carried = [...(counted.properties[code] ?? [])].filter(([, { events }]) => events > 0)
+  return {
+    name: row.name,
+    label: row.display || row.name,
+    description: row.description,
+    passive: row.passive === 1,
+    deprecated: row.state !== 'live' || row.merged_into !== null,
+    combined: false,
+    events: usage.events,
+    recent: usage.recent,
+    firstMs: usage.firstMs,
+    lastMs: usage.lastMs,
+    properties: carried.sort((a, b) => b[1].events - a[1].events).map(([property]) => schema.properties[property].name),
+  }
+}
+
+/** An event counts with those merged into it. */
+function addInto(to: EventEntry, from: EventEntry): void {
+  to.events += from.events
+  to.recent += from.recent
+  to.firstMs = least(to.firstMs, from.firstMs)
+  to.lastMs = to.lastMs === null ? from.lastMs : Math.max(to.lastMs, from.lastMs ?? -Infinity)
+  to.properties = [...new Set([...to.properties, ...from.properties])]
+}
+
+function least(a: number | null, b: number | null): number | null {
+  return a === null ? b : b === null ? a : Math.min(a, b)
+}
+
+function combinedEntry(
+  { name, description, events, properties }: Combined,
+  byName: Map<string, EventEntry>,
+): EventEntry {
+  const entry: EventEntry = {
+    ...{ name, label: name, passive: false, deprecated: false, combined: true, events: 0, recent: 0 },
+    ...{ description: description || `${events.join(', ')}, counted as one`, firstMs: null, lastMs: null },
+    properties: properties.map((property) => property.name),
+  }
+  for (const event of events) {
+    const part = byName.get(event)
+    if (part) addInto(entry, part)
+  }
+  return entry
+}
+
+function derivedEntry({ of, name, description, recipe, channels }: Derived, others: PropertyEntry[]): PropertyEntry {
+  const texts = recipe.kind === 'rules' ? recipe.rows.flatMap(({ gives }) => ('text' in gives ? [gives.text] : [])) : []
+  const inputs = inputsOf(recipe, of).map((ref) => (ref.of === 'source' ? 'source' : ref.name))
+  const kind = kindOfRecipe(recipe)
+  // A look-up or rule that hands on a property's value gives what that is.
+  const known = others.filter((entry) => inputs.includes(entry.name)).map((entry) => entry.kind)
+  return {
+    property: { of, name },
+    name,
+    label: '',
+    description: description || (channels ? 'Channel rules' : `Worked out from ${inputs.join(', ') || 'the time'}`),
+    kind: kind === 'text' && recipe.kind === 'look-up' && recipe.otherwise === 'as it is' ? (known[0] ?? kind) : kind,
+    made: true,
+    deprecated: false,
+    samples: [...new Set(texts)].slice(0, 6),
+  }
+}
+
+function saidOf(row: PropertyRow) {
+  return { name: row.name, label: row.display, description: row.description }
 }
 
 /** The kind that most values are of; null while there are none. */
-function kindOfRow(row: PropertyRow): ValueKind | null {
+export function kindOfRow(row: PropertyRow): ValueKind | null {
   const counts: [ValueKind, number][] = [
     ['text', row.texts],
     ['number', row.numbers],
@@ -115,31 +208,184 @@ function kindOfRow(row: PropertyRow): ValueKind | null {
   return most > 0 ? kind : null
 }
 
-function recentCounts(logs: readonly EventLog[], types: number, now: number): Uint32Array {
-  const counts = new Uint32Array(types)
-  for (const log of logs)
-    for (let index = 0; index < log.people; index++) {
-      if (log.hidden?.[index]) continue
-      // A person's rows are in order of time: from the newest back.
-      for (let row = log.offsets[index + 1] - 1; row >= log.offsets[index] && log.time[row] > now - MONTH_MS; row--)
-        if (log.time[row] <= now) counts[log.type[row]]++
-    }
-  return counts
+/** An event type in the catalog, as it arrives. */
+export interface EventDetail extends Usage {
+  name: string
+  display: string
+  description: string
+  owner: string
+  state: State | 'planned'
+  passive: boolean
+  planned: boolean
+  policy: string | null
+  mergedInto: string | null
+  sources: { name: string | null; events: number }[]
+  properties: { name: string; events: number }[]
 }
 
-/** The commonest values of a property, lists by their elements, that contain a text in any case. */
+export interface PropertyDetail extends Usage {
+  of: 'event' | 'person'
+  name: string
+  display: string
+  description: string
+  owner: string
+  state: State | 'planned'
+  mergedInto: string | null
+  kind: ValueKind | null
+  /** values of each kind, where they are of several */
+  kinds: { kind: ValueKind; values: number }[]
+  /** share of the events (of the types that carry it) or people that have a value */
+  share: number | null
+  carriedBy: { event: string; events: number; share: number }[]
+  values: { value: string; count: number }[]
+}
+
+export interface CatalogDetail {
+  events: EventDetail[]
+  properties: PropertyDetail[]
+  people: number
+}
+
+export function readCatalogDetail(
+  db: Db,
+  schema: LogSchema,
+  logs: readonly EventLog[],
+  counted: Counted,
+  seenPeople: number,
+): CatalogDetail {
+  const store = catalogStore(db)
+  const sources = (of: TypeUsage) =>
+    [...of.sources]
+      .map(([code, events]) => ({ name: code === 0 ? null : String(schema.sources.values[code]), events }))
+      .sort((a, b) => b.events - a.events)
+  const events = store.types().map((row): EventDetail => {
+    const code = schema.typeCode(row.name) ?? -1
+    const { sources: from, ...usage } = counted.types[code] ?? { ...noUsage(), sources: new Map<number, number>() }
+    const carried = [...(counted.properties[code] ?? [])].filter(([, of]) => of.events > 0)
+    return {
+      ...usage,
+      ...{ name: row.name, display: row.display, description: row.description, owner: row.owner },
+      ...{ state: row.state === 'live' && usage.events === 0 ? 'planned' : row.state, passive: row.passive === 1 },
+      ...{ planned: row.planned === 1, policy: row.policy, mergedInto: row.merged_into },
+      sources: sources({ ...usage, sources: from }),
+      properties: carried
+        .map(([property, of]) => ({ name: schema.properties[property].name, events: of.events }))
+        .sort((a, b) => b.events - a.events),
+    }
+  })
+  const properties = store.properties().map((row) => propertyDetail(row, schema, logs, counted, seenPeople))
+  return { events, properties, people: seenPeople }
+}
+
+function propertyDetail(
+  row: PropertyRow,
+  schema: LogSchema,
+  logs: readonly EventLog[],
+  counted: Counted,
+  seenPeople: number,
+): PropertyDetail {
+  const { scope: of, name } = row
+  const usage = noUsage()
+  const carriedBy: PropertyDetail['carriedBy'] = []
+  let possible = 0
+  if (of === 'event') {
+    const code = schema.propertyCode(name) ?? -1
+    counted.properties.forEach((ofType, type) => {
+      const found = ofType.get(code)
+      if (!found || found.events === 0) return
+      const all = counted.types[type].events
+      possible += all
+      carriedBy.push({ event: schema.types[type].name, events: found.events, share: found.events / all })
+      addUsage(usage, found)
+    })
+  } else {
+    possible = seenPeople
+    usage.events = peopleWith(logs, schema.profileCode(name))
+  }
+  const kinds = (['text', 'number', 'boolean', 'date', 'list'] as const)
+    .map((kind, i) => ({ kind, values: [row.texts, row.numbers, row.booleans, row.dates, row.lists][i] }))
+    .filter(({ values }) => values > 0)
+  return {
+    ...usage,
+    ...{ of, name, display: row.display, description: row.description, owner: row.owner },
+    state: row.state === 'live' && usage.events === 0 ? 'planned' : row.state,
+    mergedInto: row.merged_into,
+    kind: kindOfRow(row),
+    kinds,
+    share: possible > 0 ? usage.events / possible : null,
+    carriedBy: carriedBy.sort((a, b) => b.events - a.events),
+    values: rawValues(schema, logs, { of, name }, '', 5).map(({ value, count }) => ({ value: String(value), count })),
+  }
+}
+
+function addUsage(to: Usage, from: Usage): void {
+  to.events += from.events
+  to.recent += from.recent
+  to.firstMs = least(to.firstMs, from.firstMs)
+  to.lastMs = to.lastMs === null ? from.lastMs : Math.max(to.lastMs, from.lastMs ?? -Infinity)
+  from.weeks.forEach((events, week) => (to.weeks[week] += events))
+}
+
+function peopleWith(logs: readonly EventLog[], code: number | undefined): number {
+  let count = 0
+  for (const log of logs) {
+    const column = code === undefined ? undefined : log.profiles[code]
+    if (!column) continue
+    const has = valueTest(column)
+    log.person.forEach((person, index) => {
+      if (!log.hidden?.[index] && has(person)) count++
+    })
+  }
+  return count
+}
+
+export interface ValueCount {
+  value: CodedValue | number
+  count: number
+}
+
+/** The commonest values of a property, lists by their elements, that contain a text in any case. Made columns must be ready. */
 export function commonValues(
   schema: LogSchema,
   logs: readonly EventLog[],
   property: PropertyRef,
   search: string,
   limit: number,
-): { value: CodedValue | number; count: number }[] {
-  const found = placeOf(schema, property)
-  if (!found) return []
-  const counts = new Float64Array(found.dictionary.size)
+): ValueCount[] {
+  const made = property.of === 'source' ? undefined : schema.madeCode(property.of, property.name)
+  if (made === undefined) return rawValues(schema, logs, property, search, limit)
+  const columns = logs.flatMap((log) =>
+    schema.made[made].of === 'event' ? log.made.flatMap((ofType) => ofType?.get(made) ?? []) : [],
+  )
+  const ofPeople = logs[0]?.madeProfiles.get(made)
+  return countValues(schema.made[made].dictionary, ofPeople ? [ofPeople] : columns, search, limit)
+}
+
+function rawValues(
+  schema: LogSchema,
+  logs: readonly EventLog[],
+  property: PropertyRef,
+  search: string,
+  limit: number,
+): ValueCount[] {
+  if (property.of === 'source') {
+    const columns = logs.map((log): Column => ({ codes: log.source, numbers: null, dates: null }))
+    return countValues(schema.sources, columns, search, limit)
+  }
+  const code = property.of === 'event' ? schema.propertyCode(property.name) : schema.profileCode(property.name)
+  if (code === undefined) return []
+  if (property.of === 'person') {
+    const column = logs[0]?.profiles[code]
+    return countValues(schema.profile[code].dictionary, column ? [column] : [], search, limit)
+  }
+  const columns = logs.flatMap((log) => log.columns.flatMap((byProperty) => byProperty.get(code) ?? []))
+  return countValues(schema.properties[code].dictionary, columns, search, limit)
+}
+
+function countValues(dictionary: Dictionary, columns: readonly Column[], search: string, limit: number): ValueCount[] {
+  const counts = new Float64Array(dictionary.size)
   const numbers = new Map<number, number>()
-  for (const column of columnsOf(found.of, found.code, logs)) {
+  for (const column of columns) {
     column.codes?.forEach((code) => {
       if (code > 0) counts[code]++
     })
@@ -147,28 +393,13 @@ export function commonValues(
       if (number === number && numbers.size < 10_000) numbers.set(number, (numbers.get(number) ?? 0) + 1)
     })
   }
-  for (const [list, elements] of found.dictionary.elements)
-    for (const element of elements) counts[element] += counts[list]
+  for (const [list, elements] of dictionary.elements) for (const element of elements) counts[element] += counts[list]
   const wanted = search.toLowerCase()
-  const values: { value: CodedValue | number; count: number }[] = []
-  found.dictionary.values.forEach((value, code) => {
+  const values: ValueCount[] = []
+  dictionary.values.forEach((value, code) => {
     if (value === null || Array.isArray(value) || counts[code] === 0) return
     if (wanted === '' || String(value).toLowerCase().includes(wanted)) values.push({ value, count: counts[code] })
   })
   for (const [value, count] of numbers) if (String(value).includes(wanted)) values.push({ value, count })
   return values.sort((a, b) => b.count - a.count).slice(0, limit)
-}
-
-function placeOf(schema: LogSchema, property: PropertyRef) {
-  if (property.of === 'source') return { of: 'source' as const, code: 0, dictionary: schema.sources }
-  const code = property.of === 'event' ? schema.propertyCode(property.name) : schema.profileCode(property.name)
-  if (code === undefined) return null
-  const info: PropertyInfo = (property.of === 'event' ? schema.properties : schema.profile)[code]
-  return { of: property.of, code, dictionary: info.dictionary }
-}
-
-function columnsOf(of: PropertyRef['of'], code: number, logs: readonly EventLog[]): Column[] {
-  if (of === 'source') return logs.map((log) => ({ codes: log.source, numbers: null, dates: null }))
-  if (of === 'person') return logs[0]?.profiles[code] ? [logs[0].profiles[code]] : []
-  return logs.flatMap((log) => log.columns.flatMap((byProperty) => byProperty.get(code) ?? []))
 }

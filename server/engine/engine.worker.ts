@@ -4,11 +4,19 @@ import type { PeopleRef } from '../../core/analyses/people.js'
 import type { Question } from '../../core/analyses/registry.js'
 import { blockBytes } from '../../core/log/log.js'
 import type { Fault } from '../../core/questions/faults.js'
-import type { PropertyRef } from '../../core/questions/parts.js'
+import { MadeCache, type MadeBase } from '../../core/made/columns.js'
 import { openDatabase } from '../store/database.js'
 import { settingsStore } from '../store/settings.js'
 import { LruCache } from './cache.js'
-import { commonValues, readCatalog, type Catalog } from './catalog.js'
+import {
+  countUsage,
+  readCatalog,
+  readCatalogDetail,
+  type Catalog,
+  type CatalogDetail,
+  type Counted,
+} from './catalog.js'
+import { findPerson, insight, type InsightRequest } from './insight.js'
 import { LogKeeper, type Snapshot } from './keeper.js'
 import { answerQuestion, readPeople, type Answer } from './query.js'
 import { CancelledError, foldInThread, QueryControl, ScanPool } from './scanPool.js'
@@ -18,12 +26,13 @@ export type EngineRequest =
   | { kind: 'run'; question: Question }
   | { kind: 'people'; ref: PeopleRef; offset: number; limit: number }
   | { kind: 'catalog' }
-  | { kind: 'values'; property: PropertyRef; search: string; limit: number }
+  | { kind: 'catalog detail' }
   | { kind: 'progress'; question: Question }
   | { kind: 'cancel'; target: number }
   | { kind: 'status' }
   | { kind: 'refresh' }
   | { kind: 'close' }
+  | InsightRequest
 
 export type RunReply = Answer & {
   /** state of the data the answer is from */
@@ -62,7 +71,11 @@ const pool = new ScanPool(threads)
 const answers = new LruCache<RunReply>(300)
 const peopleLists = new LruCache<Uint32Array>(20)
 const running = new Map<number, { query: QueryControl; key: string }>()
-let catalog: { version: number; value: Catalog } | null = null
+const made = new MadeCache()
+const look = insight(db, made, (columns) => pool.extend(keeper.current, columns))
+let catalog: { of: Usable; value: Catalog } | null = null
+let detail: { of: Usable; value: CatalogDetail } | null = null
+let counted: (Usable & { value: Counted }) | null = null
 let loaded = 0
 let ready = false
 
@@ -98,7 +111,7 @@ async function withBase<T>(
   running.set(call, { query, key })
   pool.retain(snapshot)
   try {
-    return await work({ snapshot, schema: keeper.schema, calendar: { zone, firstDayOfWeek }, now, pool, query })
+    return await work({ snapshot, schema: keeper.schema, calendar: { zone, firstDayOfWeek }, now, pool, query, made })
   } finally {
     pool.release(snapshot)
     running.delete(call)
@@ -133,27 +146,12 @@ async function people(call: number, ref: PeopleRef, offset: number, limit: numbe
 }
 
 function summaryOf({ logs }: Snapshot, person: number, now: number): PersonSummary {
-  for (const log of logs) {
-    const index = indexOf(log.person, person)
-    if (index < 0 || log.hidden?.[index]) continue
-    const from = log.offsets[index]
-    let to = log.offsets[index + 1]
-    while (to > from && log.time[to - 1] > now) to--
-    return { person, events: to - from, lastMs: log.time[Math.max(from, to - 1)] }
-  }
-  return { person, events: 0, lastMs: 0 }
-}
-
-function indexOf(sorted: Uint32Array, value: number): number {
-  let low = 0
-  let high = sorted.length - 1
-  while (low <= high) {
-    const middle = (low + high) >> 1
-    if (sorted[middle] === value) return middle
-    if (sorted[middle] < value) low = middle + 1
-    else high = middle - 1
-  }
-  return -1
+  const found = findPerson(logs, person)
+  if (!found) return { person, events: 0, lastMs: 0 }
+  const { log, from } = found
+  let { to } = found
+  while (to > from && log.time[to - 1]! > now) to--
+  return { person, events: to - from, lastMs: log.time[Math.max(from, to - 1)]! }
 }
 
 function status(): EngineStatus {
@@ -191,11 +189,52 @@ function refresh(): boolean {
   return changed
 }
 
-function catalogNow(): Catalog {
+/** The state of the data that something was counted for, and how long it may be used beside newer ones. */
+interface Usable {
+  version: number
+  definitions: number
+  untilMs: number
+}
+
+/** While events stream in, counting everything anew for each state would leave no time for questions. */
+const FRESH_MS = 3000
+const FRESH_TIMES_COST = 20
+
+function isUsable(of: Usable | undefined): boolean {
+  if (!of || of.definitions !== keeper.definitions) return false
+  return of.version === keeper.current.version || performance.now() < of.untilMs
+}
+
+function countedNow(): Usable & { value: Counted } {
+  if (counted && isUsable(counted)) return counted
   const { version, logs } = keeper.current
-  if (catalog?.version !== version)
-    catalog = { version, value: readCatalog(db, keeper.schema, logs, moment(keeper.current)) }
+  const started = performance.now()
+  const value = countUsage(logs, keeper.schema.types.length, moment(keeper.current))
+  const cost = performance.now() - started
+  const untilMs = performance.now() + Math.max(FRESH_MS, FRESH_TIMES_COST * cost)
+  counted = { version, definitions: keeper.definitions, untilMs, value }
+  return counted
+}
+
+function catalogNow(): Catalog {
+  if (catalog && isUsable(catalog.of)) return catalog.value
+  const of = countedNow()
+  catalog = { of, value: readCatalog(db, keeper.schema, keeper.current.logs, of.value) }
   return catalog.value
+}
+
+function detailNow(): CatalogDetail {
+  if (detail && isUsable(detail.of)) return detail.value
+  const of = countedNow()
+  const { logs, seenPeople } = keeper.current
+  detail = { of, value: readCatalogDetail(db, keeper.schema, logs, of.value, seenPeople) }
+  return detail.value
+}
+
+function madeBase(): MadeBase {
+  const { zone, firstDayOfWeek } = settings()
+  const { logs, people } = keeper.current
+  return { schema: keeper.schema, logs, people, calendar: { zone, firstDayOfWeek }, now: moment(keeper.current) }
 }
 
 async function answer(call: number, request: EngineRequest): Promise<unknown> {
@@ -206,8 +245,8 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       return people(call, request.ref, request.offset, request.limit)
     case 'catalog':
       return catalogNow()
-    case 'values':
-      return commonValues(keeper.schema, keeper.current.logs, request.property, request.search, request.limit)
+    case 'catalog detail':
+      return detailNow()
     case 'progress': {
       const key = questionKey(request.question)
       const found = [...running.values()].find((job) => job.key === key)
@@ -225,6 +264,8 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       await pool.close()
       db.close()
       return null
+    default:
+      return look(request, madeBase())
   }
 }
 

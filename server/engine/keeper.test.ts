@@ -2,8 +2,9 @@ import fc from 'fast-check'
 import { afterEach, beforeEach, expect, test } from 'vitest'
 import { analysisOf, type Question } from '../../core/analyses/registry.js'
 import type { Value } from '../../core/log/values.js'
-import { fold } from '../../core/log/fold.js'
+import { fold, type FoldRequest } from '../../core/log/fold.js'
 import { newFolder, RECEIVED } from '../../tests/workspace.js'
+import { afterwards } from '../ingest/afterwards.js'
 import { eventWriter, type EventWriter } from '../ingest/writer.js'
 import { openDatabase, type Db } from '../store/database.js'
 import { LogKeeper } from './keeper.js'
@@ -22,6 +23,11 @@ afterEach(() => {
   db.close()
   folder.remove()
 })
+
+const TABLES = [
+  ...['event_changes', 'split_people', 'set_aside', 'events', 'profile_values', 'profile_writes', 'id_links'],
+  ...['person_ids', 'people', 'event_type_properties', 'event_types', 'properties', 'sources'],
+]
 
 const range = { from: '2026-10-01', to: '2026-10-31' }
 const questions: Question[] = [
@@ -104,41 +110,65 @@ function send(writes: readonly Write[]): void {
     )
 }
 
-test('fresh events, profiles and merges beside the old ones give what a start from the rows gives', () => {
+/** What is done by hand after a batch: to the n-th id or event there is. */
+const deed = fc.record({
+  what: fc.constantFrom('nothing', 'unmerge', 'remerge', 'replace', 'take out', 'fold'),
+  n: fc.nat(200),
+})
+
+function apply({ what, n }: { what: string; n: number }): void {
+  const later = afterwards(db, writer)
+  const pickFrom = <T>(sql: string) => {
+    const rows = db.prepare<[], T>(sql).all()
+    return rows[n % rows.length]
+  }
+  if (what === 'unmerge' || what === 'remerge') {
+    const { id } = pickFrom<{ id: number }>('SELECT id FROM person_ids ORDER BY id')
+    later({ kind: what, id })
+  }
+  if (what === 'replace') {
+    const { event_id: id } = pickFrom<{ event_id: string }>('SELECT event_id FROM events ORDER BY seq')
+    const event = n % 2 ? 'a' : 'b'
+    const timeMs = Date.UTC(2026, 9, 1) + n * 3_600_000
+    const changed = { id, known: ['ada', 'bea', 'eli'][n % 3], anonymous: null, event, timeMs, source: null }
+    writer.writeEvents([{ ...changed, properties: { size: 'xl' } }], RECEIVED, { replace: true })
+  }
+  if (what === 'take out') {
+    // The first two events stay, so that both names are known.
+    const { seq } = pickFrom<{ seq: number }>('SELECT seq FROM events ORDER BY seq LIMIT 500 OFFSET 2') ?? { seq: -1 }
+    later({ kind: 'set aside', seqs: [seq], rule: 'by hand', property: null, reason: 'test', nowMs: RECEIVED })
+  }
+}
+
+test('whatever comes in or is changed afterwards, answers are those of a start from the rows', () => {
+  const batch = fc.record({ writes: fc.array(write, { minLength: 1, maxLength: 12 }), deed })
   fc.assert(
-    fc.property(
-      fc.array(fc.array(write, { minLength: 1, maxLength: 12 }), { minLength: 2, maxLength: 5 }),
-      (batches) => {
-        for (const table of [
-          'events',
-          'profile_values',
-          'person_ids',
-          'people',
-          'event_type_properties',
-          'event_types',
-          'properties',
-          'sources',
-        ])
-          db.prepare(`DELETE FROM ${table}`).run()
-        writer = eventWriter(db)
-        // Names are known from the start, so that every question can be asked.
-        send(['a', 'b'].map((event) => ({ known: 'zoe', anonymous: null, event, hour: 0, size: 's', plan: 'None' })))
-        const keeper = new LogKeeper(db)
+    fc.property(fc.array(batch, { minLength: 2, maxLength: 6 }), (batches) => {
+      for (const table of TABLES) db.prepare(`DELETE FROM ${table}`).run()
+      writer = eventWriter(db)
+      // Names are known from the start, so that every question can be asked.
+      send(['a', 'b'].map((event) => ({ known: 'zoe', anonymous: null, event, hour: 0, size: 's', plan: 'None' })))
+      const keeper = new LogKeeper(db, 1)
+      keeper.refresh()
+      let folding: FoldRequest | null = null
+      for (const { writes, deed } of batches) {
+        send(writes)
+        apply(deed)
         keeper.refresh()
-        for (const batch of batches) {
-          send(batch)
-          keeper.refresh()
-        }
-        const anew = new LogKeeper(db)
-        anew.refresh()
-        expect(answers(keeper)).toEqual(answers(anew))
-        expect([keeper.current.events, keeper.current.seenPeople]).toEqual([
-          anew.current.events,
-          anew.current.seenPeople,
-        ])
-      },
-    ),
-    { numRuns: 60 },
+        // A fold that was begun ends some batches later, with whatever happened in between.
+        if (folding && deed.n % 2) {
+          keeper.folded(fold(folding))
+          folding = null
+        } else folding ??= deed.what === 'fold' ? keeper.startFold() : null
+      }
+      if (folding) keeper.folded(fold(folding))
+      const anew = new LogKeeper(db)
+      anew.refresh()
+      expect(answers(keeper)).toEqual(answers(anew))
+      const { events, seenPeople } = anew.current
+      expect([keeper.current.events, keeper.current.seenPeople]).toEqual([events, seenPeople])
+    }),
+    { numRuns: 150 },
   )
 })
 

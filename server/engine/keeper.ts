@@ -1,12 +1,21 @@
 import { Temporal } from 'temporal-polyfill'
 import { arrange, type Pick } from '../../core/log/arrange.js'
 import type { FoldRequest } from '../../core/log/fold.js'
-import { cutPeople, sharedUint8, type EventBlock, type EventLog, type PersonRange } from '../../core/log/log.js'
+import {
+  cutPeople,
+  sharedUint8,
+  type Column,
+  type EventBlock,
+  type EventLog,
+  type PersonRange,
+} from '../../core/log/log.js'
 import { Profiles } from '../../core/log/profiles.js'
 import { LogSchema } from '../../core/log/schema.js'
 import { Staging } from '../../core/log/staging.js'
 import { startOfDay } from '../../core/time/range.js'
 import type { Db } from '../store/database.js'
+import { definitionsVersion } from '../store/definitions.js'
+import { mendingStore } from '../store/mending.js'
 import { settingsStore } from '../store/settings.js'
 
 /** One state of the column store. Nothing in it changes any more; queries hold on to the one they began with. */
@@ -30,6 +39,9 @@ interface TypeRow {
   passive: number
 }
 
+const EVENT_COLUMNS = 'SELECT seq, IFNULL(known, anonymous), type, time_ms, source, properties FROM events'
+type EventColumns = [number, number, number, number, number | null, string]
+
 /** A tail larger than this share of the main block, and than so many rows, is folded into it. */
 const FOLD_SHARE = 0.1
 const FOLD_ROWS = 200_000
@@ -52,17 +64,25 @@ export class LogKeeper {
   private people = 1
   private lastSeq = 0
   private lastChange = 0
+  private lastSplit = 0
+  private lastEventChange = 0
+  /** which state of descriptions, plan and mending it knows */
+  definitions = -1
   private newestMs = -Infinity
   private main: EventBlock | null = null
   private mainIndex = new Int32Array(0)
   private hidden: Uint8Array | null = null
   private tail: EventBlock | null = null
-  /** while a fold is under way: the row number up to which it reads, and the people merged since */
-  private folding: { seq: number; merged: Set<number> } | null = null
+  /** while a fold is under way: the row number up to which it reads, and the people merged or gone over anew since */
+  private folding: { seq: number; merged: Set<number>; anew: Set<number> } | null = null
   private version = 0
   current: Snapshot
 
-  constructor(private readonly db: Db) {
+  /** @param foldFrom how many rows the tail has at least when it is folded */
+  constructor(
+    private readonly db: Db,
+    private readonly foldFrom = FOLD_ROWS,
+  ) {
     this.zone = settingsStore(db).get().zone
     const dayStart = this.dayStart.bind(this)
     this.profiles = new Profiles(this.schema, dayStart)
@@ -83,18 +103,82 @@ export class LogKeeper {
    */
   refresh(onRows: (rows: number) => void = () => {}): boolean {
     const staging = new Staging(this.schema, this.dayStart.bind(this))
-    const touched = this.db.transaction(() => {
+    const changes = this.db.transaction(() => {
+      const mended = this.readDefinitions()
+      // Who is to be gone over anew is found by the ids as they were when the rows were read.
+      const anew = this.readAnew()
       const merged = this.readPeople()
-      if (merged === null && !this.hasNewEvents()) return null
+      if (merged === null && anew.size === 0 && !mended && !this.hasNewEvents()) return null
+      this.addMerged(anew, merged ?? [])
       this.readNames()
+      this.rereadEvents(staging, anew)
       this.readEvents(staging, onRows)
-      return merged ?? new Set<number>()
+      return { touched: merged ?? new Set<number>(), anew }
     })()
-    if (touched === null) return false
+    if (changes === null) return false
+    const { touched, anew } = changes
     for (const person of touched) this.folding?.merged.add(person)
-    if (staging.length > 0 || touched.size > 0) this.takeIn(staging, touched)
+    for (const person of anew) this.folding?.anew.add(person)
+    if (staging.length > 0 || touched.size > 0 || anew.size > 0) this.takeIn(staging, touched, anew)
     this.current = this.snapshot()
     return true
+  }
+
+  /** Rows of people merged since they were read stand under the numbers they had: those are to be gone over as well. */
+  private addMerged(anew: Set<number>, merged: Iterable<number>): void {
+    if (anew.size > 0) for (const person of merged) if (anew.has(this.root(person))) anew.add(person)
+  }
+
+  /** @returns whether descriptions, plan or mending have changed */
+  private readDefinitions(): boolean {
+    const version = definitionsVersion(this.db)
+    if (version === this.definitions) return false
+    this.definitions = version
+    this.schema.mend(mendingStore(this.db).get())
+    return true
+  }
+
+  /** @returns the people whose rows are no longer right: taken apart, or with events replaced or taken out */
+  private readAnew(): Set<number> {
+    const anew = new Set<number>()
+    const splits = this.db
+      .prepare<[number], { change: number; person: number }>('SELECT change, person FROM split_people WHERE change > ?')
+      .all(this.lastSplit)
+    for (const { change, person } of splits) {
+      this.lastSplit = Math.max(this.lastSplit, change)
+      anew.add(this.root(person))
+    }
+    const replaced = this.db
+      .prepare<[number], { change: number; owner: number }>('SELECT change, owner FROM event_changes WHERE change > ?')
+      .all(this.lastEventChange)
+    for (const { change, owner } of replaced) {
+      this.lastEventChange = Math.max(this.lastEventChange, change)
+      if (owner < this.owner.length) anew.add(this.root(this.owner[owner]))
+    }
+    return anew
+  }
+
+  /** Reads the rows of some people again, as they are now and by whom they belong to now. */
+  private rereadEvents(staging: Staging, people: ReadonlySet<number>): void {
+    if (people.size === 0) return
+    const byNumber = this.db.prepare(`${EVENT_COLUMNS} WHERE seq = ?`).raw()
+    for (const seq of this.arrivalsOf(people)) {
+      const row = byNumber.get(seq) as EventColumns | undefined
+      if (row) this.stage(staging, row)
+    }
+  }
+
+  private arrivalsOf(people: ReadonlySet<number>): number[] {
+    const found: number[] = []
+    const take = (block: EventBlock, index: number) => {
+      for (let row = block.offsets[index]; row < block.offsets[index + 1]; row++) found.push(block.arrival[row])
+    }
+    for (const person of people) {
+      const index = this.main && person < this.mainIndex.length ? this.mainIndex[person] : -1
+      if (index >= 0 && !this.hidden?.[index]) take(this.main!, index)
+    }
+    if (this.tail) this.tail.person.forEach((person, index) => people.has(person) && take(this.tail!, index))
+    return found
   }
 
   private hasNewEvents(): boolean {
@@ -169,24 +253,25 @@ export class LogKeeper {
   }
 
   private readEvents(staging: Staging, onRows: (rows: number) => void): void {
-    const rows = this.db
-      .prepare(
-        'SELECT seq, IFNULL(known, anonymous), type, time_ms, source, properties FROM events WHERE seq > ? ORDER BY seq',
-      )
-      .raw()
-      .iterate(this.lastSeq) as IterableIterator<[number, number, number, number, number | null, string]>
-    const row = { arrival: 0, owner: 0, type: 0, time: 0, source: 0 }
-    for (const [seq, owner, type, time, source, properties] of rows) {
-      row.arrival = seq
-      row.owner = owner
-      row.type = this.typeCodes[type]
-      row.time = time
-      row.source = source === null ? 0 : this.sourceCodes[source]
-      staging.add(row, properties === '{}' ? {} : (JSON.parse(properties) as object))
-      this.lastSeq = seq
-      if (time > this.newestMs) this.newestMs = time
+    const rows = this.db.prepare(`${EVENT_COLUMNS} WHERE seq > ? ORDER BY seq`).raw().iterate(this.lastSeq)
+    for (const row of rows as IterableIterator<EventColumns>) {
+      this.stage(staging, row)
+      this.lastSeq = row[0]
       if (staging.length % 50_000 === 0) onRows(staging.length)
     }
+  }
+
+  private readonly staged = { arrival: 0, owner: 0, type: 0, time: 0, source: 0 }
+
+  private stage(staging: Staging, [seq, owner, type, time, source, properties]: EventColumns): void {
+    const row = this.staged
+    row.arrival = seq
+    row.owner = owner
+    row.type = this.typeCodes[type]
+    row.time = time
+    row.source = source === null ? 0 : this.sourceCodes[source]
+    staging.add(row, properties === '{}' ? {} : (JSON.parse(properties) as object))
+    if (time > this.newestMs) this.newestMs = time
   }
 
   /** Who a person is by now. */
@@ -196,7 +281,11 @@ export class LogKeeper {
     return at
   }
 
-  private takeIn(staging: Staging, touched: Set<number>): void {
+  /**
+   * @param touched people to be put together anew from the rows there are
+   * @param anew people whose rows there are no longer right: `staging` has them all again
+   */
+  private takeIn(staging: Staging, touched: Set<number>, anew: ReadonlySet<number>): void {
     const types = this.schema.types.length
     const owners = new Uint32Array(staging.length)
     for (let row = 0; row < staging.length; row++) owners[row] = this.root(this.owner[staging.owner[row]])
@@ -206,8 +295,9 @@ export class LogKeeper {
       return
     }
     for (const person of owners) touched.add(person)
-    const picks = [this.takeFromMain(touched)]
-    if (this.tail) picks.push({ rows: this.tail, which: null, person: this.peopleOfRows(this.tail) })
+    for (const person of anew) touched.add(person)
+    const picks = [this.takeFromMain(touched, anew)]
+    if (this.tail) picks.push(this.takeFromTail(this.tail, anew))
     picks.push(fresh)
     this.tail = arrange(picks, this.people, types, false)
   }
@@ -220,8 +310,8 @@ export class LogKeeper {
     block.person.forEach((person, index) => (this.mainIndex[person] = index))
   }
 
-  /** The rows in the main block of people who are to move into the tail; hides them there. */
-  private takeFromMain(people: Iterable<number>): Pick {
+  /** The rows in the main block of people who are to move into the tail, save of those read anew; hides them there. */
+  private takeFromMain(people: Iterable<number>, anew: ReadonlySet<number>): Pick {
     const main = this.main!
     const hidden = sharedUint8(main.people)
     if (this.hidden) hidden.set(this.hidden)
@@ -231,6 +321,7 @@ export class LogKeeper {
       const index = number < this.mainIndex.length ? this.mainIndex[number] : -1
       if (index < 0 || hidden[index] === 1) continue
       hidden[index] = 1
+      if (anew.has(number)) continue
       const root = this.root(number)
       for (let row = main.offsets[index]; row < main.offsets[index + 1]; row++) {
         which.push(row)
@@ -241,18 +332,25 @@ export class LogKeeper {
     return { rows: main, which: Uint32Array.from(which), person: Uint32Array.from(person) }
   }
 
-  private peopleOfRows(block: EventBlock): Uint32Array {
-    const person = new Uint32Array(block.length)
-    for (let index = 0; index < block.people; index++)
-      person.fill(this.root(block.person[index]), block.offsets[index], block.offsets[index + 1])
-    return person
+  private takeFromTail(tail: EventBlock, anew: ReadonlySet<number>): Pick {
+    const which: number[] = []
+    const person: number[] = []
+    for (let index = 0; index < tail.people; index++) {
+      if (anew.has(tail.person[index])) continue
+      const root = this.root(tail.person[index])
+      for (let row = tail.offsets[index]; row < tail.offsets[index + 1]; row++) {
+        which.push(row)
+        person.push(root)
+      }
+    }
+    return { rows: tail, which: Uint32Array.from(which), person: Uint32Array.from(person) }
   }
 
   /** What to fold the tail into the main block with, when that is worth it; null otherwise. Ends with `folded`. */
   startFold(): FoldRequest | null {
     if (this.folding || !this.main || !this.tail) return null
-    if (this.tail.length < Math.max(FOLD_ROWS, this.main.length * FOLD_SHARE)) return null
-    this.folding = { seq: this.lastSeq, merged: new Set() }
+    if (this.tail.length < Math.max(this.foldFrom, this.main.length * FOLD_SHARE)) return null
+    this.folding = { seq: this.lastSeq, merged: new Set(), anew: new Set() }
     return {
       main: this.main,
       hidden: this.hidden!,
@@ -264,13 +362,17 @@ export class LogKeeper {
 
   /** Takes the folded block in place of the two, and reads again what came since it was begun. */
   folded(block: EventBlock): void {
-    const { seq, merged } = this.folding!
+    const { seq, merged, anew } = this.folding!
     this.folding = null
     this.setMain(block)
     this.lastSeq = seq
     const staging = new Staging(this.schema, this.dayStart.bind(this))
-    this.db.transaction(() => this.readEvents(staging, () => {}))()
-    if (staging.length > 0 || merged.size > 0) this.takeIn(staging, merged)
+    this.addMerged(anew, merged)
+    this.db.transaction(() => {
+      this.rereadEvents(staging, anew)
+      this.readEvents(staging, () => {})
+    })()
+    if (staging.length > 0 || merged.size > 0 || anew.size > 0) this.takeIn(staging, merged, anew)
     this.current = this.snapshot()
   }
 
@@ -281,8 +383,9 @@ export class LogKeeper {
   private snapshot(): Snapshot {
     const profiles = this.profiles.snapshot(this.people)
     const logs: EventLog[] = []
-    if (this.main) logs.push({ ...this.main, profiles, hidden: this.hidden })
-    if (this.tail) logs.push({ ...this.tail, profiles, hidden: null })
+    const madeProfiles = new Map<number, Column>()
+    if (this.main) logs.push({ ...this.main, profiles, made: [], madeProfiles, hidden: this.hidden })
+    if (this.tail) logs.push({ ...this.tail, profiles, made: [], madeProfiles, hidden: null })
     const chunks = logs.flatMap((log, index) => cutPeople(log, CHUNK_ROWS).map((range) => ({ log: index, range })))
     let events = 0
     let seenPeople = 0

@@ -2,6 +2,7 @@ import { depthOf, type PeopleRef } from '../../core/analyses/people.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
+import { makeReady, type MadeCache } from '../../core/made/columns.js'
 import type { LogSchema } from '../../core/log/schema.js'
 import type { Fault } from '../../core/questions/faults.js'
 import { MOST_DEPTH } from '../../core/questions/parts.js'
@@ -18,6 +19,8 @@ export interface QueryBase {
   now: number
   pool: ScanPool
   query: QueryControl
+  /** columns of made properties, kept between questions */
+  made: MadeCache
 }
 
 export type Answer = { result: Result; faults: [] } | { result: null; faults: Fault[] }
@@ -50,6 +53,8 @@ async function prepare(
     return { faults: among.faults.map((fault) => ({ ...fault, path: ['among', 'study', ...fault.path] })) }
   const analysis = analysisOf(question.kind)
   const context: QueryContext = { schema, calendar, now, among }
+  const { logs, people } = snapshot
+  pool.extend(snapshot, makeReady(question, { schema, logs, people, calendar, now }, base.made))
   const faults: Fault[] = []
   let plan = analysis.plan(question, context, faults)
   if (faults.length > 0) return { faults }

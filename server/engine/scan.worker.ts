@@ -2,6 +2,7 @@ import { parentPort } from 'node:worker_threads'
 import { analysisOf } from '../../core/analyses/registry.js'
 import { fold } from '../../core/log/fold.js'
 import type { EventLog } from '../../core/log/log.js'
+import { takeMade } from '../../core/made/columns.js'
 import { CONTROL, type ScanRequest } from './scanProtocol.js'
 
 const versions = new Map<number, EventLog[]>()
@@ -11,6 +12,10 @@ function answer(request: ScanRequest): unknown {
   switch (request.kind) {
     case 'install':
       versions.set(request.version, request.logs)
+      return null
+    case 'extend':
+      // A state that is not here yet comes with all that was made for it.
+      if (versions.has(request.version)) takeMade(versions.get(request.version)!, request.columns)
       return null
     case 'drop':
       versions.delete(request.version)

@@ -1,6 +1,7 @@
 import { analysisOf, type AnalysisKind } from '../../core/analyses/registry.js'
 import type { FoldRequest } from '../../core/log/fold.js'
 import type { EventBlock } from '../../core/log/log.js'
+import type { MadeColumn } from '../../core/made/columns.js'
 import type { Mark } from '../../core/questions/parts.js'
 import { Calls } from '../pool/calls.js'
 import { startWorker } from '../pool/startWorker.js'
@@ -52,6 +53,12 @@ export class ScanPool {
     this.newest = Math.max(this.newest, version)
     this.uses.set(version, this.uses.get(version)! + 1)
     this.dropUnused()
+  }
+
+  /** Gives the threads columns that were made for a state they have. */
+  extend({ version }: Snapshot, columns: readonly MadeColumn[]): void {
+    if (columns.length === 0) return
+    for (const thread of this.threads) void thread.ask({ kind: 'extend', version, columns }).catch(() => {})
   }
 
   release({ version }: Snapshot): void {

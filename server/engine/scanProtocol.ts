@@ -1,11 +1,13 @@
 import type { AnalysisKind } from '../../core/analyses/registry.js'
 import type { FoldRequest } from '../../core/log/fold.js'
 import type { EventLog, PersonRange } from '../../core/log/log.js'
+import type { MadeColumn } from '../../core/made/columns.js'
 import type { Mark } from '../../core/questions/parts.js'
 
 /** What a scanning thread is asked; it keeps states of the column store and scans ranges of people of them. */
 export type ScanRequest =
   | { kind: 'install'; version: number; logs: EventLog[] }
+  | { kind: 'extend'; version: number; columns: readonly MadeColumn[] }
   | { kind: 'drop'; version: number }
   | {
       kind: 'scan'

@@ -19,7 +19,12 @@ export type BodyItem =
       content: () => string
       value: unknown
     }
-  | { line: number; reason: string }
+  | {
+      line: number
+      reason: string
+      /** what could not be read */
+      text?: string
+    }
 
 export interface BodyForm {
   /** lines = JSON Lines; json = one object or an array */
@@ -81,7 +86,7 @@ export function readLine(content: string, line: number): BodyItem {
   try {
     return { line, content: () => content, value: JSON.parse(content) }
   } catch (error) {
-    return { line, reason: `not JSON: ${plainJsonError(error as Error)}` }
+    return { line, reason: `not JSON: ${plainJsonError(error as Error)}`, text: content }
   }
 }
 

@@ -34,6 +34,8 @@ export interface IncomingPerson {
 /** Why a line was not taken, in words. */
 export interface Refusal {
   reason: string
+  /** what is right but for a clock that is ahead: the time it says is the one it was sent with */
+  ahead?: IncomingEvent
 }
 
 const value = z.union([z.string(), z.number(), z.boolean(), z.array(z.string()), z.null()])
@@ -84,7 +86,7 @@ export function readEvent(input: unknown, content: () => string, receivedMs: num
       throw new Refused(`the event’s name has ${event.length} characters, at most ${LIMITS.nameChars} are taken`)
     if (source !== undefined && source !== null && (typeof source !== 'string' || source.length > LIMITS.nameChars))
       throw new Refused(`"source" must be a text of at most ${LIMITS.nameChars} characters`)
-    return {
+    const read: IncomingEvent = {
       id: idOf(fields.id, 'id') ?? contentId(content()),
       known,
       anonymous,
@@ -93,6 +95,8 @@ export function readEvent(input: unknown, content: () => string, receivedMs: num
       source: (source as string | null | undefined) || null,
       properties: propertiesOf(fields.properties, false) as Record<string, Value>,
     }
+    if (read.timeMs <= receivedMs + LIMITS.aheadMs) return read
+    return { reason: `the time ${isoOf(read.timeMs)} lies more than a day in the future`, ahead: read }
   })
 }
 
@@ -150,7 +154,6 @@ export function timeOf(input: unknown, receivedMs: number): number {
         : ''
     throw new Refused(`the time ${isoOf(ms)} lies before the year 2000${seconds}`)
   }
-  if (ms > receivedMs + LIMITS.aheadMs) throw new Refused(`the time ${isoOf(ms)} lies more than a day in the future`)
   return ms
 }
 

@@ -7,6 +7,7 @@ import { importStore } from '../store/imports.js'
 import { runImport } from './importer.js'
 import { planProblems, type CsvPlan, type ImportPlan } from './importPlan.js'
 import { previewFile } from './preview.js'
+import { doorway } from './doorway.js'
 import { eventWriter } from './writer.js'
 
 let folder: ReturnType<typeof newFolder>
@@ -37,7 +38,11 @@ function begin(content: Buffer | string, plan: ImportPlan = looked(content)): st
 
 async function importFile(content: Buffer | string, plan?: ImportPlan) {
   const id = begin(content, plan)
-  const job = await runImport(db, eventWriter(db), id, { now: () => NOW, owned: false, onProgress: () => true })
+  const job = await runImport(db, doorway(db, eventWriter(db)), id, {
+    now: () => NOW,
+    owned: false,
+    onProgress: () => true,
+  })
   return { job, rejects: [...importStore(db).rejects(id)] }
 }
 const stored = () =>
@@ -164,14 +169,18 @@ test('an import that is stopped goes on where it was, and counts nothing twice',
   const id = begin(content)
   const imports = importStore(db)
   let batches = 0
-  const stopped = await runImport(db, eventWriter(db), id, {
+  const stopped = await runImport(db, doorway(db, eventWriter(db)), id, {
     now: () => NOW,
     owned: false,
     onProgress: () => ++batches < 2,
   })
   expect(stopped).toMatchObject({ state: 'stopped', records: 4000 })
   db.prepare(`UPDATE imports SET state = 'running', path = ? WHERE id = ?`).run(`${folder.dir}/file`, id)
-  const done = await runImport(db, eventWriter(db), id, { now: () => NOW, owned: false, onProgress: () => true })
+  const done = await runImport(db, doorway(db, eventWriter(db)), id, {
+    now: () => NOW,
+    owned: false,
+    onProgress: () => true,
+  })
   expect(done).toMatchObject({ state: 'done', records: 9000, accepted: 8991, rejected: 9, duplicates: 0 })
   expect([...imports.rejects(id)]).toHaveLength(9)
   expect(stored()).toHaveLength(8991)

@@ -1,9 +1,9 @@
 import { rmSync } from 'node:fs'
 import type { Db } from '../store/database.js'
 import { importStore, type ImportJob, type Reject } from '../store/imports.js'
-import { readEvent, type IncomingEvent } from './event.js'
+import type { BodyItem } from './body.js'
+import type { Doorway } from './doorway.js'
 import { fileRecords, FileError } from './records.js'
-import type { EventWriter } from './writer.js'
 
 const BATCH = 2000
 
@@ -15,7 +15,7 @@ const BATCH = 2000
  */
 export async function runImport(
   db: Db,
-  writer: EventWriter,
+  door: Doorway,
   id: string,
   options: { now: () => number; owned: boolean; onProgress: (job: ImportJob) => boolean },
 ): Promise<ImportJob> {
@@ -25,17 +25,21 @@ export async function runImport(
   let bytesRead = job.bytesRead
   let records = 0
   let started = performance.now()
-  let events: IncomingEvent[] = []
+  let items: BodyItem[] = []
   let rejects: Reject[] = []
   const receivedMs = options.now()
 
   const write = (): boolean => {
-    writer.writeEvents(events, receivedMs, ({ accepted, duplicates }) => {
-      const spentMs = performance.now() - started
-      imports.advance(id, { records, bytesRead, accepted, duplicates, rejects, spentMs })
+    const sorted = door.sort(items, receivedMs)
+    for (const { line, reason, content } of sorted.rejected) rejects.push({ line, reason, content })
+    door.write(sorted, receivedMs, false, {
+      also: ({ accepted, duplicates }) => {
+        const spentMs = performance.now() - started
+        imports.advance(id, { records, bytesRead, accepted, duplicates, rejects, spentMs })
+      },
     })
     started = performance.now()
-    events = []
+    items = []
     rejects = []
     return options.onProgress(imports.get(id))
   }
@@ -44,10 +48,9 @@ export async function runImport(
     for await (const record of fileRecords(job.path, job.plan, (bytes) => (bytesRead = bytes))) {
       records++
       if (records <= job.records) continue
-      const event = 'reason' in record ? record : readEvent(record.value, () => record.content, receivedMs)
-      if ('reason' in event) rejects.push({ line: record.line, reason: event.reason, content: record.content })
-      else events.push(event)
-      if (events.length + rejects.length >= BATCH) {
+      if ('reason' in record) rejects.push(record)
+      else items.push({ line: record.line, value: record.value, content: () => record.content })
+      if (items.length + rejects.length >= BATCH) {
         if (!write()) {
           imports.finish(id, 'stopped', null)
           break
@@ -61,7 +64,7 @@ export async function runImport(
       imports.finish(id, 'done', null)
     }
   } catch (error) {
-    if (events.length + rejects.length > 0) write()
+    if (items.length + rejects.length > 0) write()
     const problem =
       error instanceof FileError
         ? error.message

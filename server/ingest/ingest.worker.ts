@@ -1,7 +1,9 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { openDatabase } from '../store/database.js'
+import { afterwards, type AfterRequest } from './afterwards.js'
 import { BodyError, readBody, type BodyForm } from './body.js'
-import { readEvent, readPerson, type IncomingEvent, type IncomingPerson, type Refusal } from './event.js'
+import { doorway } from './doorway.js'
+import { readPerson, type IncomingPerson } from './event.js'
 import { runImport } from './importer.js'
 import { eventWriter } from './writer.js'
 
@@ -11,45 +13,47 @@ export type IngestRequest =
   | { kind: 'import'; id: string }
   | { kind: 'stop import'; id: string }
   | { kind: 'close' }
+  | AfterRequest
 
 export interface IngestReply {
   accepted: number
   duplicates: number
+  /** events that do not fit the tracking plan, whose policy is to set them aside */
+  setAside: number
   rejected: { line: number; reason: string }[]
 }
 
 const { file } = workerData as { file: string }
 const db = openDatabase(file)
 const writer = eventWriter(db)
+const door = doorway(db, writer)
+const later = afterwards(db, writer)
 const port = parentPort!
 const stopping = new Set<string>()
 
-function readItems<T extends IncomingEvent | IncomingPerson>(
-  request: Extract<IngestRequest, { body: Uint8Array }>,
-  read: (value: unknown, content: () => string) => T | Refusal,
-): { good: T[]; rejected: IngestReply['rejected'] } {
-  const good: T[] = []
+function takePeople({ body, form, receivedMs }: Extract<IngestRequest, { body: Uint8Array }>): IngestReply {
+  const good: IncomingPerson[] = []
   const rejected: IngestReply['rejected'] = []
-  for (const item of readBody(request.body, request.form)) {
-    const result = 'reason' in item ? item : read(item.value, item.content)
+  for (const item of readBody(body, form)) {
+    const result = 'reason' in item ? item : readPerson(item.value, receivedMs)
     if ('reason' in result) rejected.push({ line: item.line, reason: result.reason })
     else good.push(result)
   }
-  return { good, rejected }
+  return { accepted: writer.writePeople(good), duplicates: 0, setAside: 0, rejected }
 }
 
 async function answer(request: IngestRequest): Promise<unknown> {
   switch (request.kind) {
     case 'events': {
-      const { good, rejected } = readItems(request, (value, content) => readEvent(value, content, request.receivedMs))
-      return { ...writer.writeEvents(good, request.receivedMs), rejected } satisfies IngestReply
+      const sorted = door.sort(readBody(request.body, request.form), request.receivedMs)
+      const { accepted, duplicates, setAside } = door.write(sorted, request.receivedMs, true)
+      const rejected = sorted.rejected.map(({ line, reason }) => ({ line, reason }))
+      return { accepted, duplicates, setAside, rejected } satisfies IngestReply
     }
-    case 'people': {
-      const { good, rejected } = readItems(request, (value) => readPerson(value, request.receivedMs))
-      return { accepted: writer.writePeople(good), duplicates: 0, rejected } satisfies IngestReply
-    }
+    case 'people':
+      return takePeople(request)
     case 'import':
-      return runImport(db, writer, request.id, {
+      return runImport(db, door, request.id, {
         now: Date.now,
         owned: true,
         onProgress: () => {
@@ -63,6 +67,8 @@ async function answer(request: IngestRequest): Promise<unknown> {
     case 'close':
       db.close()
       return null
+    default:
+      return later(request)
   }
 }
 
@@ -73,7 +79,7 @@ port.on('message', ({ call, request }: { call: number; request: IngestRequest })
       if (request.kind === 'close') port.close()
     },
     (error: Error) => {
-      const status = error instanceof BodyError ? error.status : 500
+      const status = error instanceof BodyError ? error.status : error.name === 'NotFoundError' ? 404 : 500
       port.postMessage({ kind: 'failed', call, message: error.message, status })
     },
   )

@@ -74,10 +74,11 @@ describe('ids', () => {
 describe('duplicates', () => {
   test('the first stored wins, the second has no effect at all: it merges nobody', () => {
     const first = event('ada', null, { id: 'same', properties: { n: 1 } })
-    expect(writer.writeEvents([first, event('grace', 'c1')], 1)).toEqual({ accepted: 2, duplicates: 0 })
+    expect(writer.writeEvents([first, event('grace', 'c1')], 1)).toEqual({ accepted: 2, duplicates: 0, replaced: 0 })
     expect(writer.writeEvents([event('ada', 'c1', { id: 'same', properties: { n: 2 } })], 1)).toEqual({
       accepted: 0,
       duplicates: 1,
+      replaced: 0,
     })
     expect(people()).toEqual(['anonymous c1, known grace', 'known ada'])
     expect(db.prepare(`SELECT properties FROM events WHERE event_id = 'same'`).get()).toEqual({ properties: '{"n":1}' })
@@ -87,14 +88,17 @@ describe('duplicates', () => {
     expect(writer.writeEvents([event('a', null, { id: 'x' }), event('a', null, { id: 'x' })], 1)).toEqual({
       accepted: 1,
       duplicates: 1,
+      replaced: 0,
     })
   })
 })
 
 test('a batch is written whole or not at all, and the next one is not confused by it', () => {
   const failing = () =>
-    writer.writeEvents([event('ada', 'c1', { event: 'new' })], 1, () => {
-      throw new Error('the disk is full')
+    writer.writeEvents([event('ada', 'c1', { event: 'new' })], 1, {
+      also: () => {
+        throw new Error('the disk is full')
+      },
     })
   expect(failing).toThrow('the disk is full')
   expect(db.prepare('SELECT COUNT(*) AS n FROM events').get()).toEqual({ n: 0 })

@@ -1,14 +1,21 @@
 import { kindOf, type Value } from '../../core/log/values.js'
 import type { Db } from '../store/database.js'
 import type { IncomingEvent, IncomingPerson } from './event.js'
+import { identities } from './identities.js'
 
 export interface Written {
   accepted: number
   duplicates: number
+  /** of the accepted: events that took the place of an earlier one of the same id */
+  replaced: number
 }
 
-/** Ids kept in memory at most; beyond it the file is asked again. */
-const MOST_CACHED = 400_000
+export interface WriteOptions {
+  /** further writes that must stand or fall with the batch, such as how far an import got */
+  also?: (written: Written) => void
+  /** an event of a known id takes the earlier one's place, rather than being passed over */
+  replace?: boolean
+}
 
 type Kind = 'texts' | 'numbers' | 'booleans' | 'dates' | 'lists'
 const KIND = { text: 'texts', number: 'numbers', boolean: 'booleans', date: 'dates', list: 'lists' } as const
@@ -23,29 +30,14 @@ export function eventWriter(db: Db) {
     `INSERT INTO events (event_id, known, anonymous, type, time_ms, source, properties, received_ms)
      VALUES (?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (event_id) DO NOTHING`,
   )
-  const findId = db.prepare<[string, string], { id: number; person: number }>(
-    'SELECT id, person FROM person_ids WHERE space = ? AND value = ?',
+  const earlier = db.prepare<[string], StoredRow>(
+    'SELECT seq, known, anonymous, type, time_ms, source, properties FROM events WHERE event_id = ?',
   )
-  const personOfId = db.prepare<[number], { person: number }>('SELECT person FROM person_ids WHERE id = ?')
-  const insertId = db.prepare('INSERT INTO person_ids (space, value, person) VALUES (?, ?, ?)')
-  const insertPerson = db.prepare('INSERT INTO people (changed) VALUES (?)')
-  const touchPerson = db.prepare('UPDATE people SET changed = ? WHERE id = ?')
-  const moveIds = db.prepare('UPDATE person_ids SET person = ? WHERE person = ?')
-  const mergePerson = db.prepare('UPDATE people SET merged_into = ?, changed = ? WHERE id = ?')
-  const moveMerged = db.prepare('UPDATE people SET merged_into = ? WHERE merged_into = ?')
-  const moveProfile = db.prepare(
-    `INSERT INTO profile_values (person, property, value, written_ms)
-     SELECT ?, property, value, written_ms FROM profile_values WHERE person = ?
-     ON CONFLICT (person, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms
-       WHERE excluded.written_ms > profile_values.written_ms`,
+  const replaceEvent = db.prepare(
+    'UPDATE events SET known = ?, anonymous = ?, type = ?, time_ms = ?, source = ?, properties = ? WHERE seq = ?',
   )
-  const dropProfile = db.prepare('DELETE FROM profile_values WHERE person = ?')
-  const putProfile = db.prepare(
-    `INSERT INTO profile_values (person, property, value, written_ms) VALUES (?, ?, ?, ?)
-     ON CONFLICT (person, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms
-       WHERE excluded.written_ms >= profile_values.written_ms`,
-  )
-  const dropValue = db.prepare('DELETE FROM profile_values WHERE person = ? AND property = ? AND written_ms <= ?')
+  const noteChange = db.prepare('INSERT INTO event_changes (seq, owner) VALUES (?, ?)')
+  const ids = identities(db)
   const lastChange = db.prepare<[], { changed: number | null }>('SELECT MAX(changed) AS changed FROM people')
   const addType = db.prepare('INSERT INTO event_types (name) VALUES (?) ON CONFLICT (name) DO NOTHING')
   const typeId = db.prepare<[string], { id: number }>('SELECT id FROM event_types WHERE name = ?')
@@ -70,76 +62,14 @@ export function eventWriter(db: Db) {
   const addSource = db.prepare('INSERT INTO sources (name) VALUES (?) ON CONFLICT (name) DO NOTHING')
   const sourceId = db.prepare<[string], { id: number }>('SELECT id FROM sources WHERE name = ?')
 
-  const known = new Map<string, number>()
-  const anonymous = new Map<string, number>()
-  /** pairs of ids that are known to be one person already */
-  const joined = new Set<string>()
   const types = new Map<string, number>()
   const sources = new Map<string, number>()
   const properties = { event: new Map<string, number>(), person: new Map<string, number>() }
 
   /** After a transaction that failed, the caches may name rows that were rolled back. */
   function forget(): void {
-    for (const cache of [known, anonymous, joined, types, sources, properties.event, properties.person]) cache.clear()
-  }
-
-  function idRow(space: 'known' | 'anonymous', value: string, changed: number, person?: number): number {
-    const cache = space === 'known' ? known : anonymous
-    const cached = cache.get(value)
-    if (cached !== undefined) return cached
-    if (cache.size >= MOST_CACHED) cache.clear()
-    let id = findId.get(space, value)?.id
-    if (id === undefined) {
-      const owner = person ?? Number(insertPerson.run(changed).lastInsertRowid)
-      if (person !== undefined) touchPerson.run(changed, person)
-      id = Number(insertId.run(space, value, owner).lastInsertRowid)
-    }
-    cache.set(value, id)
-    return id
-  }
-
-  /** Makes two people one: the older number stays. Later profile values win. */
-  function merge(a: number, b: number, changed: number): void {
-    const stays = Math.min(a, b)
-    const goes = Math.max(a, b)
-    moveIds.run(stays, goes)
-    moveProfile.run(stays, goes)
-    dropProfile.run(goes)
-    moveMerged.run(stays, goes)
-    mergePerson.run(stays, changed, goes)
-    touchPerson.run(changed, stays)
-  }
-
-  function joinIds(event: IncomingEvent, changed: number): { knownRow: number | null; anonymousRow: number | null } {
-    if (event.known === null) return { knownRow: null, anonymousRow: idRow('anonymous', event.anonymous!, changed) }
-    const knownRow = idRow('known', event.known, changed)
-    if (event.anonymous === null) return { knownRow, anonymousRow: null }
-    // A new anonymous id goes straight to the known person.
-    const fresh = !anonymous.has(event.anonymous) && !findId.get('anonymous', event.anonymous)
-    const anonymousRow = idRow(
-      'anonymous',
-      event.anonymous,
-      changed,
-      fresh ? personOfId.get(knownRow)!.person : undefined,
-    )
-    const pair = `${knownRow} ${anonymousRow}`
-    if (!joined.has(pair)) {
-      const a = personOfId.get(knownRow)!.person
-      const b = personOfId.get(anonymousRow)!.person
-      if (a !== b) merge(a, b, changed)
-      if (joined.size >= MOST_CACHED) joined.clear()
-      joined.add(pair)
-    }
-    return { knownRow, anonymousRow }
-  }
-
-  /** The rows of an event's ids where all is known of them already, so that writing the event changes nothing else. */
-  function knownIds(event: IncomingEvent): { knownRow: number | null; anonymousRow: number | null } | null {
-    const knownRow = event.known === null ? null : known.get(event.known)
-    const anonymousRow = event.anonymous === null ? null : anonymous.get(event.anonymous)
-    if (knownRow === undefined || anonymousRow === undefined) return null
-    if (knownRow !== null && anonymousRow !== null && !joined.has(`${knownRow} ${anonymousRow}`)) return null
-    return { knownRow, anonymousRow }
+    ids.forget()
+    for (const cache of [types, sources, properties.event, properties.person]) cache.clear()
   }
 
   function rowOf(cache: Map<string, number>, name: string, add: () => void, find: () => { id: number }): number {
@@ -173,91 +103,119 @@ export function eventWriter(db: Db) {
     }
   }
 
+  /** The row numbers of an event's type and source. */
+  function namesOf(event: IncomingEvent): { type: number; source: number | null } {
+    const type = rowOf(
+      types,
+      event.event,
+      () => addType.run(event.event),
+      () => typeId.get(event.event)!,
+    )
+    const name = event.source
+    if (name === null) return { type, source: null }
+    const source = rowOf(
+      sources,
+      name,
+      () => addSource.run(name),
+      () => sourceId.get(name)!,
+    )
+    return { type, source }
+  }
+
+  function tallyEvent(tally: CatalogTally, event: IncomingEvent, type: number): void {
+    tally.countEvent(type, event.timeMs)
+    for (const property in event.properties)
+      tally.countValue(propertyRow('event', property), event.properties[property], type)
+  }
+
+  /** Puts an event in the place of the earlier one of its id. @returns whether there was one, and whether it differed */
+  function replaceEarlier(event: IncomingEvent, changed: number, tally: CatalogTally): 'none' | 'same' | 'replaced' {
+    const old = earlier.get(event.id)
+    if (!old) return 'none'
+    const { knownRow, anonymousRow } = ids.knownIds(event) ?? ids.joinIds(event, changed)
+    const { type, source } = namesOf(event)
+    const properties = JSON.stringify(event.properties)
+    const row: StoredRow = {
+      ...{ seq: old.seq, known: knownRow, anonymous: anonymousRow, type },
+      ...{ time_ms: event.timeMs, source, properties },
+    }
+    if (JSON.stringify(row) === JSON.stringify(old)) return 'same'
+    replaceEvent.run(knownRow, anonymousRow, type, event.timeMs, source, properties, old.seq)
+    noteChange.run(old.seq, old.known ?? old.anonymous)
+    tallyEvent(tally, event, type)
+    return 'replaced'
+  }
+
   return {
-    /**
-     * @param also further writes that must stand or fall with the batch, such as how far an import got
-     */
-    writeEvents(events: readonly IncomingEvent[], receivedMs: number, also?: (written: Written) => void): Written {
+    writeEvents(events: readonly IncomingEvent[], receivedMs: number, options: WriteOptions = {}): Written {
       return inTransaction(() => {
         const changed = nextChange()
         const tally = new CatalogTally()
         let duplicates = 0
+        let replaced = 0
         for (const event of events) {
-          let ids = knownIds(event)
-          if (!ids) {
+          if (options.replace) {
+            const found = replaceEarlier(event, changed, tally)
+            if (found === 'same') duplicates++
+            if (found === 'replaced') replaced++
+            if (found !== 'none') continue
+          }
+          let eventIds = ids.knownIds(event)
+          if (!eventIds) {
             // A duplicate must not even make or merge anybody, so it is looked for before its ids are.
             if (hasEvent.get(event.id)) {
               duplicates++
               continue
             }
-            ids = joinIds(event, changed)
+            eventIds = ids.joinIds(event, changed)
           }
-          const { knownRow, anonymousRow } = ids
-          const type = rowOf(
-            types,
-            event.event,
-            () => addType.run(event.event),
-            () => typeId.get(event.event)!,
-          )
-          const name = event.source
-          const source =
-            name === null
-              ? null
-              : rowOf(
-                  sources,
-                  name,
-                  () => addSource.run(name),
-                  () => sourceId.get(name)!,
-                )
+          const { type, source } = namesOf(event)
           const { changes } = insertEvent.run(
             event.id,
-            knownRow,
-            anonymousRow,
+            eventIds.knownRow,
+            eventIds.anonymousRow,
             type,
             event.timeMs,
             source,
             JSON.stringify(event.properties),
             receivedMs,
           )
-          if (changes === 0) {
-            duplicates++
-            continue
-          }
-          tally.countEvent(type, event.timeMs)
-          for (const property in event.properties) {
-            const value = event.properties[property] as Value
-            tally.countValue(propertyRow('event', property), value, type)
-          }
+          if (changes === 0) duplicates++
+          else tallyEvent(tally, event, type)
         }
-        const written = { accepted: events.length - duplicates, duplicates }
+        const written = { accepted: events.length - duplicates, duplicates, replaced }
         tally.write(countType, countProperty, countCarried)
-        also?.(written)
+        options.also?.(written)
         return written
       })
     },
 
     /** @returns how many people were written */
-    writePeople(people: readonly IncomingPerson[]): number {
+    writePeople(people: readonly IncomingPerson[], also?: (written: number) => void): number {
       return inTransaction(() => {
         const changed = nextChange()
         const tally = new CatalogTally()
-        for (const { known: id, properties: values, writtenMs } of people) {
-          const row = idRow('known', id, changed)
-          const { person } = personOfId.get(row)!
+        for (const { known, properties: values, writtenMs } of people) {
+          const id = ids.idRow('known', known, changed)
           for (const [name, value] of Object.entries(values)) {
             const property = propertyRow('person', name)
-            if (value === null) dropValue.run(person, property, writtenMs)
-            else {
-              putProfile.run(person, property, JSON.stringify(value), writtenMs)
-              tally.countValue(property, value, null)
-            }
+            ids.writeProfile(id, property, value, writtenMs)
+            if (value !== null) tally.countValue(property, value, null)
           }
-          touchPerson.run(changed, person)
+          ids.touch(id, changed)
         }
         tally.write(countType, countProperty, countCarried)
+        also?.(people.length)
         return people.length
       })
     },
+
+    /**
+     * Takes an id out of its person, or puts it back; see `identities`.
+     * @returns the person that the id is now; null where there was nothing to take apart
+     */
+    unmerge: (id: number): number | null => inTransaction(() => ids.unmerge(id, nextChange())),
+    remerge: (id: number): number => inTransaction(() => ids.remerge(id, nextChange())),
   }
 }
 export type EventWriter = ReturnType<typeof eventWriter>
@@ -297,6 +255,16 @@ class CatalogTally {
     for (const [type, ofType] of this.carried)
       for (const [property, events] of ofType) countCarried.run(type, property, events)
   }
+}
+
+interface StoredRow {
+  seq: number
+  known: number | null
+  anonymous: number | null
+  type: number
+  time_ms: number
+  source: number | null
+  properties: string
 }
 
 interface Statement {

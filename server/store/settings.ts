@@ -18,6 +18,8 @@ export const workspaceSettings = z.object({
   firstDayOfWeek: z.int().min(1).max(7).default(1),
   /** demo data is read as of its own last event */
   now: z.enum(['clock', 'last event']).default('clock'),
+  /** the event property that says which version of the app sent an event */
+  versionProperty: z.string().max(200).default('app_version'),
 })
 export type WorkspaceSettings = z.infer<typeof workspaceSettings>
 

@@ -1,0 +1,394 @@
+import { Temporal } from 'temporal-polyfill'
+import { bindTest, columnOf, isOfPerson, type RowTest } from '../filters/bind.js'
+import { compileFilter, findProperty, type ColumnRef, type CompileContext, type Test } from '../filters/compile.js'
+import { parseFormula, type Formula } from '../formula/formula.js'
+import type { CodedValue, Dictionary } from '../log/dictionary.js'
+import type { Column, EventLog } from '../log/log.js'
+import type { MadeInfo } from '../log/schema.js'
+import type { PropertyRef } from '../questions/parts.js'
+import type { dateParts, Given, InputRef, linkParts } from './definitions.js'
+
+/** A value while it is being made: a date-time is its moment in epoch ms. */
+export type MadeValue = CodedValue | number | Moment | null
+export interface Moment {
+  ms: number
+}
+
+/** A value source with its names resolved: a column with its dictionary, or the event's own time. */
+type Source = { column: ColumnRef; dictionary: Dictionary } | 'time'
+
+/** Works out the value of one event (or person, where row and slot are -1). */
+export type Maker = (row: number, slot: number, person: number) => MadeValue
+
+/**
+ * A recipe with its names resolved, once for each making of columns. `bind` ties it to an event type's columns, or to
+ * the people alone where type is -1.
+ */
+export interface CompiledRecipe {
+  /** the columns it reads; null = it reads the event's time as well, so no two events need be alike */
+  inputs: ColumnRef[] | null
+  bind(log: EventLog, type: number): Maker
+}
+
+/**
+ * Resolves a recipe's names. What is not known is added to the faults and read as no value, so that the rest of the
+ * recipe still works.
+ */
+export function compileRecipe(info: MadeInfo, context: CompileContext): CompiledRecipe {
+  const { recipe, of } = info
+  const { schema, faults } = context
+  const source = (ref: InputRef, path: (string | number)[]): Source | null => {
+    if (ref.of === 'time') return 'time'
+    const found = findProperty(ref, context, path)
+    return found && { column: found.column, dictionary: found.dictionary }
+  }
+  switch (recipe.kind) {
+    case 'arithmetic': {
+      const formula = parseFormula(recipe.formula)
+      if ('fault' in formula) {
+        faults.push({ path: ['formula'], code: 'invalid', got: recipe.formula, want: formula.fault.message })
+        return NOTHING
+      }
+      return compileArithmetic(
+        formula,
+        formula.names.map((name) => numberSource(name, of, context)),
+      )
+    }
+    case 'joined': {
+      const parts = recipe.parts.map((part, i) =>
+        'text' in part ? part.text : source(part.property, ['parts', i, 'property']),
+      )
+      return fromSources(
+        parts.filter((part) => typeof part !== 'string'),
+        (log, type) => {
+          const makers = parts.map((part) => (typeof part === 'string' ? () => part : bindSource(part, log, type)))
+          return (row, slot, person) => {
+            let text = ''
+            for (const maker of makers) {
+              const value = maker(row, slot, person)
+              if (value === null) return null
+              text += textOf(value, context.calendar.zone)
+            }
+            return text === '' ? null : text
+          }
+        },
+      )
+    }
+    case 'date part': {
+      const input = source(recipe.input, ['input'])
+      return fromSources([input], (log, type) => {
+        const read = bindSource(input, log, type)
+        const part = datePartReader(recipe.part, context.calendar.zone, context.calendar.firstDayOfWeek)
+        return (row, slot, person) => {
+          const value = read(row, slot, person)
+          return isMoment(value) ? part(value.ms) : null
+        }
+      })
+    }
+    case 'link part': {
+      const input = source(recipe.input, ['input'])
+      return fromSources([input], (log, type) => {
+        const read = bindSource(input, log, type)
+        return (row, slot, person) => {
+          const value = read(row, slot, person)
+          return typeof value === 'string' ? linkPart(value, recipe.part, recipe.key ?? '') : null
+        }
+      })
+    }
+    case 'look-up': {
+      const input = source(recipe.input, ['input'])
+      const table = new Map(recipe.table)
+      const { otherwise } = recipe
+      return fromSources([input], (log, type) => {
+        const read = bindSource(input, log, type)
+        return (row, slot, person) => {
+          const value = read(row, slot, person)
+          if (value === null) return null
+          const found = table.get(textOf(value, context.calendar.zone))
+          if (found !== undefined) return found === '' ? null : found
+          return otherwise === 'as it is' ? value : otherwise === 'no value' ? null : otherwise.text
+        }
+      })
+    }
+    case 'rules': {
+      const rows = recipe.rows.map(({ where, gives }, i) => ({
+        test: compileFilter(where, context, ['rows', i, 'where']),
+        gives: resolveGiven(gives, (ref) => source(ref, ['rows', i, 'gives'])),
+      }))
+      const otherwise = recipe.otherwise
+        ? resolveGiven(recipe.otherwise, (ref) => source(ref, ['otherwise']))
+        : (null as null)
+      return compileRules(rows, otherwise)
+    }
+    case 'first of': {
+      const known = of === 'event' ? schema.properties : schema.profile
+      const sources = recipe.names.flatMap((name): Source[] => {
+        const code = of === 'event' ? schema.propertyCode(name) : schema.profileCode(name)
+        return code === undefined ? [] : [{ column: { of, code }, dictionary: known[code].dictionary }]
+      })
+      return fromSources(sources, (log, type) => {
+        const readers = sources.map((each) => bindSource(each, log, type))
+        return (row, slot, person) => {
+          for (const read of readers) {
+            const value = read(row, slot, person)
+            if (value !== null) return value
+          }
+          return null
+        }
+      })
+    }
+    case 'by event': {
+      const sourceOf = (type: number): Source | null => {
+        const raw = schema.types[type].name
+        const name = recipe.from[raw] ?? recipe.from[schema.currentName(raw)] ?? info.name
+        const code = schema.propertyCode(name)
+        return code === undefined
+          ? null
+          : { column: { of: 'event', code }, dictionary: schema.properties[code].dictionary }
+      }
+      const codes = [...new Set([...Object.values(recipe.from), info.name])].flatMap(
+        (n) => schema.propertyCode(n) ?? [],
+      )
+      return {
+        inputs: codes.map((code) => ({ of: 'event', code })),
+        bind: (log, type) => bindSource(sourceOf(type), log, type),
+      }
+    }
+  }
+}
+
+const NOTHING: CompiledRecipe = { inputs: [], bind: () => () => null }
+
+function fromSources(
+  sources: readonly (Source | null)[],
+  bind: (log: EventLog, type: number) => Maker,
+): CompiledRecipe {
+  if (sources.includes('time')) return { inputs: null, bind }
+  return { inputs: sources.flatMap((source) => (source && source !== 'time' ? source.column : [])), bind }
+}
+
+/** In an event's formula a name is the event's property, or else the person's. */
+function numberSource(name: string, of: 'event' | 'person', context: CompileContext): ColumnRef | null {
+  const tried: PropertyRef[] =
+    of === 'event'
+      ? [
+          { of, name },
+          { of: 'person', name },
+        ]
+      : [{ of, name }]
+  for (const ref of tried) {
+    const found = findProperty(ref, { schema: context.schema, faults: [] }, [])
+    if (found) return found.column
+  }
+  findProperty(tried[0], context, ['formula'])
+  return null
+}
+
+function compileArithmetic(formula: Formula, columns: readonly (ColumnRef | null)[]): CompiledRecipe {
+  return {
+    inputs: columns.filter((column) => column !== null),
+    bind(log, type) {
+      const readers = columns.map((ref) => bindNumber(ref, log, type))
+      const values = new Float64Array(readers.length)
+      return (row, slot, person) => {
+        for (let i = 0; i < readers.length; i++) values[i] = readers[i](row, slot, person)
+        const result = formula.evaluate(values)
+        return result === result ? result : null
+      }
+    },
+  }
+}
+
+type ResolvedGiven = { value: string | number } | { source: Source | null }
+
+function resolveGiven(given: Given, source: (ref: PropertyRef) => Source | null): ResolvedGiven {
+  if ('text' in given) return { value: given.text }
+  return 'number' in given ? { value: given.number } : { source: source(given.property) }
+}
+
+function compileRules(
+  rows: readonly { test: Test | null; gives: ResolvedGiven }[],
+  otherwise: ResolvedGiven | null,
+): CompiledRecipe {
+  const inputs = new Map<string, ColumnRef>()
+  const add = (ref: ColumnRef) => inputs.set(JSON.stringify(ref), ref)
+  for (const { test, gives } of [...rows, ...(otherwise ? [{ test: null, gives: otherwise }] : [])]) {
+    columnsOf(test, add)
+    if ('source' in gives && gives.source && gives.source !== 'time') add(gives.source.column)
+  }
+  return {
+    inputs: [...inputs.values()],
+    bind(log, type) {
+      const bound: { holds: RowTest | null; make: Maker }[] = rows.map(({ test, gives }) => ({
+        holds: bindTest(test, log, type),
+        make: bindGiven(gives, log, type),
+      }))
+      const last = otherwise ? bindGiven(otherwise, log, type) : () => null
+      return (row, slot, person) => {
+        for (const { holds, make } of bound) if (!holds || holds(row, slot, person)) return make(row, slot, person)
+        return last(row, slot, person)
+      }
+    },
+  }
+}
+
+function bindGiven(given: ResolvedGiven, log: EventLog, type: number): Maker {
+  if ('source' in given) return bindSource(given.source, log, type)
+  const { value } = given
+  return () => value
+}
+
+/** Visits every column that a compiled filter reads. */
+export function columnsOf(test: Test | null, visit: (ref: ColumnRef) => void): void {
+  if (!test) return
+  if (test.kind === 'value') visit(test.column)
+  else if ('tests' in test) for (const inner of test.tests) columnsOf(inner, visit)
+}
+
+/** Reads a column's value back as it was sent. */
+export function bindSource(source: Source | null, log: EventLog, type: number): Maker {
+  if (source === null) return () => null
+  if (source === 'time') return (row) => ({ ms: log.time[row] })
+  const column = columnOf(source.column, log, type)
+  if (!column) return () => null
+  const { codes, numbers, dates } = column
+  const { values } = source.dictionary
+  const place = placeOf(source.column)
+  return (row, slot, person) => {
+    const at = place === 'person' ? person : place === 'row' ? row : slot
+    const code = codes ? codes[at] : 0
+    if (code > 0) return values[code]
+    const number = numbers ? numbers[at] : NaN
+    if (number === number) return number
+    const date = dates ? dates[at] : NaN
+    return date === date ? { ms: date } : null
+  }
+}
+
+/** NaN for what is no number: a text in arithmetic is a gap. */
+function bindNumber(ref: ColumnRef | null, log: EventLog, type: number): (r: number, s: number, p: number) => number {
+  const column: Column | undefined = ref ? columnOf(ref, log, type) : undefined
+  const numbers = column?.numbers
+  if (!numbers || !ref) return () => NaN
+  const place = placeOf(ref)
+  return (row, slot, person) => numbers[place === 'person' ? person : place === 'row' ? row : slot]
+}
+
+function placeOf(ref: ColumnRef): 'person' | 'row' | 'slot' {
+  return isOfPerson(ref) ? 'person' : ref.of === 'source' ? 'row' : 'slot'
+}
+
+export function isMoment(value: MadeValue): value is Moment {
+  return typeof value === 'object' && value !== null && 'ms' in value
+}
+
+/** A value as text, for joining and looking up: dates as local days, where they fall on the start of one. */
+export function textOf(value: Exclude<MadeValue, null>, zone: string): string {
+  if (typeof value === 'string') return value
+  if (typeof value === 'boolean') return value ? 'yes' : 'no'
+  if (typeof value === 'number') return String(value)
+  if (!isMoment(value)) return value.join(', ')
+  const local = Temporal.Instant.fromEpochMilliseconds(value.ms).toZonedDateTimeISO(zone)
+  const day = local.toPlainDate().toString()
+  return local.hour === 0 && local.minute === 0 && local.second === 0
+    ? day
+    : `${day} ${local.toPlainTime().toString().slice(0, 5)}`
+}
+
+const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
+const MONTHS = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+]
+
+/**
+ * A part of a moment in a zone. Zones change their offset only on quarters of an hour, so the calendar is asked once for
+ * each quarter that occurs. Days and weeks are given as days (a week by its first), so that they sort.
+ */
+function datePartReader(
+  part: (typeof dateParts)[number],
+  zone: string,
+  firstDayOfWeek: number,
+): (ms: number) => MadeValue {
+  const known = new Map<number, MadeValue>()
+  return (ms) => {
+    const quarter = Math.floor(ms / 900_000)
+    let value = known.get(quarter)
+    if (value === undefined) {
+      value = datePart(Temporal.Instant.fromEpochMilliseconds(quarter * 900_000).toZonedDateTimeISO(zone))
+      known.set(quarter, value)
+    }
+    return value
+  }
+
+  function datePart(local: Temporal.ZonedDateTime): MadeValue {
+    switch (part) {
+      case 'weekday':
+        return WEEKDAYS[local.dayOfWeek - 1]
+      case 'hour':
+        return local.hour
+      case 'day of month':
+        return local.day
+      case 'day':
+        return { ms: local.startOfDay().epochMilliseconds }
+      case 'week': {
+        const back = (local.dayOfWeek - firstDayOfWeek + 7) % 7
+        return { ms: local.startOfDay().subtract({ days: back }).startOfDay().epochMilliseconds }
+      }
+      case 'month':
+        return MONTHS[local.month - 1]
+      case 'year':
+        return local.year
+    }
+  }
+}
+
+const LINK = /^(?:[a-z][a-z0-9+.-]*:)?(?:\/\/(?:[^/?#@]*@)?([^/?#:]*)(?::\d*)?)?([^?#]*)(?:\?([^#]*))?/i
+
+/** A part of a link, whole or without its host (`/pricing?plan=day`); null where it has none. */
+export function linkPart(link: string, part: (typeof linkParts)[number], key: string): string | null {
+  // `example.org/pricing` is meant as a host and a path.
+  const bare = /^[\w-]+(\.[\w-]+)+(?:[/?#:]|$)/.test(link) && !/^[a-z][a-z0-9+.-]*:\/\//i.test(link)
+  const match = LINK.exec(bare ? `//${link}` : link)
+  if (!match) return null
+  const [, host = '', path = '', query = ''] = match
+  switch (part) {
+    case 'host':
+      return host.toLowerCase().replace(/^www\./, '') || null
+    case 'path':
+      return path || (host ? '/' : null)
+    case 'first folder':
+      return /^\/?([^/]+)/.exec(path)?.[1] ?? null
+    case 'file ending':
+      return /\.([a-z0-9]{1,10})$/i.exec(path)?.[1].toLowerCase() ?? null
+    case 'query value':
+      return queryValue(query, key)
+  }
+}
+
+function queryValue(query: string, key: string): string | null {
+  for (const pair of query.split('&')) {
+    const [name, ...rest] = pair.split('=')
+    if (decoded(name) === key) return decoded(rest.join('=')) || null
+  }
+  return null
+}
+
+function decoded(text: string): string {
+  const spaced = text.replaceAll('+', ' ')
+  try {
+    return decodeURIComponent(spaced)
+  } catch {
+    return spaced // a percent sign that is none of the encoding's
+  }
+}

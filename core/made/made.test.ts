@@ -1,0 +1,347 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import {
+  answer,
+  days,
+  eventLog,
+  logOf,
+  madeBase,
+  MONDAY,
+  peopleIn,
+  type TestEvent,
+  type TestLog,
+} from '../../tests/eventLog.js'
+import type { TrendResult } from '../analyses/trend/finish.js'
+import type { TrendQuestion } from '../analyses/trend/question.js'
+import type { FunnelResult } from '../analyses/funnel/finish.js'
+import type { Value } from '../log/values.js'
+import type { Filter } from '../questions/parts.js'
+import { makeReady, MadeCache } from './columns.js'
+import { derivedSchema, type Mending, type Recipe } from './definitions.js'
+import { linkPart } from './evaluate.js'
+import { findNever } from './never.js'
+import { countRules, previewMade } from './preview.js'
+import { findCircle } from './refs.js'
+
+const made = (name: string, recipe: Recipe, of: 'event' | 'person' = 'event') => ({ name, of, description: '', recipe })
+const event = (name: string) => ({ of: 'event' as const, name })
+
+/** Events of one person on following days, each with some properties. */
+function did(properties: Record<string, Value>[], more: Partial<TestEvent> = {}): TestEvent[] {
+  return properties.map((each, i) => ({
+    ...{ person: `p${i}`, event: 'did', time: MONDAY + days(1) + i },
+    properties: each,
+    ...more,
+  }))
+}
+
+function groupsBy(log: TestLog, name: string, events: TrendQuestion['series'][0]['event'] = { names: ['did'] }) {
+  const result = answer<TrendResult>(log, {
+    kind: 'trend',
+    series: [{ event: events, measure: 'events' }],
+    every: 'day',
+    range: { from: '2026-01-05', to: '2026-01-31' },
+    breakdowns: [{ by: event(name), keep: 50 }],
+    show: { form: 'lines', as: 'number' },
+  })
+  return Object.fromEntries(
+    result.groups.map(({ key, total }) => [key && 'value' in key ? String(key.value) : 'rest', total]),
+  )
+}
+const groupsOf = (properties: Record<string, Value>[], recipe: Recipe) =>
+  groupsBy(logOf(did(properties), { mending: { derived: [made('x', recipe)] } }), 'x')
+
+describe('derived properties', () => {
+  test('arithmetic: a missing value, a text and ÷ 0 are gaps', () => {
+    const recipe: Recipe = { kind: 'arithmetic', formula: 'fare / minutes' }
+    const rows: Record<string, Value>[] = [
+      { fare: 6, minutes: 4 },
+      { fare: 3, minutes: 2 },
+      { fare: 6 },
+      { fare: 'six', minutes: 1 },
+    ]
+    expect(groupsOf([...rows, { fare: 1, minutes: 0 }], recipe)).toEqual({ '1.5': 2, null: 3 })
+  })
+
+  test('texts are joined; no value anywhere makes no value', () => {
+    const parts = [{ property: event('a') }, { text: ' → ' }, { property: event('b') }]
+    expect(groupsOf([{ a: 'x', b: 'y' }, { a: 'x', b: 2 }, { a: 'x' }], { kind: 'joined', parts })).toEqual({
+      'x → y': 1,
+      'x → 2': 1,
+      null: 1,
+    })
+  })
+
+  test('parts of a date are read in the workspace’s zone, from a property or the event’s own time', () => {
+    // Monday 23:30 UTC is Tuesday 00:30 in Berlin.
+    const late = {
+      person: 'a',
+      event: 'did',
+      time: MONDAY + days(7) + 84_600_000,
+      properties: { when: '2026-01-05T23:30:00Z' },
+    }
+    const zone = 'Europe/Berlin'
+    const asked = (recipe: Recipe) => {
+      const log = logOf([late], { zone, mending: { derived: [made('x', recipe)] } })
+      const base = madeBase(log, { calendar: { zone, firstDayOfWeek: 1 } })
+      return previewMade(made('x', recipe), base).values[0]?.text
+    }
+    const time = { of: 'time' } as const
+    expect(asked({ kind: 'date part', input: time, part: 'weekday' })).toBe('Tuesday')
+    expect(asked({ kind: 'date part', input: time, part: 'hour' })).toBe('0')
+    expect(asked({ kind: 'date part', input: event('when'), part: 'day' })).toBe('2026-01-06')
+    expect(asked({ kind: 'date part', input: event('when'), part: 'week' })).toBe('2026-01-05')
+    expect(asked({ kind: 'date part', input: event('when'), part: 'month' })).toBe('January')
+  })
+
+  test.each([
+    ['https://www.Example.org:80/shop/item.html?utm_source=news&q=a+b#top', 'host', '', 'example.org'],
+    ['https://example.org/shop/item.html?q=1', 'path', '', '/shop/item.html'],
+    ['https://example.org', 'path', '', '/'],
+    ['/shop/item?q=1', 'path', '', '/shop/item'],
+    ['/shop/item', 'host', '', null],
+    ['example.org/shop', 'host', '', 'example.org'],
+    ['example.org/shop', 'first folder', '', 'shop'],
+    ['/a/b.PDF', 'file ending', '', 'pdf'],
+    ['/a?q=a+b%21', 'query value', 'q', 'a b!'],
+    ['/a?q=%', 'query value', 'q', '%'],
+    ['/a', 'query value', 'q', null],
+  ] as const)('of %s the %s %s is %s', (link, part, key, result) => expect(linkPart(link, part, key)).toBe(result))
+
+  test('the first rule that holds gives the value; none is no value', () => {
+    const is = (name: string, ...values: string[]): Filter => ({ property: event(name), op: 'is', values })
+    const rows: Recipe = {
+      kind: 'rules',
+      rows: [
+        { where: is('from', 'ad'), gives: { text: 'Paid' } },
+        { where: { all: [is('from', 'mail'), { property: event('n'), op: '>', number: 3 }] }, gives: { text: 'Mail' } },
+        { where: is('from', 'mail', 'ad'), gives: { property: event('from') } },
+      ],
+    }
+    const data: Record<string, Value>[] = [
+      { from: 'ad' },
+      { from: 'mail', n: 4 },
+      { from: 'mail', n: 3 },
+      { from: 'web' },
+    ]
+    expect(groupsOf(data, rows)).toEqual({ Paid: 1, Mail: 1, mail: 1, null: 1 })
+    expect(groupsOf(data, { ...rows, otherwise: { text: 'Other' } })).toEqual({ Paid: 1, Mail: 1, mail: 1, Other: 1 })
+  })
+
+  test('a look-up list leaves other values as they are, or takes them away, or names them', () => {
+    const data: Record<string, Value>[] = [{ c: 'PT' }, { c: 'DE' }, { n: 1 }]
+    const list = (otherwise: Extract<Recipe, { kind: 'look-up' }>['otherwise']): Recipe => ({
+      ...{ kind: 'look-up', input: event('c'), table: [['PT', 'Portugal']], otherwise },
+    })
+    expect(groupsOf(data, list('as it is'))).toEqual({ Portugal: 1, DE: 1, null: 1 })
+    expect(groupsOf(data, list('no value'))).toEqual({ Portugal: 1, null: 2 })
+    expect(groupsOf(data, list({ text: 'Elsewhere' }))).toEqual({ Portugal: 1, Elsewhere: 1, null: 1 })
+  })
+
+  test('one may be made from another, and be used in filters, funnels and of people', () => {
+    const profiles = { ada: { born: 1960 }, grace: { born: 2001 } }
+    const derived: Mending['derived'] = [
+      made('age', { kind: 'arithmetic', formula: '2026 - born' }, 'person'),
+      made(
+        'band',
+        {
+          kind: 'rules',
+          rows: [{ where: { property: { of: 'person', name: 'age' }, op: '<', number: 30 }, gives: { text: 'young' } }],
+          otherwise: { text: 'older' },
+        },
+        'person',
+      ),
+    ]
+    const log = eventLog({ ada: 'view@1d buy@2d', grace: 'view@1d' }, { profiles, mending: { derived } })
+    const band = { of: 'person', name: 'band' } as const
+    const question = (where?: Filter): TrendQuestion => ({
+      kind: 'trend',
+      series: [{ event: { names: ['view'] }, measure: 'people', ...(where ? { where } : {}) }],
+      every: 'day',
+      range: { from: '2026-01-05', to: '2026-01-31' },
+      show: { form: 'lines', as: 'number' },
+    })
+    expect(peopleIn(log, question({ property: band, op: 'is', values: ['young'] }), [{ kind: 'point' }])).toEqual([
+      'grace',
+    ])
+    const funnel = answer<FunnelResult>(log, {
+      kind: 'funnel',
+      steps: [{ event: { names: ['view'] } }, { event: { names: ['buy'] } }],
+      window: { count: 7, unit: 'day' },
+      range: { from: '2026-01-05', to: '2026-01-31' },
+      breakdowns: [{ by: band, keep: 5 }],
+    })
+    expect(funnel.groups.map(({ key, steps }) => [key, steps.map((step) => step.people)])).toEqual([
+      [{ value: 'older' }, [1, 1]],
+      [{ value: 'young' }, [1, 0]],
+    ])
+  })
+
+  test('a breakdown by one gives what a plain property with the same values gives, for any cut of the data', () => {
+    const channel = (from: unknown, n: unknown) => (from === 'a' ? 'A' : from === 'b' && Number(n) > 1 ? 'B' : 'other')
+    const row = fc.record({
+      person: fc.constantFrom('x', 'y', 'z'),
+      event: fc.constantFrom('did', 'saw'),
+      from: fc.constantFrom('a', 'b', 'c', undefined),
+      n: fc.constantFrom(1, 2, undefined),
+    })
+    fc.assert(
+      fc.property(fc.array(row, { minLength: 1, maxLength: 40 }), (rows) => {
+        const events = rows.map(({ person, event: name, from, n }, i) => ({
+          ...{ person, event: name, time: MONDAY + i },
+          properties: {
+            ...(from === undefined ? {} : { from }),
+            ...(n === undefined ? {} : { n }),
+            plain: channel(from, n),
+          },
+        }))
+        const is = (value: string): Filter => ({ property: event('from'), op: 'is', values: [value] })
+        const recipe: Recipe = {
+          kind: 'rules',
+          rows: [
+            { where: is('a'), gives: { text: 'A' } },
+            { where: { all: [is('b'), { property: event('n'), op: '>', number: 1 }] }, gives: { text: 'B' } },
+          ],
+          otherwise: { text: 'other' },
+        }
+        const log = logOf(events, { mending: { derived: [made('x', recipe)] } })
+        const all = { activity: true } as const
+        expect(groupsBy(log, 'x', all)).toEqual(groupsBy(log, 'plain', all))
+      }),
+    )
+  })
+})
+
+describe('merged and combined', () => {
+  const rides: TestEvent[] = [
+    { person: 'ada', event: 'Ride', time: MONDAY + 1, properties: { bike_type: 'cargo', fare: 2 } },
+    { person: 'ada', event: 'ride_old', time: MONDAY + 2, properties: { bikeType: 'pedal', price: 3 } },
+    { person: 'grace', event: 'ride_old', time: MONDAY + 3, properties: { bike_type: 'cargo' } },
+  ]
+  const people = (log: TestLog, name: string) =>
+    answer<TrendResult>(log, {
+      kind: 'trend',
+      series: [{ event: { names: [name] }, measure: 'people' }],
+      every: 'day',
+      range: { from: '2026-01-05', to: '2026-01-31' },
+      show: { form: 'lines', as: 'number' },
+    }).all.total
+
+  test('an old event counts as the one it is merged into, under both names; taken back, it is apart again', () => {
+    const log = logOf(rides, { mending: { mergedEvents: { ride_old: 'Ride' } } })
+    expect([people(log, 'Ride'), people(log, 'ride_old')]).toEqual([2, 2])
+    expect([people(logOf(rides), 'Ride'), people(logOf(rides), 'ride_old')]).toEqual([1, 2])
+  })
+
+  test('an old property is read as the right one, whichever an event carries', () => {
+    const mergedProperties = [{ of: 'event' as const, from: 'bikeType', into: 'bike_type' }]
+    const log = logOf(rides, { mending: { mergedProperties, mergedEvents: { ride_old: 'Ride' } } })
+    expect(groupsBy(log, 'bike_type', { names: ['Ride'] })).toEqual({ cargo: 2, pedal: 1 })
+    expect(groupsBy(log, 'bikeType', { names: ['Ride'] })).toEqual({ cargo: 2, pedal: 1 })
+  })
+
+  test('a combined event counts several types as one, with a property from the right one of each', () => {
+    const combined = [
+      {
+        ...{ name: 'Any ride', description: '', events: ['Ride', 'ride_old'] },
+        properties: [{ name: 'paid', from: { Ride: 'fare', ride_old: 'price' } }],
+      },
+    ]
+    const log = logOf(rides, { mending: { combined } })
+    expect(people(log, 'Any ride')).toBe(2)
+    expect(groupsBy(log, 'paid', { names: ['Any ride'] })).toEqual({ '2': 1, '3': 1, null: 1 })
+  })
+
+  test('a column is made once, and made anew when the profiles it reads change', () => {
+    const derived = [made('x', { kind: 'joined', parts: [{ property: { of: 'person', name: 'plan' } }] })]
+    const log = eventLog({ ada: 'did@1d' }, { profiles: { ada: { plan: 'Day' } }, mending: { derived } })
+    const cache = new MadeCache()
+    const ask = { event: { names: ['did'] }, by: event('x') }
+    const base = madeBase(log)
+    const [first] = makeReady(ask, base, cache)
+    expect(makeReady(ask, base, cache)).toEqual([])
+    const again = { ...log.log, made: [] }
+    expect(makeReady(ask, { ...base, logs: [again] }, cache)[0].column).toBe(first.column)
+    const changed = { ...log.log, made: [], profiles: log.log.profiles.map((column) => ({ ...column })) }
+    expect(makeReady(ask, { ...base, logs: [changed] }, cache)[0].column).not.toBe(first.column)
+  })
+})
+
+describe('before it is saved', () => {
+  test('a circle is named', () => {
+    const needs = (name: string, input: string) => made(name, { kind: 'arithmetic', formula: `${input} + 1` })
+    expect(findCircle([needs('a', 'b'), needs('b', 'c'), needs('c', 'a')])).toEqual(['a', 'b', 'c', 'a'])
+    expect(findCircle([needs('a', 'a')])).toEqual(['a', 'a'])
+    expect(findCircle([needs('a', 'b'), needs('b', 'c')])).toBeNull()
+  })
+
+  test('one in a circle with itself gives no value rather than no answer', () => {
+    expect(groupsOf([{ y: 1 }], { kind: 'arithmetic', formula: 'x + 1' })).toEqual({ null: 1 })
+  })
+
+  test('the preview tells values, gaps with their reasons, and what was read', () => {
+    const log = logOf(did([{ fare: 6, minutes: 4 }, { fare: 6 }, { fare: 'six', minutes: 1 }, { fare: 1, minutes: 0 }]))
+    const preview = previewMade(made('x', { kind: 'arithmetic', formula: 'fare / minutes' }), madeBase(log))
+    expect(preview).toMatchObject({ total: 4, valued: 1, faults: [], values: [{ text: '1.5', count: 1 }] })
+    expect(new Set(preview.gaps.map(({ reason }) => reason))).toEqual(
+      new Set(['minutes has no value', 'fare is not a number there', 'it would divide by zero']),
+    )
+    expect(preview.samples.at(-1)).toEqual({
+      event: 'did',
+      inputs: [
+        { name: 'fare', text: '6' },
+        { name: 'minutes', text: '4' },
+      ],
+      value: '1.5',
+    })
+  })
+
+  test('an unknown property is a fault with its place', () => {
+    const { faults } = previewMade(
+      made('x', { kind: 'arithmetic', formula: 'fares * 2' }),
+      madeBase(logOf(did([{ fare: 6 }]))),
+    )
+    expect(faults).toMatchObject([{ path: ['formula'], code: 'unknown_property', got: 'fares', want: 'fare' }])
+  })
+
+  test('each row is counted by what it catches first, people once', () => {
+    const rows: Recipe = {
+      kind: 'rules',
+      rows: [
+        { where: { property: event('s'), op: 'is', values: ['ad'] }, gives: { text: 'Paid' } },
+        { where: { property: event('s'), op: 'has a value' }, gives: { text: 'Other' } },
+      ],
+    }
+    const events = [...did([{ s: 'ad' }, { s: 'mail' }, {}]), ...did([{ s: 'ad' }])]
+    expect(countRules(rows, madeBase(logOf(events)))).toEqual([
+      { events: 2, people: 1 },
+      { events: 1, people: 1 },
+      { events: 1, people: 1 },
+    ])
+  })
+
+  test('a definition that is not whole is refused with words', () => {
+    const bad = derivedSchema.safeParse({ name: ' ', of: 'event', recipe: { kind: 'joined', parts: [] } })
+    expect(bad.error!.issues.map(({ message }) => message)).toEqual(['give it a name', 'join at least one property'])
+  })
+})
+
+describe('rows that can never match', () => {
+  const is = (...values: string[]): Filter => ({ property: event('s'), op: 'is', values })
+  const more = (op: '>' | '<', number: number): Filter => ({ property: event('n'), op, number })
+  const starts: Filter = { property: event('s'), op: 'starts with', text: 'ne' }
+  test.each<[string, Filter[], (string | null)[]]>([
+    ['the same twice', [is('a'), is('a')], [null, 'covered']],
+    ['narrower after wider', [is('a', 'b'), { all: [is('a'), more('>', 1)] }], [null, 'covered']],
+    ['wider after narrower', [{ all: [is('a'), more('>', 1)] }, is('a')], [null, null]],
+    ['a value caught by another comparison', [starts, is('news', 'next')], [null, 'covered']],
+    ['values each caught by a row of its own', [is('a'), is('b'), is('a', 'b')], [null, null, 'covered']],
+    ['two ranges that exclude one another', [{ all: [more('>', 5), more('<', 3)] }], ['contradiction']],
+    ['anything after no condition', [{ all: [] }, is('a')], [null, 'covered']],
+    ['alternatives are given the benefit of the doubt', [is('a'), { any: [is('a'), is('c')] }], [null, null]],
+    ['no value and a value', [{ all: [{ property: event('s'), op: 'has no value' }, is('a')] }], ['contradiction']],
+  ])('%s', (_what, filters, expected) => {
+    const found = findNever(filters.map((where) => ({ where, gives: { text: 'x' } })))
+    expect(found.map((never) => never?.why ?? null)).toEqual(expected)
+  })
+})

@@ -1,0 +1,217 @@
+import type { CompileContext } from '../filters/compile.js'
+import { columnOf } from '../filters/bind.js'
+import { Dictionary } from '../log/dictionary.js'
+import type { Column, EventLog } from '../log/log.js'
+import type { MadeInfo } from '../log/schema.js'
+import type { Fault } from '../questions/faults.js'
+import { makeColumn, makeProfileColumn, type MadeBase } from './columns.js'
+import type { Derived, Recipe } from './definitions.js'
+import { bindSource, compileRecipe, textOf, type Maker, type MadeValue } from './evaluate.js'
+import { inputsOf } from './refs.js'
+
+/** What a derived property would give, on the events there are. */
+export interface MadePreview {
+  faults: Fault[]
+  /** events (or people) it is worked out for, and how many get a value */
+  total: number
+  valued: number
+  /** why the others are gaps, the commonest first */
+  gaps: { reason: string; count: number }[]
+  /** the commonest values */
+  values: { text: string; count: number }[]
+  /** the newest few events: what was read, and what it gives; null = no value */
+  samples: { event: string; inputs: { name: string; text: string | null }[]; value: string | null }[]
+}
+
+const MOST_VALUES = 12
+const SAMPLES = 8
+
+/**
+ * Works a definition out without keeping it. What it is made from must have been made ready before.
+ * An event's property is worked out for the event types that carry any of what it reads; for all, where it reads
+ * nothing of the event's own properties.
+ */
+export function previewMade(definition: Derived, base: MadeBase): MadePreview {
+  const { recipe, of } = definition
+  const info: MadeInfo = {
+    ...{ name: definition.name, of, recipe },
+    ...{ dictionary: new Dictionary(), firstDate: Infinity, lastDate: -Infinity },
+  }
+  const context: CompileContext = { ...base, faults: [] }
+  const compiled = compileRecipe(info, context)
+  const result: MadePreview = { faults: context.faults, total: 0, valued: 0, gaps: [], values: [], samples: [] }
+  const counts = new Map<string, number>()
+  const gaps = new Map<string, number>()
+  const zone = base.calendar.zone
+  const explain = gapReader(recipe, of, context)
+  const newest: { at: number; log: EventLog; type: number; slot: number; value: MadeValue }[] = []
+
+  const take = (log: EventLog, type: number, slot: number, row: number, person: number, column: Column) => {
+    result.total++
+    const value = read(column, slot, info.dictionary)
+    if (value === null) add(gaps, explain(log, type, row, slot, person))
+    else {
+      result.valued++
+      for (const text of Array.isArray(value) ? (value as string[]) : [textOf(value, zone)])
+        if (counts.has(text) || counts.size < 5000) add(counts, text)
+    }
+    const at = row < 0 ? person : log.time[row]
+    if (newest.length === SAMPLES && at <= newest[SAMPLES - 1].at) return
+    newest.push({ at, log, type, slot, value })
+    newest.sort((a, b) => b.at - a.at)
+    newest.length = Math.min(newest.length, SAMPLES)
+  }
+
+  if (of === 'person') {
+    const log = base.logs[0]
+    if (log) {
+      const column = makeProfileColumn(log, base.people, info, compiled)
+      const present = peopleWithEvents(base)
+      for (let person = 0; person < base.people; person++)
+        if (present[person]) take(log, -1, person, -1, person, column)
+    }
+  } else {
+    const own = compiled.inputs?.filter((ref) => ref.of === 'event' || ref.of === 'made') ?? []
+    for (const log of base.logs)
+      for (let type = 0; type < log.rowsOfType.length; type++) {
+        if (own.length > 0 && !own.some((ref) => columnOf(ref, log, type))) continue
+        const column = makeColumn(log, type, info, compiled)
+        eachSlot(log, type, base.now, (slot, row, person) => take(log, type, slot, row, person, column))
+      }
+  }
+
+  const inputs = inputsOf(recipe, of)
+  const readers = compiled.inputs === null && inputs.length === 0 ? [] : inputs
+  result.samples = newest.map(({ log, type, slot, value }) => {
+    const row = type < 0 ? -1 : log.rowsOfType[type][slot]
+    const person = type < 0 ? slot : personOf(log, row)
+    return {
+      event: type < 0 ? 'person' : base.schema.types[type].name,
+      inputs: readers.map((ref) => {
+        const maker = bindSource(sourceOf(ref, context), log, type)
+        const got = maker(row, slot, person)
+        return { name: ref.of === 'source' ? 'source' : ref.name, text: got === null ? null : textOf(got, zone) }
+      }),
+      value: value === null ? null : textOf(value, zone),
+    }
+  })
+  result.values = ranked(counts, MOST_VALUES).map(([text, count]) => ({ text, count }))
+  result.gaps = ranked(gaps, 6).map(([reason, count]) => ({ reason, count }))
+  return result
+}
+
+function read({ codes, numbers, dates }: Column, slot: number, dictionary: Dictionary): MadeValue {
+  if (codes && codes[slot] > 0) return dictionary.values[codes[slot]]
+  if (numbers && numbers[slot] === numbers[slot]) return numbers[slot]
+  return dates && dates[slot] === dates[slot] ? { ms: dates[slot] } : null
+}
+
+function sourceOf(ref: ReturnType<typeof inputsOf>[number], { schema }: CompileContext) {
+  if (ref.of === 'source') return { column: { of: 'source' as const }, dictionary: schema.sources }
+  const made = schema.madeCode(ref.of, ref.name)
+  if (made !== undefined)
+    return {
+      column: { of: ref.of === 'event' ? ('made' as const) : ('made person' as const), code: made },
+      dictionary: schema.made[made].dictionary,
+    }
+  const code = ref.of === 'event' ? schema.propertyCode(ref.name) : schema.profileCode(ref.name)
+  if (code === undefined) return null
+  const known = ref.of === 'event' ? schema.properties : schema.profile
+  return { column: { of: ref.of, code }, dictionary: known[code].dictionary }
+}
+
+/** Says why an event has no value. */
+function gapReader(recipe: Recipe, of: 'event' | 'person', context: CompileContext) {
+  const inputs = inputsOf(recipe, of).map((ref) => ({ ref, source: sourceOf(ref, context) }))
+  let bound: { log: EventLog; type: number; makers: Maker[] } | null = null
+  return (log: EventLog, type: number, row: number, slot: number, person: number): string => {
+    if (recipe.kind === 'rules') return 'no rule holds'
+    if (bound?.log !== log || bound.type !== type)
+      bound = { log, type, makers: inputs.map(({ source }) => bindSource(source, log, type)) }
+    for (const [i, { ref }] of inputs.entries()) {
+      const name = ref.of === 'source' ? 'the source' : ref.name
+      const value = bound.makers[i](row, slot, person)
+      if (value === null) return `${name} has no value`
+      if (recipe.kind === 'arithmetic' && typeof value !== 'number') return `${name} is not a number there`
+      if (recipe.kind === 'link part' && typeof value !== 'string') return `${name} is not a text there`
+      if (recipe.kind === 'date part' && (typeof value !== 'object' || Array.isArray(value)))
+        return `${name} is not a date there`
+    }
+    if (recipe.kind === 'arithmetic') return 'it would divide by zero'
+    return recipe.kind === 'link part' ? `the link has no ${recipe.part}` : 'the value is not in the list'
+  }
+}
+
+/** How much each row of a rule set catches; the last is the fallback. */
+export interface RuleCount {
+  events: number
+  people: number
+}
+
+/** Counts, over all events up to now, which row of a rule set holds first. */
+export function countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: MadeBase): RuleCount[] {
+  const numbered: Recipe = {
+    kind: 'rules',
+    rows: recipe.rows.map(({ where }, i) => ({ where, gives: { number: i } })),
+    otherwise: { number: recipe.rows.length },
+  }
+  const info: MadeInfo = {
+    ...{ name: '', of: 'event', recipe: numbered },
+    ...{ dictionary: new Dictionary(), firstDate: Infinity, lastDate: -Infinity },
+  }
+  const compiled = compileRecipe(info, { ...base, faults: [] })
+  const counts: RuleCount[] = Array.from({ length: recipe.rows.length + 1 }, () => ({ events: 0, people: 0 }))
+  const last = new Int32Array(counts.length).fill(-1)
+  for (const log of base.logs) {
+    const columns = log.rowsOfType.map((_rows, type) => makeColumn(log, type, info, compiled).numbers)
+    for (let index = 0; index < log.people; index++) {
+      if (log.hidden?.[index]) continue
+      const person = log.person[index]
+      for (let row = log.offsets[index]; row < log.offsets[index + 1] && log.time[row] <= base.now; row++) {
+        const rule = columns[log.type[row]]![log.slot[row]]
+        counts[rule].events++
+        if (last[rule] !== person) {
+          last[rule] = person
+          counts[rule].people++
+        }
+      }
+    }
+  }
+  return counts
+}
+
+function eachSlot(
+  log: EventLog,
+  type: number,
+  now: number,
+  visit: (slot: number, row: number, person: number) => void,
+): void {
+  const rows = log.rowsOfType[type]
+  let index = 0
+  for (let slot = 0; slot < rows.length; slot++) {
+    const row = rows[slot]
+    while (log.offsets[index + 1] <= row) index++
+    if (log.hidden?.[index] || log.time[row] > now) continue
+    visit(slot, row, log.person[index])
+  }
+}
+
+function peopleWithEvents({ logs, people }: MadeBase): Uint8Array {
+  const present = new Uint8Array(people)
+  for (const log of logs) log.person.forEach((person, index) => !log.hidden?.[index] && (present[person] = 1))
+  return present
+}
+
+function personOf(log: EventLog, row: number): number {
+  let index = 0
+  while (log.offsets[index + 1] <= row) index++
+  return log.person[index]
+}
+
+function add(counts: Map<string, number>, key: string): void {
+  counts.set(key, (counts.get(key) ?? 0) + 1)
+}
+
+function ranked(counts: Map<string, number>, most: number): [string, number][] {
+  return [...counts].sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1)).slice(0, most)
+}

@@ -1,0 +1,189 @@
+import { makeCodes, makeReady, type MadeBase, type MadeColumn } from '../../core/made/columns.js'
+import type { MadeCache } from '../../core/made/columns.js'
+import { derivedSchema, type Derived } from '../../core/made/definitions.js'
+import { countRules, previewMade, type MadePreview, type RuleCount } from '../../core/made/preview.js'
+import { propertiesIn, inputsOf } from '../../core/made/refs.js'
+import { findProblems, personIndex, type Problem } from '../../core/plan/quality.js'
+import type { PropertyRef } from '../../core/questions/parts.js'
+import type { EventLog } from '../../core/log/log.js'
+import type { Db } from '../store/database.js'
+import { mendingStore } from '../store/mending.js'
+import { planStore } from '../store/plan.js'
+import { settingsStore } from '../store/settings.js'
+import { commonValues, type ValueCount } from './catalog.js'
+
+/** What pages ask of the data as it stands, beside studies. */
+export type InsightRequest =
+  | { kind: 'values'; property: PropertyRef; search: string; limit: number }
+  | { kind: 'problems' }
+  | { kind: 'preview made'; definition: Derived }
+  | { kind: 'count rules'; definition: Derived }
+  | { kind: 'newest of event'; event: string; limit: number }
+  | { kind: 'all of problem'; rule: Problem['rule']; event: string; property: string | null }
+  | { kind: 'person'; person: number; event: string | null; offset: number; limit: number }
+
+export interface PersonEvents {
+  /** events of the person up to now, and of them those asked for */
+  events: number
+  matching: number
+  firstMs: number | null
+  lastMs: number | null
+  sessions: number
+  /** by event type, the commonest first */
+  types: { event: string; events: number }[]
+  /** events in each of the last 26 weeks (7 × 24 h) up to now, oldest first */
+  weeks: number[]
+  /** newest first; `session` counts from 1, the person's first */
+  page: { seq: number; timeMs: number; session: number }[]
+}
+
+/** A session ends with a gap of more than this. */
+const SESSION_GAP_MS = 30 * 60_000
+const WEEK_MS = 7 * 86_400_000
+const PERSON_WEEKS = 26
+
+export function insight(db: Db, cache: MadeCache, extend: (columns: MadeColumn[]) => void) {
+  let problems: { base: MadeBase['logs']; now: number; found: Problem[] } | null = null
+
+  function ready(definition: unknown, base: MadeBase): void {
+    const wanted = propertiesIn(definition).flatMap((ref) =>
+      ref.of === 'source' ? [] : (base.schema.madeCode(ref.of, ref.name) ?? []),
+    )
+    const types = base.schema.types.map((_type, code) => code)
+    extend([...makeReady(definition, base, cache), ...makeCodes(wanted, types, base, cache)])
+  }
+
+  /** A formula's names are properties as well, which looking through the definition does not find. */
+  function readyFor(definition: Derived, base: MadeBase): void {
+    ready([definition, ...inputsOf(definition.recipe, definition.of)], base)
+  }
+
+  function allProblems(base: MadeBase): Problem[] {
+    if (problems?.base === base.logs && problems.now === base.now) return problems.found
+    const found = findProblems(base.logs, {
+      ...{ schema: base.schema, now: base.now, plan: planStore(db).get(), mending: mendingStore(db).get() },
+      versionProperty: settingsStore(db).get().versionProperty,
+    })
+    problems = { base: base.logs, now: base.now, found }
+    return found
+  }
+
+  return (request: InsightRequest, base: MadeBase): unknown => {
+    switch (request.kind) {
+      case 'values':
+        ready(request.property, base)
+        return commonValues(
+          base.schema,
+          base.logs,
+          request.property,
+          request.search,
+          request.limit,
+        ) satisfies ValueCount[]
+      case 'problems':
+        return allProblems(base)
+      case 'preview made': {
+        const definition = derivedSchema.parse(request.definition)
+        readyFor(definition, base)
+        return previewMade(definition, base) satisfies MadePreview
+      }
+      case 'count rules': {
+        const { recipe } = request.definition
+        if (recipe.kind !== 'rules') throw new RangeError(`only rules have rows: ${recipe.kind}`)
+        readyFor(request.definition, base)
+        return countRules(recipe, base) satisfies RuleCount[]
+      }
+      case 'newest of event':
+        return newestOf(request.event, request.limit, base)
+      case 'all of problem': {
+        const { rule, event, property } = request
+        const context = {
+          ...{ schema: base.schema, now: base.now, plan: planStore(db).get(), mending: mendingStore(db).get() },
+          versionProperty: settingsStore(db).get().versionProperty,
+          samples: Infinity,
+        }
+        return (
+          findProblems(base.logs, context).find(
+            (each) => each.rule === rule && each.event === event && each.property === property,
+          )?.samples ?? []
+        )
+      }
+      case 'person':
+        return personEvents(request, base)
+    }
+  }
+}
+
+/** Arrival numbers of the events of one name that came last. */
+function newestOf(event: string, limit: number, { schema, logs, now }: MadeBase): number[] {
+  const newest: number[] = []
+  for (const type of schema.typesNamed(event) ?? [])
+    for (const log of logs)
+      for (const row of log.rowsOfType[type] ?? []) {
+        const arrival = log.arrival[row]
+        if (newest.length === limit && arrival <= newest[limit - 1]!) continue
+        if (log.time[row]! > now || (log.hidden && log.hidden[personIndex(log, row)])) continue
+        newest.push(arrival!)
+        newest.sort((a, b) => b - a)
+        newest.length = Math.min(newest.length, limit)
+      }
+  return newest
+}
+
+function personEvents(
+  { person, event, offset, limit }: Extract<InsightRequest, { kind: 'person' }>,
+  { schema, logs, now }: MadeBase,
+): PersonEvents {
+  const found: PersonEvents = {
+    ...{ events: 0, matching: 0, firstMs: null, lastMs: null, sessions: 0, types: [], page: [] },
+    weeks: new Array<number>(PERSON_WEEKS).fill(0),
+  }
+  const place = findPerson(logs, person)
+  if (!place) return found
+  const { log, from, to } = place
+  const wanted = event === null ? null : new Set(schema.typesNamed(event) ?? [])
+  const types = new Map<number, number>()
+  const matching: PersonEvents['page'] = []
+  let before = -Infinity
+  for (let row = from; row < to && log.time[row]! <= now; row++) {
+    const at = log.time[row]!
+    if (at - before > SESSION_GAP_MS) found.sessions++
+    before = at
+    found.events++
+    found.firstMs ??= at
+    found.lastMs = at
+    types.set(log.type[row]!, (types.get(log.type[row]!) ?? 0) + 1)
+    const week = PERSON_WEEKS - 1 - Math.floor((now - at) / WEEK_MS)
+    if (week >= 0) found.weeks[week]!++
+    if (!wanted || wanted.has(log.type[row]!))
+      matching.push({ seq: log.arrival[row]!, timeMs: at, session: found.sessions })
+  }
+  found.matching = matching.length
+  found.types = [...types]
+    .sort((a, b) => b[1] - a[1])
+    .map(([type, events]) => ({ event: schema.types[type]!.name, events }))
+  found.page = matching.reverse().slice(offset, offset + limit)
+  return found
+}
+
+export function findPerson(
+  logs: readonly EventLog[],
+  person: number,
+): { log: EventLog; from: number; to: number } | null {
+  for (const log of logs) {
+    const index = indexOf(log.person, person)
+    if (index >= 0 && !log.hidden?.[index]) return { log, from: log.offsets[index]!, to: log.offsets[index + 1]! }
+  }
+  return null
+}
+
+function indexOf(sorted: Uint32Array, value: number): number {
+  let low = 0
+  let high = sorted.length - 1
+  while (low <= high) {
+    const middle = (low + high) >> 1
+    if (sorted[middle] === value) return middle
+    if (sorted[middle]! < value) low = middle + 1
+    else high = middle - 1
+  }
+  return -1
+}

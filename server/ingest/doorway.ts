@@ -1,0 +1,130 @@
+import { checkerOf, type Checker } from '../../core/plan/check.js'
+import type { Violation } from '../../core/plan/plan.js'
+import type { Db } from '../store/database.js'
+import { definitionsVersion } from '../store/definitions.js'
+import { mendingStore } from '../store/mending.js'
+import { planStore } from '../store/plan.js'
+import { setAsideStore, type Aside } from '../store/setAside.js'
+import { settingsStore } from '../store/settings.js'
+import type { BodyItem } from './body.js'
+import { readEvent, type IncomingEvent } from './event.js'
+import type { EventWriter, WriteOptions, Written } from './writer.js'
+
+/** Input, sorted by what is to happen to it. */
+export interface Sorted {
+  good: IncomingEvent[]
+  /** passed the checks, and does not fit the plan, whose policy is to set it aside */
+  aside: Aside[]
+  /** refused, each with its line */
+  rejected: { line: number; reason: string; ahead?: IncomingEvent; content: string }[]
+}
+
+export interface TakenIn extends Written {
+  setAside: number
+}
+
+const MOST_KEPT = 20_000
+
+/** The one way in for events, whatever they come by: checked, held against the tracking plan, written. */
+export function doorway(db: Db, writer: EventWriter) {
+  const plans = planStore(db)
+  const mending = mendingStore(db)
+  const settings = settingsStore(db)
+  const store = setAsideStore(db)
+  let version = -1
+  let checker: Checker
+  let versionProperty = ''
+
+  function refresh(): void {
+    const now = definitionsVersion(db)
+    if (now === version) return
+    version = now
+    checker = checkerOf(plans.get(), mending.get())
+    versionProperty = settings.get().versionProperty
+  }
+
+  function asideOf(
+    event: IncomingEvent,
+    rule: Aside['rule'],
+    why: Omit<Violation, 'rule'>,
+    more: { reason: string; content: string; receivedMs: number },
+  ): Aside {
+    const { source } = event
+    const said = event.properties[versionProperty]
+    return {
+      ...{ rule, property: why.property, event: event.event, source, checked: event, ...more },
+      version: said === undefined ? null : String(said),
+    }
+  }
+
+  return {
+    /** Reads and judges items one by one; nothing is written. */
+    sort(items: Iterable<BodyItem>, receivedMs: number): Sorted {
+      refresh()
+      const sorted: Sorted = { good: [], aside: [], rejected: [] }
+      for (const item of items) {
+        if ('reason' in item) {
+          sorted.rejected.push({ line: item.line, reason: item.reason, content: item.text ?? '' })
+          continue
+        }
+        const event = readEvent(item.value, item.content, receivedMs)
+        if ('reason' in event) {
+          sorted.rejected.push({ line: item.line, ...event, content: item.content() })
+          continue
+        }
+        const violations = checker.active ? checker.check(event.event, event.properties) : []
+        if (violations.length > 0 && checker.policyOf(event.event) === 'set aside') {
+          const [first] = violations
+          const reason = violations.map((each) => violationWords(each, event.event)).join('; ')
+          sorted.aside.push(asideOf(event, first.rule, first, { reason, content: item.content(), receivedMs }))
+        } else sorted.good.push(event)
+      }
+      return sorted
+    },
+
+    /** Refused items as something to be kept and looked at. */
+    refusedAsides(rejected: Sorted['rejected'], receivedMs: number): Aside[] {
+      return rejected.map(({ reason, ahead, content: text }) => {
+        const content = text.slice(0, MOST_KEPT)
+        if (ahead) return asideOf(ahead, 'clock ahead', { property: null, got: null }, { reason, content, receivedMs })
+        return {
+          ...{ rule: 'refused', property: null, reason, content, receivedMs },
+          ...{ event: null, source: null, version: null, checked: null },
+        }
+      })
+    },
+
+    /** Writes what was sorted, in one transaction. */
+    write(sorted: Sorted, receivedMs: number, keepRefused: boolean, options: WriteOptions = {}): TakenIn {
+      let setAside = 0
+      const written = writer.writeEvents(sorted.good, receivedMs, {
+        ...options,
+        also: (each) => {
+          setAside = store.add(sorted.aside)
+          if (keepRefused) store.add(this.refusedAsides(sorted.rejected, receivedMs))
+          options.also?.(each)
+        },
+      })
+      return { ...written, setAside, duplicates: written.duplicates + sorted.aside.length - setAside }
+    },
+  }
+}
+export type Doorway = ReturnType<typeof doorway>
+
+/** One way in which an event does not fit, in words. */
+export function violationWords({ rule, property, got }: Violation, event: string): string {
+  switch (rule) {
+    case 'unknown event':
+      return `the event “${event}” is not in the plan`
+    case 'unknown property':
+      return `the property “${property}” is not in the plan of “${event}”`
+    case 'missing property':
+      return `“${property}” is missing`
+    case 'wrong type':
+      return `“${property}” is of another type than planned: ${got}`
+    case 'value not allowed':
+      return `“${property}” may not be ${got}`
+    case 'pattern not matched':
+      return `“${property}” does not match its pattern: ${got}`
+  }
+}

@@ -1,0 +1,218 @@
+import type { Value } from '../../core/log/values.js'
+import type { Db } from '../store/database.js'
+import { NotFoundError } from '../store/errors.js'
+import type { IncomingEvent } from './event.js'
+
+/** Ids kept in memory at most; beyond it the file is asked again. */
+const MOST_CACHED = 400_000
+
+export type IdSpace = 'known' | 'anonymous'
+
+/** Row numbers of the ids an event carries. */
+export interface EventIds {
+  knownRow: number | null
+  anonymousRow: number | null
+}
+
+/**
+ * Who is who. An event that carries a known and an anonymous id merges the two for good, unless somebody has taken that
+ * pair apart. To be used inside a transaction, by one thread: ids are remembered between calls.
+ */
+export function identities(db: Db) {
+  const findId = db.prepare<[string, string], { id: number; person: number }>(
+    'SELECT id, person FROM person_ids WHERE space = ? AND value = ?',
+  )
+  const personOfId = db.prepare<[number], { person: number }>('SELECT person FROM person_ids WHERE id = ?')
+  const idsOf = db.prepare<[number], { id: number }>('SELECT id FROM person_ids WHERE person = ? ORDER BY id')
+  const insertId = db.prepare('INSERT INTO person_ids (space, value, person) VALUES (?, ?, ?)')
+  const insertPerson = db.prepare('INSERT INTO people (changed) VALUES (?)')
+  const touchPerson = db.prepare('UPDATE people SET changed = ? WHERE id = ?')
+  const moveIds = db.prepare('UPDATE person_ids SET person = ? WHERE person = ?')
+  const moveId = db.prepare('UPDATE person_ids SET person = ? WHERE id = ?')
+  const mergePerson = db.prepare('UPDATE people SET merged_into = ?, changed = ? WHERE id = ?')
+  const moveMerged = db.prepare('UPDATE people SET merged_into = ? WHERE merged_into = ?')
+  const addLink = db.prepare('INSERT INTO id_links (known, anonymous) VALUES (?, ?) ON CONFLICT DO NOTHING')
+  const linkCut = db.prepare<[number, number], { cut: number }>(
+    'SELECT cut FROM id_links WHERE known = ? AND anonymous = ?',
+  )
+  const linksOf = db.prepare<[number, number], { known: number; anonymous: number; cut: number }>(
+    'SELECT known, anonymous, cut FROM id_links WHERE known = ? UNION SELECT known, anonymous, cut FROM id_links WHERE anonymous = ?',
+  )
+  const setCut = db.prepare('UPDATE id_links SET cut = ? WHERE known = ? AND anonymous = ?')
+  const noteSplit = db.prepare('INSERT INTO split_people (person) VALUES (?)')
+  const moveProfile = db.prepare(
+    `INSERT INTO profile_values (person, property, value, written_ms)
+     SELECT ?, property, value, written_ms FROM profile_values WHERE person = ?
+     ON CONFLICT (person, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms
+       WHERE excluded.written_ms > profile_values.written_ms`,
+  )
+  const dropProfile = db.prepare('DELETE FROM profile_values WHERE person = ?')
+  const profileFromWrites = db.prepare(
+    `INSERT INTO profile_values (person, property, value, written_ms)
+     SELECT i.person, w.property, w.value, w.written_ms FROM profile_writes w JOIN person_ids i ON i.id = w.id
+     WHERE i.person = ? ORDER BY w.written_ms
+     ON CONFLICT (person, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms`,
+  )
+  const putProfile = db.prepare(
+    `INSERT INTO profile_values (person, property, value, written_ms) VALUES (?, ?, ?, ?)
+     ON CONFLICT (person, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms
+       WHERE excluded.written_ms >= profile_values.written_ms`,
+  )
+  const putWrite = db.prepare(
+    `INSERT INTO profile_writes (id, property, value, written_ms) VALUES (?, ?, ?, ?)
+     ON CONFLICT (id, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms
+       WHERE excluded.written_ms >= profile_writes.written_ms`,
+  )
+  const dropValue = db.prepare('DELETE FROM profile_values WHERE person = ? AND property = ? AND written_ms <= ?')
+  const dropWrites = db.prepare(
+    `DELETE FROM profile_writes WHERE property = ? AND written_ms <= ?
+       AND id IN (SELECT id FROM person_ids WHERE person = ?)`,
+  )
+
+  const known = new Map<string, number>()
+  const anonymous = new Map<string, number>()
+  /** pairs of ids about which nothing is left to do */
+  const joined = new Set<string>()
+
+  function idRow(space: IdSpace, value: string, changed: number, person?: number): number {
+    const cache = space === 'known' ? known : anonymous
+    const cached = cache.get(value)
+    if (cached !== undefined) return cached
+    if (cache.size >= MOST_CACHED) cache.clear()
+    let id = findId.get(space, value)?.id
+    if (id === undefined) {
+      const owner = person ?? Number(insertPerson.run(changed).lastInsertRowid)
+      if (person !== undefined) touchPerson.run(changed, person)
+      id = Number(insertId.run(space, value, owner).lastInsertRowid)
+    }
+    cache.set(value, id)
+    return id
+  }
+
+  const personOf = (id: number): number => personOfId.get(id)!.person
+
+  /** Makes two people one: the older number stays. Later profile values win. */
+  function merge(a: number, b: number, changed: number): void {
+    if (a === b) return
+    const stays = Math.min(a, b)
+    const goes = Math.max(a, b)
+    moveIds.run(stays, goes)
+    moveProfile.run(stays, goes)
+    dropProfile.run(goes)
+    moveMerged.run(stays, goes)
+    mergePerson.run(stays, changed, goes)
+    touchPerson.run(changed, stays)
+  }
+
+  /** What hangs together among some ids by the links that are not cut. */
+  function groupsOf(ids: readonly number[]): number[][] {
+    const left = new Set(ids)
+    const groups: number[][] = []
+    for (const start of ids) {
+      if (!left.delete(start)) continue
+      const group = [start]
+      for (const at of group)
+        for (const { known: k, anonymous: a, cut } of linksOf.all(at, at)) {
+          const other = k === at ? a : k
+          if (cut === 0 && left.delete(other)) group.push(other)
+        }
+      groups.push(group)
+    }
+    return groups
+  }
+
+  function rebuildProfile(person: number): void {
+    dropProfile.run(person)
+    profileFromWrites.run(person)
+  }
+
+  return {
+    /** After a transaction that failed, the caches may name rows that were rolled back. */
+    forget(): void {
+      for (const cache of [known, anonymous, joined]) cache.clear()
+    },
+    idRow,
+    personOf,
+
+    /** The rows of an event's ids where all is known of them already, so that writing the event changes nothing else. */
+    knownIds(event: IncomingEvent): EventIds | null {
+      const knownRow = event.known === null ? null : known.get(event.known)
+      const anonymousRow = event.anonymous === null ? null : anonymous.get(event.anonymous)
+      if (knownRow === undefined || anonymousRow === undefined) return null
+      if (knownRow !== null && anonymousRow !== null && !joined.has(`${knownRow} ${anonymousRow}`)) return null
+      return { knownRow, anonymousRow }
+    },
+
+    /** The rows of an event's ids, made and merged as need be. */
+    joinIds(event: IncomingEvent, changed: number): EventIds {
+      if (event.known === null) return { knownRow: null, anonymousRow: idRow('anonymous', event.anonymous!, changed) }
+      const knownRow = idRow('known', event.known, changed)
+      if (event.anonymous === null) return { knownRow, anonymousRow: null }
+      // A new anonymous id goes straight to the known person.
+      const fresh = !anonymous.has(event.anonymous) && !findId.get('anonymous', event.anonymous)
+      const anonymousRow = idRow('anonymous', event.anonymous, changed, fresh ? personOf(knownRow) : undefined)
+      const pair = `${knownRow} ${anonymousRow}`
+      if (!joined.has(pair)) {
+        addLink.run(knownRow, anonymousRow)
+        if (linkCut.get(knownRow, anonymousRow)!.cut === 0) merge(personOf(knownRow), personOf(anonymousRow), changed)
+        if (joined.size >= MOST_CACHED) joined.clear()
+        joined.add(pair)
+      }
+      return { knownRow, anonymousRow }
+    },
+
+    /** Writes one profile value for a known id; null takes it away from the whole person. */
+    writeProfile(id: number, property: number, value: Value | null, writtenMs: number): void {
+      const person = personOf(id)
+      if (value === null) {
+        dropValue.run(person, property, writtenMs)
+        dropWrites.run(property, writtenMs, person)
+        return
+      }
+      const text = JSON.stringify(value)
+      putProfile.run(person, property, text, writtenMs)
+      putWrite.run(id, property, text, writtenMs)
+    },
+    touch(id: number, changed: number): void {
+      touchPerson.run(changed, personOf(id))
+    },
+
+    /**
+     * Takes an id out of its person: its links are cut, for events to come as well. What no longer hangs together
+     * becomes people of its own; the largest part that is left keeps the person's number. Each part's profile is what
+     * its own ids wrote.
+     * @returns the person that the id is now; null where the id is all there is of its person
+     */
+    unmerge(id: number, changed: number): number | null {
+      const row = personOfId.get(id)
+      if (!row) throw new NotFoundError('id', String(id))
+      const { person } = row
+      const ids = idsOf.all(person).map((each) => each.id)
+      if (ids.length < 2) return null
+      for (const link of linksOf.all(id, id)) setCut.run(1, link.known, link.anonymous)
+      joined.clear()
+      const groups = groupsOf(ids)
+      const others = groups.filter((group) => !group.includes(id)).sort((a, b) => b.length - a.length)
+      const leaving = [...others.slice(1), groups.find((group) => group.includes(id))!]
+      for (const group of leaving) {
+        const fresh = Number(insertPerson.run(changed).lastInsertRowid)
+        for (const each of group) moveId.run(fresh, each)
+        rebuildProfile(fresh)
+      }
+      rebuildProfile(person)
+      touchPerson.run(changed, person)
+      noteSplit.run(person)
+      return personOf(id)
+    },
+
+    /** Takes an unmerging back: the id is again one with all it was seen together with. */
+    remerge(id: number, changed: number): number {
+      for (const link of linksOf.all(id, id)) {
+        setCut.run(0, link.known, link.anonymous)
+        merge(personOf(link.known), personOf(link.anonymous), changed)
+      }
+      joined.clear()
+      return personOf(id)
+    },
+  }
+}
