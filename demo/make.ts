@@ -19,7 +19,9 @@ export function makeDemo(
   for (const { events, people } of generate(options)) {
     for (let from = 0; from < events.length; from += BATCH) {
       const { rejected } = loader.sendEvents(events.slice(from, from + BATCH), receivedMs)
-      if (rejected.length > 0) throw new Error(`the demo made an event that is refused: ${rejected[0].reason}`)
+      // Clocks that are years ahead are part of the demo; whatever else is refused is a mistake in it.
+      const wrong = rejected.find(({ ahead }) => !ahead)
+      if (wrong) throw new Error(`the demo made an event that is refused: ${wrong.reason}`)
       sent += Math.min(BATCH, events.length - from)
       if (sent % 100_000 < BATCH) say(`${sent.toLocaleString('en-GB')} events written`)
     }

@@ -15,7 +15,7 @@ import {
   weekday,
   type District,
 } from './city.js'
-import type { Random } from './random.js'
+import { Random } from './random.js'
 
 export interface DemoEvent {
   id: string
@@ -47,12 +47,15 @@ export class Rider {
   private plan: Plan = 'None'
   private signedUp = false
   private count = 0
+  /** for what goes wrong with the data: a sequence of its own, so that it changes nobody's life */
+  private readonly mess: Random
 
   constructor(
     number: number,
     private readonly random: Random,
     private readonly scale: number,
   ) {
+    this.mess = new Random(number * 40_503 + 7)
     this.known = `rider-${String(number).padStart(5, '0')}`
     this.cookie = `c-${number.toString(36)}-${random.whole(100, 999)}`
     this.kind = random.weighted({ commuter: 34, student: 20, visitor: 22, leisure: 24 })
@@ -114,7 +117,7 @@ export class Rider {
   }
 
   private lastSeen(): number {
-    return this.events.reduce((latest, event) => Math.max(latest, event.time), START)
+    return this.events.reduce((latest, { time }) => (time <= END ? Math.max(latest, time) : latest), START)
   }
 
   /** When the person first turns up: a stock of early ones, a slow growth, visitors mostly in summer. */
@@ -255,11 +258,15 @@ export class Rider {
     const bike = random.weighted({ pedal: 62, electric: 33, cargo: 5 })
     const district = random.chance(0.7) ? this.home : random.weighted(DISTRICTS)
     const attempt = random.chance(0.93) ? 1 : 2
-    this.add('Ride unlocked', (now += 60_000), source, { bike_type: bike, dock: this.dock(), district, attempt })
+    const battery: Record<string, Value> =
+      !kiosk && this.mess.chance(0.3) ? { lock_batt: Math.round(this.mess.between(20, 100)) } : {}
+    const unlocked = { bike_type: bike, dock: this.dock(), district, attempt, ...battery }
+    this.add('Ride unlocked', (now += 60_000), source, unlocked)
     const minutes = Math.max(2, random.normal(bike === 'cargo' ? 31 : this.kind === 'visitor' ? 26 : 15, 6))
     now += minutes * MINUTE
     const fare = this.plan === 'None' ? 1 + minutes * 0.15 : bike === 'electric' ? minutes * 0.05 : 0
-    const typeName = this.oldPhone && random.chance(0.5) ? 'bikeType' : 'bike_type'
+    const misspelt = this.oldPhone && random.chance(0.5)
+    const typeName = misspelt ? this.mess.weighted({ bikeType: 70, 'Bike type': 30 }) : 'bike_type'
     this.add(this.oldPhone ? 'ride_done_old' : 'Ride completed', now, source, {
       minutes: round(minutes, 1),
       km: round((minutes * random.between(10, 17)) / 60, 2),
@@ -298,6 +305,14 @@ export class Rider {
         district: this.home,
         docks_shown: random.whole(3, 14),
       })
+    // A test build that reached some phones, and phones whose clock is years ahead.
+    if (this.mess.chance(0.004))
+      this.add('qr_debug', when + 8000, 'mobile app', {
+        build: `t${this.mess.whole(11, 14)}`,
+        app_version: version,
+        ok: this.mess.chance(0.8),
+      })
+    if (this.mess.chance(0.0015)) this.addAhead('App opened', when, { app_version: version, platform: this.platform })
     if (random.chance(0.004))
       this.add('Screen froze', when + 20_000, 'mobile app', {
         screen: random.pick(['map', 'card', 'ride']),
@@ -331,8 +346,13 @@ export class Rider {
   private askHelp(when: number): void {
     this.add('Help asked', when, 'help line', {
       reason: this.random.pick(['card', 'lost bike', 'fare', 'app']),
-      wait_seconds: this.random.whole(10, 600),
+      wait_seconds: this.waited(this.random.whole(10, 600)),
     })
+  }
+
+  /** One of the help line's desks writes numbers as text. */
+  private waited(seconds: number): Value {
+    return this.mess.chance(0.12) ? String(seconds) : seconds
   }
 
   private leave(when: number): void {
@@ -355,6 +375,15 @@ export class Rider {
   /** Before the sign-up only the cookie is known; at the sign-up both ids are, and merge. */
   private add(event: string, time: number, source: string, properties: Record<string, Value>): void {
     if (time < START || time > END) return
+    this.send(event, time, source, properties)
+  }
+
+  private addAhead(event: string, time: number, properties: Record<string, Value>): void {
+    if (time < START || time > END) return
+    this.send(event, time + 5 * 365 * DAY, 'mobile app', properties)
+  }
+
+  private send(event: string, time: number, source: string, properties: Record<string, Value>): void {
     const ids =
       event === 'Signed up'
         ? { person: this.known, anonymous: this.cookie }

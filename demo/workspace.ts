@@ -1,9 +1,12 @@
 import type { Question } from '../core/analyses/registry.js'
+import type { Combined, Derived } from '../core/made/definitions.js'
+import type { Filter } from '../core/questions/parts.js'
 import type { openLoader } from '../server/loader.js'
+import { trackingPlan } from './plan.js'
 
 /** What the demo workspace says of its data, and the studies and dashboards it ships with. */
 
-const EVENTS: Record<string, { description: string; passive?: boolean; deprecated?: boolean }> = {
+const EVENTS: Record<string, { description: string; passive?: boolean }> = {
   'Ad clicked': { description: 'An advertisement was pressed', passive: true },
   'Page viewed': { description: 'A page of the website' },
   'Signed up': { description: 'An account was made' },
@@ -25,7 +28,7 @@ const EVENTS: Record<string, { description: string; passive?: boolean; deprecate
   'Mail opened': { description: 'A letter of ours was opened', passive: true },
   'Notice opened': { description: 'A notice on the phone was pressed', passive: true },
   'Screen froze': { description: 'The app stopped answering', passive: true },
-  ride_done_old: { description: 'Old name of Ride completed, still sent by some phones', deprecated: true },
+  'Helmet borrowed': { description: 'A helmet was taken from a station’s box' },
 }
 
 const PROPERTIES = {
@@ -184,6 +187,55 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
   },
 ]
 
+const PASS_PAID: Combined = {
+  name: 'Pass paid',
+  description: 'A pass was paid for, the first time or again',
+  events: ['Pass bought', 'Pass renewed'],
+  properties: [{ name: 'paid', from: { 'Pass bought': 'price', 'Pass renewed': 'price' } }],
+}
+
+const tagIs = (name: string, ...values: string[]): Filter => ({ property: { of: 'event', name }, op: 'is', values })
+const DERIVED: Derived[] = [
+  {
+    name: 'speed',
+    of: 'event',
+    description: 'Kilometres an hour of a ride',
+    recipe: { kind: 'arithmetic', formula: 'round(km / minutes * 60)' },
+  },
+  {
+    name: 'ride_length',
+    of: 'event',
+    description: 'Short up to 10 minutes, long from 25',
+    recipe: {
+      kind: 'rules',
+      rows: [
+        { where: { property: { of: 'event', name: 'minutes' }, op: '≤', number: 10 }, gives: { text: 'short' } },
+        { where: { property: { of: 'event', name: 'minutes' }, op: '<', number: 25 }, gives: { text: 'medium' } },
+        { where: { property: { of: 'event', name: 'minutes' }, op: 'has a value' }, gives: { text: 'long' } },
+      ],
+    },
+  },
+  {
+    name: 'Channel',
+    of: 'event',
+    description: 'Where a visit came from',
+    channels: true,
+    recipe: {
+      kind: 'rules',
+      rows: [
+        { where: tagIs('utm_source', 'harbour-news'), gives: { text: 'Harbour News' } },
+        { where: tagIs('utm_medium', 'paid'), gives: { text: 'Other advertising' } },
+        {
+          where: { property: { of: 'event', name: 'referrer' }, op: 'contains', text: 'findit' },
+          gives: { text: 'Search' },
+        },
+        { where: tagIs('opened_from', 'notice', 'link'), gives: { text: 'Brought back' } },
+      ],
+      otherwise: { text: 'Direct' },
+    },
+  },
+]
+
 const text = (value: string, bold = false) => ({
   type: 'text',
   text: value,
@@ -222,6 +274,9 @@ const CARD_NOTE = {
 export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): void {
   loader.settings.set({ name: 'Saltmarsh Bikes', zone: 'Europe/Lisbon', firstDayOfWeek: 1, now: 'last event' })
   loader.describe(EVENTS, PROPERTIES)
+  loader.plan.save(trackingPlan((event) => EVENTS[event].description))
+  loader.mending.saveCombined(PASS_PAID, nowMs)
+  for (const derived of DERIVED) loader.mending.saveDerived(derived, nowMs)
   STUDIES.forEach((study, index) => loader.studies.create(study, nowMs - index * 1000))
   const { dashboards } = loader
   const review = dashboards.create(

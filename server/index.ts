@@ -4,7 +4,21 @@ import type { PeopleRef } from '../core/analyses/people.js'
 import type { Question } from '../core/analyses/registry.js'
 import type { Fault } from '../core/questions/faults.js'
 import type { PropertyRef } from '../core/questions/parts.js'
-import type { Catalog } from './engine/catalog.js'
+import type { Derived } from '../core/made/definitions.js'
+import type { MadePreview, RuleCount } from '../core/made/preview.js'
+import { checkerOf } from '../core/plan/check.js'
+import type { Problem as QualityProblem } from '../core/plan/quality.js'
+import type { Catalog, CatalogDetail } from './engine/catalog.js'
+import type { PersonEvents } from './engine/insight.js'
+import { mender } from './mend.js'
+import type { AsideChoice } from './store/setAside.js'
+import { setAsideStore } from './store/setAside.js'
+import { catalogStore } from './store/catalog.js'
+import { eventStore, type LiveFilter, type StoredEvent } from './store/events.js'
+import { mendingStore } from './store/mending.js'
+import { planStore } from './store/plan.js'
+import { usesOfEvent, usesOfProperty } from './uses.js'
+import { violationWords } from './ingest/doorway.js'
 import type { EngineRequest, EngineStatus, PeopleReply, RunReply } from './engine/engine.worker.js'
 import type { BodyForm } from './ingest/body.js'
 import type { ImportPlan } from './ingest/importPlan.js'
@@ -46,6 +60,11 @@ export function openDowser(settings: Settings) {
     imports: importStore(db),
   }
   const people = peopleStore(db)
+  const catalog = catalogStore(db)
+  const plan = planStore(db)
+  const mending = mendingStore(db)
+  const events = eventStore(db)
+  const aside = setAsideStore(db)
   let loading: EngineStatus | null = null
   let version = -1
 
@@ -92,6 +111,16 @@ export function openDowser(settings: Settings) {
     }
   }
 
+  const preview = (definition: Derived) => ask<MadePreview>({ kind: 'preview made', definition })
+  const definitions = () => ({ studies: stores.studies, dashboards: stores.dashboards, mending: mending.get() })
+
+  /** A change that other threads read from the file: they are told at once, and the page waits until they know. */
+  async function told<T>(change: T | Promise<T>): Promise<T> {
+    const result = await change
+    await engine.ask({ kind: 'refresh' })
+    return result
+  }
+
   const describe = ({ person, events, lastMs }: { person: number; events: number; lastMs: number }): PersonRow => ({
     ...people.describe(person),
     events,
@@ -118,6 +147,76 @@ export function openDowser(settings: Settings) {
     profileNames: people.propertyNames,
 
     catalog: () => ask<Catalog>({ kind: 'catalog' }),
+    catalogDetail: () => ask<CatalogDetail>({ kind: 'catalog detail' }),
+    /** what is said of events and properties, the tracking plan, and what is made of them */
+    said: catalog,
+    plan,
+    mending: {
+      ...mender(mending, catalog, preview),
+      get: mending.get,
+      removeDerived: mending.removeDerived,
+      removeCombined: mending.removeCombined,
+    },
+    told,
+    usesOfEvent: (name: string) => usesOfEvent(name, definitions()),
+    usesOfProperty: (ref: { of: 'event' | 'person'; name: string }) => usesOfProperty(ref, definitions()),
+    previewDerived: preview,
+    countRules: (definition: Derived) => ask<RuleCount[]>({ kind: 'count rules', definition }),
+
+    /** What has come that does not fit the plan. */
+    problems: () => ask<QualityProblem[]>({ kind: 'problems' }),
+    aside,
+    /** Events as they came, by arrival number. */
+    eventsBySeq: (seqs: readonly number[]): StoredEvent[] => events.bySeqs(seqs),
+    async newestOfEvent(event: string, limit: number): Promise<StoredEvent[]> {
+      return events.bySeqs(await ask<number[]>({ kind: 'newest of event', event, limit }))
+    },
+    /** Moves all events with a problem out of the numbers. @returns how many */
+    async setProblemAside(
+      problem: { rule: QualityProblem['rule']; event: string; property: string | null },
+      reason: string,
+    ): Promise<number> {
+      const seqs = await ask<number[]>({ kind: 'all of problem', ...problem })
+      const { rule, property } = problem
+      const moved = await ingest.ask<number>({ kind: 'set aside', seqs, rule, property, reason, nowMs: Date.now() })
+      await engine.ask({ kind: 'refresh' })
+      return moved
+    },
+    letIn: (choice: AsideChoice, atReceipt: boolean) =>
+      told(
+        ingest.ask<{ accepted: number; duplicates: number }>({ kind: 'let in', choice, atReceipt, nowMs: Date.now() }),
+      ),
+    discardAside: (choice: AsideChoice) => ingest.ask<number>({ kind: 'discard', choice }),
+
+    /** The last events, each with the plan's verdict on it; newest first. */
+    live(filter: LiveFilter, limit: number): LiveEvent[] {
+      const checker = checkerOf(plan.get(), mending.get())
+      return events.newest(filter, limit).map((event) => ({
+        ...event,
+        verdict: checker.check(event.event, event.properties).map((each) => violationWords(each, event.event)),
+      }))
+    },
+
+    /** One person by an id; null where nobody has it. */
+    async person(
+      space: 'known' | 'anonymous',
+      value: string,
+      page: { event: string | null; offset: number; limit: number },
+    ) {
+      const found = events.findId(space, value)
+      if (!found) return null
+      const { person } = found
+      const summary = await ask<PersonEvents>({ kind: 'person', person, ...page })
+      const shown = new Map(events.bySeqs(summary.page.map(({ seq }) => seq)).map((event) => [event.seq, event]))
+      const all = await ask<PersonEvents>({ kind: 'person', person, event: null, offset: 0, limit: 20_000 })
+      const ids = events
+        .idsOf(person)
+        .map((id) => ({ ...id, ...seenOf(id.id, all, events), cutFrom: events.cutFrom(id.id) }))
+      const rows = summary.page.flatMap((row) => (shown.has(row.seq) ? [{ ...row, event: shown.get(row.seq)! }] : []))
+      return { ...people.describe(person), ...summary, page: rows, ids }
+    },
+    unmerge: (id: number) => told(ingest.ask<number | null>({ kind: 'unmerge', id })),
+    remerge: (id: number) => told(ingest.ask<number>({ kind: 'remerge', id })),
     values: (property: PropertyRef, search: string, limit: number) =>
       ask<{ value: string | number | boolean; count: number }[]>({ kind: 'values', property, search, limit }),
     progress: (question: Question) => ask<{ done: number; people: number } | null>({ kind: 'progress', question }),
@@ -154,6 +253,25 @@ export function openDowser(settings: Settings) {
   }
 }
 export type Dowser = ReturnType<typeof openDowser>
+
+export interface LiveEvent extends StoredEvent {
+  /** in what ways it does not fit the plan; none for an event that does */
+  verdict: string[]
+}
+
+/** Where and when an id was seen, among a person's events. */
+function seenOf(id: number, { page }: PersonEvents, events: ReturnType<typeof eventStore>) {
+  const seen = { events: 0, firstMs: null as number | null, lastMs: null as number | null, sources: [] as string[] }
+  for (const { seq } of page) {
+    const row = events.seenWith(seq)
+    if (!row || (row.known !== id && row.anonymous !== id)) continue
+    seen.events++
+    seen.firstMs = Math.min(seen.firstMs ?? Infinity, row.time_ms)
+    seen.lastMs = Math.max(seen.lastMs ?? -Infinity, row.time_ms)
+    if (row.source !== null && !seen.sources.includes(row.source)) seen.sources.push(row.source)
+  }
+  return seen
+}
 export { CallError }
 
 function loadingStatus(rows: number): EngineStatus {

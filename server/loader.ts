@@ -47,21 +47,20 @@ export function openLoader(dataDir: string, nowMs: number) {
     },
     /** Describes event types and properties; those not seen yet are made. */
     describe(
-      events: Record<string, { description: string; passive?: boolean; deprecated?: boolean }>,
+      events: Record<string, { description: string; passive?: boolean }>,
       properties: { event: Record<string, string>; person: Record<string, string> },
     ): void {
       const type = db.prepare(
-        `INSERT INTO event_types (name, description, passive, deprecated) VALUES (?, ?, ?, ?)
-         ON CONFLICT (name) DO UPDATE SET description = excluded.description, passive = excluded.passive,
-           deprecated = excluded.deprecated`,
+        `INSERT INTO event_types (name, description, passive) VALUES (?, ?, ?)
+         ON CONFLICT (name) DO UPDATE SET description = excluded.description, passive = excluded.passive`,
       )
       const property = db.prepare(
         `INSERT INTO properties (scope, name, description) VALUES (?, ?, ?)
          ON CONFLICT (scope, name) DO UPDATE SET description = excluded.description`,
       )
       db.transaction(() => {
-        for (const [name, { description, passive, deprecated }] of Object.entries(events))
-          type.run(name, description, passive ? 1 : 0, deprecated ? 1 : 0)
+        for (const [name, { description, passive }] of Object.entries(events))
+          type.run(name, description, passive ? 1 : 0)
         for (const scope of ['event', 'person'] as const)
           for (const [name, description] of Object.entries(properties[scope])) property.run(scope, name, description)
       })()

@@ -118,7 +118,12 @@ describe('the file', () => {
   test('is brought up to date once, and opens again as it was', () => {
     settingsStore(db).set({ name: 'Mine', zone: 'Asia/Tokyo' })
     const again = openDatabase(`${folder.dir}/w.db`)
-    expect(settingsStore(again).get()).toMatchObject({ name: 'Mine', zone: 'Asia/Tokyo', firstDayOfWeek: 1, now: 'clock' })
+    expect(settingsStore(again).get()).toMatchObject({
+      name: 'Mine',
+      zone: 'Asia/Tokyo',
+      firstDayOfWeek: 1,
+      now: 'clock',
+    })
     again.close()
   })
 
