@@ -28,6 +28,17 @@ if (production) {
   const vite = await (
     await import('vite')
   ).createServer({ server: { middlewareMode: true, hmr: { server: http } }, appType: 'custom' })
+  // The script for websites, built anew whenever it is asked for.
+  outer.get('/dowser.js', async (_req, res) => {
+    const { build } = await import('esbuild')
+    const { outputFiles } = await build({
+      entryPoints: ['script/browser.ts'],
+      bundle: true,
+      format: 'iife',
+      write: false,
+    })
+    res.type('js').send(outputFiles[0].text)
+  })
   outer.use(vite.middlewares)
   outer.use(async (req, res, next) => {
     try {

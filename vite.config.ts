@@ -15,6 +15,7 @@ export default defineConfig({
             scan: './server/engine/scan.worker.ts',
             import: './server/import.cli.ts',
             demo: './demo/demo.cli.ts',
+            simulate: './demo/simulate.cli.ts',
           },
         },
       },

@@ -7,6 +7,7 @@ export default defineConfig({
       'server/**/*.test.ts',
       'app/**/*.test.ts',
       'demo/**/*.test.ts',
+      'script/**/*.test.ts',
       'tests/**/*.test.ts',
     ],
     exclude: ['tests/browser/**', 'node_modules/**', 'build/**'],

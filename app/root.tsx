@@ -19,6 +19,7 @@ import {
 import './styles/base.css'
 import './styles/study.css'
 import './styles/boards.css'
+import './styles/catalog.css'
 import type { Route } from './+types/root'
 import { dowser } from './dowser.server.js'
 import { useNonce } from './nonce.js'

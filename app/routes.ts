@@ -1,4 +1,4 @@
-import { index, route, type RouteConfig } from '@react-router/dev/routes'
+import { index, layout, route, type RouteConfig } from '@react-router/dev/routes'
 
 export default [
   index('routes/home.tsx'),
@@ -9,15 +9,37 @@ export default [
   route('dashboards/:dashboardId', 'routes/dashboard.tsx'),
   route('shared/:token', 'routes/shared.tsx'),
   route('people', 'routes/people.tsx'),
+  layout('routes/mending.tsx', [
+    route('catalog', 'routes/catalog.tsx', [
+      index('routes/catalog.events.tsx'),
+      route('properties', 'routes/catalog.properties.tsx', { id: 'event-properties' }),
+      route('people', 'routes/catalog.properties.tsx', { id: 'profile-properties' }),
+      route('made', 'routes/catalog.made.tsx'),
+      route('channels', 'routes/catalog.channels.tsx'),
+      route('quality', 'routes/catalog.quality.tsx'),
+      route('live', 'routes/catalog.live.tsx'),
+      route('sending', 'routes/catalog.sending.tsx'),
+    ]),
+    route('catalog/events/:name', 'routes/event.tsx'),
+    route('catalog/plan', 'routes/plan.tsx'),
+    route('catalog/derived', 'routes/derived.tsx'),
+    route('catalog/combined', 'routes/combined.tsx'),
+    route('people/:space/:id', 'routes/person.tsx'),
+  ]),
   route('import', 'routes/import.tsx'),
   route('import/:importId', 'routes/importJob.tsx'),
   route('keys', 'routes/keys.tsx'),
   route('workspace', 'routes/workspace.tsx'),
   route('ask/selection', 'routes/ask.selection.ts'),
+  route('ask/simulator', 'routes/ask.simulator.ts'),
+  route('ask/mend', 'routes/ask.mend.ts'),
+  route('ask/preview', 'routes/ask.preview.ts'),
   route('ask/values', 'routes/ask.values.ts'),
   route('ask/progress', 'routes/ask.progress.ts'),
   route('ask/version', 'routes/ask.version.ts'),
   route('ask/links', 'routes/ask.links.ts'),
+  route('download/plan.csv', 'routes/download.plan.ts', { id: 'plan-csv' }),
+  route('download/plan.schema.json', 'routes/download.plan.ts', { id: 'plan-schema' }),
   route('download/table.csv', 'routes/download.table.ts'),
   route('download/people.csv', 'routes/download.people.ts'),
   route('download/study.json', 'routes/download.study.ts'),

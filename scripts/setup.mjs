@@ -55,17 +55,13 @@ function newest(folder) {
 
 /** Builds pages and server, when their source is newer than the last build. */
 export function ensureBuild() {
-  const sources = ['app', 'core', 'server', 'demo', 'public'].map(newest)
+  const sources = ['app', 'core', 'server', 'demo', 'script', 'public'].map(newest)
   const files = ['vite.config.ts', 'react-router.config.ts', 'package-lock.json'].map((file) => statSync(file).mtimeMs)
   const stamp = String(Math.max(...sources, ...files))
   const file = 'build/.dowser-stamp'
   if (isFresh(file, stamp)) return
   say('Building the application: about half a minute …')
-  run('node', ['node_modules/@react-router/dev/bin.js', 'build'], {
-    env: { NODE_ENV: 'production' },
-    quiet: true,
-    what: 'The build',
-  })
+  run('node', ['scripts/build.mjs'], { what: 'The build' })
   mkdirSync('build', { recursive: true })
   writeFileSync(file, stamp)
 }

@@ -10,7 +10,10 @@ import { checkerOf } from '../core/plan/check.js'
 import type { Problem as QualityProblem } from '../core/plan/quality.js'
 import type { Catalog, CatalogDetail } from './engine/catalog.js'
 import type { PersonEvents } from './engine/insight.js'
+import { planToJsonSchema } from '../core/plan/jsonSchema.js'
 import { mender } from './mend.js'
+import { planCsv, readPlanFile } from './planFiles.js'
+import { simulator } from './simulator.js'
 import type { AsideChoice } from './store/setAside.js'
 import { setAsideStore } from './store/setAside.js'
 import { catalogStore } from './store/catalog.js'
@@ -65,6 +68,10 @@ export function openDowser(settings: Settings) {
   const mending = mendingStore(db)
   const events = eventStore(db)
   const aside = setAsideStore(db)
+  const simulated = simulator(
+    stores.keys,
+    () => `http://${settings.host === '0.0.0.0' ? '127.0.0.1' : settings.host}:${settings.port}`,
+  )
   let loading: EngineStatus | null = null
   let version = -1
 
@@ -150,7 +157,12 @@ export function openDowser(settings: Settings) {
     catalogDetail: () => ask<CatalogDetail>({ kind: 'catalog detail' }),
     /** what is said of events and properties, the tracking plan, and what is made of them */
     said: catalog,
-    plan,
+    plan: {
+      ...plan,
+      readFile: readPlanFile,
+      csv: () => planCsv(plan.get().events),
+      jsonSchema: () => planToJsonSchema(plan.get().events),
+    },
     mending: {
       ...mender(mending, catalog, preview),
       get: mending.get,
@@ -215,6 +227,7 @@ export function openDowser(settings: Settings) {
       const rows = summary.page.flatMap((row) => (shown.has(row.seq) ? [{ ...row, event: shown.get(row.seq)! }] : []))
       return { ...people.describe(person), ...summary, page: rows, ids }
     },
+    simulator: simulated,
     unmerge: (id: number) => told(ingest.ask<number | null>({ kind: 'unmerge', id })),
     remerge: (id: number) => told(ingest.ask<number>({ kind: 'remerge', id })),
     values: (property: PropertyRef, search: string, limit: number) =>
@@ -246,6 +259,7 @@ export function openDowser(settings: Settings) {
     /** Ends the threads after what they have accepted is on disk. */
     async close(): Promise<void> {
       if (refreshing) clearTimeout(refreshing)
+      simulated.stop()
       await Promise.allSettled([ingest.ask({ kind: 'close' }), engine.ask({ kind: 'close' })])
       await Promise.all([ingest.worker.terminate(), engine.worker.terminate()])
       db.close()

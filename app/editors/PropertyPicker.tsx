@@ -3,10 +3,9 @@ import type { EventChoice, PropertyRef } from '../../core/questions/parts.js'
 import { propertyWords } from '../../core/words/words.js'
 import type { PropertyEntry } from '../../server/engine/catalog.js'
 import { useWorkspace } from '../workspace.js'
+import { KIND_WORDS } from '../catalog/kindWords.js'
 import { OptionList } from './OptionList.js'
 import { noteUse, recentNames } from './recent.js'
-
-const KIND = { text: 'text', number: 'number', boolean: 'yes/no', date: 'date', list: 'list' }
 
 /** The properties that the chosen events carry, then those of people. */
 export function propertiesFor(
@@ -47,7 +46,7 @@ export function PropertyPicker(props: {
         key: JSON.stringify(entry.property),
         label: propertyWords(entry.property),
         note: entry.description || entry.samples.slice(0, 3).join(', '),
-        side: KIND[entry.kind],
+        side: KIND_WORDS[entry.kind],
         find: [entry.name, ...entry.samples],
         value: entry,
         chosen: JSON.stringify(value) === JSON.stringify(entry.property),

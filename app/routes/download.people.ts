@@ -2,6 +2,7 @@ import { createReadableStreamFromReadable } from '@react-router/node'
 import { stringify } from 'csv-stringify/sync'
 import { Readable } from 'node:stream'
 import type { PeopleRef } from '../../core/analyses/people.js'
+import { safeCell } from '../../core/words/safeCell.js'
 import { dowser } from '../dowser.server.js'
 import { fileHeaders } from '../download.server.js'
 import { readSelection } from '../readAddress.server.js'
@@ -25,10 +26,12 @@ async function* lines(ref: PeopleRef, signal: AbortSignal): AsyncGenerator<strin
     if ('faults' in found || found.people.length === 0) return
     yield stringify(
       found.people.map((row) => [
-        row.id,
+        safeCell(row.id),
         ...names.map((name) => {
           const value = row.profile[name]
-          return typeof value === 'object' ? value.join('|') : typeof value === 'boolean' ? String(value) : value
+          return safeCell(
+            typeof value === 'object' ? value.join('|') : typeof value === 'boolean' ? String(value) : value,
+          )
         }),
         row.events,
         new Date(row.lastMs).toISOString(),

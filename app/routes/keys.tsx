@@ -4,15 +4,14 @@ import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
-import { data, Form, useActionData } from 'react-router'
+import { data, Form, Link, useActionData } from 'react-router'
 import { z } from 'zod'
-import { formatMoment } from '../../core/words/format.js'
+import { KeyList } from '../catalog/KeyList.js'
 import { dowser } from '../dowser.server.js'
-import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/keys'
 
-export function loader({ request }: Route.LoaderArgs) {
-  return { keys: dowser().keys.list(), origin: new URL(request.url).origin }
+export function loader() {
+  return { keys: dowser().keys.list() }
 }
 
 const form = z.discriminatedUnion('intent', [
@@ -34,9 +33,8 @@ export async function action({ request }: Route.ActionArgs) {
 export const meta = () => [{ title: 'Keys · Dowser' }]
 
 export default function Keys({ loaderData }: Route.ComponentProps) {
-  const { keys, origin } = loaderData
+  const { keys } = loaderData
   const done = useActionData<typeof action>()
-  const { zone, thisYear } = useWorkspace()
   const [copied, setCopied] = useState(false)
   const made = done && 'key' in done ? done.key : null
   return (
@@ -77,41 +75,12 @@ export default function Keys({ loaderData }: Route.ComponentProps) {
           </Alert>
         )}
       </section>
-      <section className="sheet list">
-        {keys.length === 0 ? (
-          <p className="pad soft">There are no keys yet.</p>
-        ) : (
-          <ul>
-            {keys.map((key) => (
-              <li key={key.id}>
-                <div className="list-main">
-                  <span className="list-name">{key.name}</span>
-                  <span className="list-question">
-                    <code>{key.hint}</code> · may {key.scope} · made {formatMoment(key.createdMs, zone, thisYear)} ·{' '}
-                    {key.usedMs === null ? 'never used' : `last used ${formatMoment(key.usedMs, zone, thisYear)}`}
-                  </span>
-                </div>
-                <Form method="post">
-                  <input type="hidden" name="intent" value="revoke" />
-                  <input type="hidden" name="id" value={key.id} />
-                  <Button type="submit" color="error" aria-label={`Revoke ${key.name}`}>
-                    Revoke
-                  </Button>
-                </Form>
-              </li>
-            ))}
-          </ul>
-        )}
+      <section className="sheet pad">
+        <KeyList keys={keys} />
       </section>
-      <section className="sheet pad prose">
-        <h2 className="overline">How to send events</h2>
-        <pre tabIndex={0}>{`curl ${origin}/api/v1/events \\
-  -H "Authorization: Bearer YOUR_WRITE_KEY" -H "Content-Type: application/json" \\
-  -d '{"person":"rider-1","event":"Ride completed","properties":{"minutes":14.5}}'`}</pre>
-        <p>
-          All addresses and forms are described in <a href="/api/v1/openapi.json">the API’s OpenAPI document</a>.
-        </p>
-      </section>
+      <p className="soft">
+        <Link to="/catalog/sending">How to send events</Link> with a key is shown in the catalog.
+      </p>
     </main>
   )
 }

@@ -1,13 +1,12 @@
 import Button from '@mui/material/Button'
 import { Link } from 'react-router'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
-import type { Value } from '../../core/log/values.js'
 import { faultWords } from '../../core/questions/faults.js'
-import { countOf, formatDay, formatMoment, formatNumber, MISSING } from '../../core/words/format.js'
-import { localDay } from '../../core/time/range.js'
+import { countOf, formatMoment, formatNumber } from '../../core/words/format.js'
 import { propertyWords } from '../../core/words/words.js'
 import { amongThem, selectionParams, studyAddress } from '../address.js'
 import { dowser, missing } from '../dowser.server.js'
+import { valueText } from '../people/valueText.js'
 import { readSelection } from '../readAddress.server.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/people'
@@ -78,7 +77,9 @@ export default function People({ loaderData }: Route.ComponentProps) {
               {people.map((row) => (
                 <tr key={row.person}>
                   <th scope="row">
-                    {row.id}
+                    <Link to={`/people/${row.anonymous ? 'anonymous' : 'known'}/${encodeURIComponent(row.id)}`}>
+                      {row.id}
+                    </Link>
                     {row.anonymous && <small> anonymous</small>}
                   </th>
                   {shown.map((name) => (
@@ -105,12 +106,4 @@ export default function People({ loaderData }: Route.ComponentProps) {
       </section>
     </main>
   )
-}
-
-function valueText(value: Value | undefined, thisYear: number): string {
-  if (value === undefined) return MISSING
-  if (typeof value === 'boolean') return value ? 'yes' : 'no'
-  if (typeof value === 'number') return formatNumber(value)
-  if (typeof value !== 'string') return value.join(', ')
-  return localDay.safeParse(value).success ? formatDay(value, thisYear) : value
 }

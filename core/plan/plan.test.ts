@@ -4,7 +4,9 @@ import { logOf, MONDAY, NOW, type TestEvent } from '../../tests/eventLog.js'
 import type { Value } from '../log/values.js'
 import { NOTHING_MENDED } from '../made/definitions.js'
 import { checkerOf } from './check.js'
-import { planEventSchema, type Plan, type PlanEvent, type PlanProperty } from './plan.js'
+import { planFromJsonSchema, planToJsonSchema } from './jsonSchema.js'
+import { planEventSchema, planKinds, policies, type Plan, type PlanEvent, type PlanProperty } from './plan.js'
+import { PLAN_COLUMNS, planFromRows, planToRows } from './planRows.js'
 import { findProblems, type QualityContext } from './quality.js'
 
 const property = (name: string, more: Partial<PlanProperty> = {}): PlanProperty => ({
@@ -159,5 +161,88 @@ describe('the quality of what has come', () => {
         )
       }),
     )
+  })
+})
+
+describe('a plan in a file', () => {
+  const text = fc.string({ minLength: 1, maxLength: 12 }).filter((s) => s.trim() === s && s !== '')
+  const anyProperty = fc.record(
+    {
+      name: text,
+      kind: fc.constantFrom(...planKinds),
+      required: fc.boolean(),
+      description: fc.constantFrom('', 'what it is'),
+      allowed: fc.uniqueArray(fc.constantFrom('a', 'b|c', 'd e'), { minLength: 1 }),
+      pattern: fc.constantFrom('^a+$', 'x|y'),
+    },
+    { requiredKeys: ['name', 'kind', 'required', 'description'] },
+  )
+  const anyPlan = fc.uniqueArray(
+    fc.record(
+      {
+        name: text,
+        description: fc.constantFrom('', 'an event, "quoted"'),
+        owner: fc.constantFrom('', 'App team'),
+        policy: fc.constantFrom(...policies),
+        properties: fc.uniqueArray(anyProperty, { maxLength: 4, selector: ({ name }) => name }),
+      },
+      { requiredKeys: ['name', 'description', 'owner', 'properties'] },
+    ),
+    { minLength: 1, maxLength: 4, selector: ({ name }) => name },
+  )
+
+  test('comes back as it was, from rows', () => {
+    fc.assert(
+      fc.property(anyPlan, (events) => {
+        expect(planFromRows([[...PLAN_COLUMNS], ...planToRows(events)])).toEqual({ events, problems: [] })
+      }),
+    )
+  })
+
+  test('comes back as it was, from JSON Schema', () => {
+    const readable = (events: PlanEvent[]) =>
+      events.every(({ name, properties }) =>
+        // A number's values are numbers there, and keys of objects are ordered and named in their own way.
+        [name, ...properties.map((each) => each.name)].every((key) => !/^\d+$|^__proto__$/.test(key)),
+      ) && events.every(({ properties }) => properties.every((each) => each.kind !== 'number' || !each.allowed))
+    fc.assert(
+      fc.property(anyPlan.filter(readable), (events) => {
+        const document: unknown = JSON.parse(JSON.stringify(planToJsonSchema(events)))
+        expect(planFromJsonSchema(document)).toEqual({ events, problems: [] })
+      }),
+    )
+  })
+
+  test('bad lines are told with their number and reason, the others are read', () => {
+    const { events, problems } = planFromRows([
+      ['event', 'property', 'type', 'required', 'pattern'],
+      ['Ride', 'minutes', 'number', 'yes', ''],
+      ['', 'lost', 'text', '', ''],
+      ['Ride', 'bike', 'colour', '', ''],
+      ['Ride', 'dock', 'text', 'perhaps', ''],
+      ['Ride', 'plate', 'text', '', '('],
+      ['Ride', 'minutes', 'text', '', ''],
+    ])
+    expect(events).toEqual([planned('Ride', property('minutes', { kind: 'number', required: true }))])
+    expect(problems.map(({ line }) => line)).toEqual([3, 4, 5, 6, 7])
+    expect(problems.map(({ reason }) => reason).join('\n')).toMatch(
+      /name is missing[^]*“colour”[^]*“perhaps”[^]*regular expression[^]*twice/,
+    )
+  })
+
+  test('a schema from elsewhere: one event, nullable and unknown types', () => {
+    const { events, problems } = planFromJsonSchema({
+      title: 'Ride',
+      properties: { minutes: { type: ['number', 'null'] }, who: { type: 'object' }, kind: { enum: ['a', null] } },
+      required: ['minutes'],
+    })
+    expect(events).toEqual([
+      planned('Ride', property('minutes', { kind: 'number', required: true }), property('kind', { allowed: ['a'] })),
+    ])
+    expect(problems).toMatchObject([
+      { line: 1, reason: expect.stringMatching(/“who” is of the type "object"/) as string },
+    ])
+    expect(planFromJsonSchema([]).problems).toHaveLength(1)
+    expect(planFromJsonSchema({}).problems[0].reason).toMatch(/no events/)
   })
 })

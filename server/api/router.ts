@@ -20,6 +20,8 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
     res.json(openApiDocument())
   })
 
+  // Websites send from their own address; a write key is all that counts.
+  for (const path of ['/events', '/people']) router.use(path, fromAnywhere)
   router.post('/events', needs('write'), (req, res) => takeIn('events', req, res))
   router.post('/people', needs('write'), (req, res) => takeIn('people', req, res))
 
@@ -103,6 +105,16 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
       next()
     }
   }
+}
+
+function fromAnywhere(req: Request, res: Response, next: () => void): void {
+  res.setHeader('Access-Control-Allow-Origin', '*')
+  res.setHeader('Cross-Origin-Resource-Policy', 'cross-origin')
+  if (req.method !== 'OPTIONS') return next()
+  res.setHeader('Access-Control-Allow-Methods', 'POST')
+  res.setHeader('Access-Control-Allow-Headers', 'Authorization, Content-Type, Content-Encoding')
+  res.setHeader('Access-Control-Max-Age', '86400')
+  res.status(204).end()
 }
 
 function fail(res: Response, status: number, message: string): void {

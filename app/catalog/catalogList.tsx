@@ -1,0 +1,124 @@
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import TextField from '@mui/material/TextField'
+import type { ReactNode } from 'react'
+import { useSearchParams } from 'react-router'
+import { formatNumber } from '../../core/words/format.js'
+import { InPlace } from './InPlace.js'
+
+/** A list that is searched and narrowed in the address: what is typed, which filters are on, which row is open. */
+export function useCatalogList<T>(options: {
+  rows: readonly T[]
+  /** the texts of a row that a search looks through */
+  textsOf: (row: T) => readonly string[]
+  filters: Readonly<Record<string, (row: T) => boolean>>
+  /** the address's name for the open row */
+  openAs: string
+}) {
+  const { rows, textsOf, filters, openAs } = options
+  const [params, setParams] = useSearchParams()
+  const search = params.get('search') ?? ''
+  const only = params.getAll('only').filter((name) => name in filters)
+  const open = params.get(openAs)
+  const change = (edit: (next: URLSearchParams) => void) =>
+    setParams(
+      (before) => {
+        const next = new URLSearchParams(before)
+        edit(next)
+        return next
+      },
+      { preventScrollReset: true, replace: true },
+    )
+  const put = (name: string, value: string | null) =>
+    change((next) => (value ? next.set(name, value) : next.delete(name)))
+  const toggle = (name: string) =>
+    change((next) => {
+      next.delete('only')
+      const rest = only.filter((each) => each !== name)
+      for (const each of rest.length < only.length ? rest : [...only, name]) next.append('only', each)
+    })
+  const wanted = search.toLowerCase()
+  const shown = rows.filter(
+    (row) =>
+      only.every((name) => filters[name]!(row)) && textsOf(row).some((text) => text.toLowerCase().includes(wanted)),
+  )
+  return {
+    shown,
+    open,
+    setOpen: (name: string | null) => put(openAs, name === open ? null : name),
+    /** what the bar above the list shows and does */
+    bar: {
+      search,
+      onSearch: (text: string) => put('search', text),
+      chips: Object.entries(filters).map(([name, holds]) => ({
+        name,
+        count: rows.filter(holds).length,
+        on: only.includes(name),
+      })),
+      onChip: toggle,
+    },
+  }
+}
+
+export function ListBar(props: {
+  bar: ReturnType<typeof useCatalogList>['bar']
+  label: string
+  placeholder: string
+  children?: ReactNode
+}) {
+  const { bar, label, placeholder, children } = props
+  return (
+    <div className="row wrap catalog-bar">
+      <TextField
+        placeholder={placeholder}
+        value={bar.search}
+        className="catalog-search"
+        slotProps={{ htmlInput: { 'aria-label': label } }}
+        onChange={(event) => bar.onSearch(event.target.value)}
+      />
+      {bar.chips
+        .filter(({ count, on }) => count > 0 || on)
+        .map(({ name, count, on }) => (
+          <button
+            key={name}
+            type="button"
+            className={`chip${on ? ' on' : ''}`}
+            aria-pressed={on}
+            onClick={() => bar.onChip(name)}
+          >
+            {name} {formatNumber(count)}
+          </button>
+        ))}
+      {children}
+    </div>
+  )
+}
+
+/** What can be said of several rows at once. */
+export function BulkBar(props: {
+  words: string
+  onState: (state: 'live' | 'deprecated' | 'hidden') => void
+  onOwner: (owner: string) => void
+  onClear: () => void
+}) {
+  const { words, onState, onOwner, onClear } = props
+  return (
+    <>
+      <strong>{words}</strong>
+      <Select
+        value=""
+        displayEmpty
+        aria-label="State of the chosen"
+        renderValue={() => 'Set the state …'}
+        onChange={(event) => onState(event.target.value as 'live')}
+      >
+        <MenuItem value="live">live</MenuItem>
+        <MenuItem value="deprecated">deprecated</MenuItem>
+        <MenuItem value="hidden">hidden</MenuItem>
+      </Select>
+      <InPlace label="Owner of the chosen" value="" empty="Set the owner …" onKeep={onOwner} />
+      <Button onClick={onClear}>Clear</Button>
+    </>
+  )
+}

@@ -1,0 +1,231 @@
+import { z } from 'zod'
+import { planEventSchema, policies, rules, type PlanEvent, type PlanProperty } from '../../core/plan/plan.js'
+import { dowser } from '../dowser.server.js'
+import { allowIn } from './remedies.js'
+
+const scope = z.enum(['event', 'person'])
+const saidSchema = z.strictObject({
+  description: z.string().max(1000).optional(),
+  display: z.string().max(200).optional(),
+  owner: z.string().max(200).optional(),
+  state: z.enum(['live', 'deprecated', 'hidden']).optional(),
+  passive: z.boolean().optional(),
+})
+const names = z.array(z.string().min(1).max(200)).min(1).max(5000)
+const problemSchema = z.strictObject({ rule: z.enum(rules), event: z.string(), property: z.string().nullable() })
+const choiceSchema = z.strictObject({
+  rule: z.enum([...rules, 'by hand', 'clock ahead', 'refused']),
+  event: z.string().nullable(),
+  property: z.string().nullable(),
+})
+
+/** Every change to what is said, planned or made of the data. */
+export const mendSchema = z.discriminatedUnion('do', [
+  z.strictObject({ do: z.literal('describe events'), names, said: saidSchema }),
+  z.strictObject({ do: z.literal('describe properties'), of: scope, names, said: saidSchema }),
+  z.strictObject({ do: z.literal('merge event'), from: z.string(), into: z.string().nullable() }),
+  z.strictObject({ do: z.literal('merge property'), of: scope, from: z.string(), into: z.string().nullable() }),
+  z.strictObject({ do: z.literal('plan'), events: z.array(planEventSchema).max(2000) }),
+  z.strictObject({ do: z.literal('unplan'), event: z.string() }),
+  z.strictObject({ do: z.literal('policy'), policy: z.enum(policies) }),
+  z.strictObject({ do: z.literal('event policy'), event: z.string(), policy: z.enum(policies).nullable() }),
+  /** the values that are allowed from now on; none where the problem is not about values */
+  z.strictObject({ do: z.literal('allow'), problem: problemSchema, values: z.array(z.string()).max(500).default([]) }),
+  z.strictObject({ do: z.literal('set problem aside'), problem: problemSchema, from: z.literal('now on').optional() }),
+  z.strictObject({ do: z.literal('let in'), choice: choiceSchema, atReceipt: z.boolean().default(false) }),
+  z.strictObject({ do: z.literal('discard'), choice: choiceSchema }),
+  z.strictObject({
+    do: z.literal('save derived'),
+    definition: z.unknown(),
+    before: z.strictObject({ of: scope, name: z.string() }).optional(),
+  }),
+  z.strictObject({ do: z.literal('remove derived'), of: scope, name: z.string() }),
+  z.strictObject({ do: z.literal('save combined'), definition: z.unknown(), before: z.string().optional() }),
+  z.strictObject({ do: z.literal('remove combined'), name: z.string() }),
+  z.strictObject({ do: z.literal('unmerge'), id: z.int() }),
+  z.strictObject({ do: z.literal('remerge'), id: z.int() }),
+])
+export type Mend = z.infer<typeof mendSchema>
+
+/** What was done, in words, and what would undo it; or why it was not done. */
+export interface Mended {
+  done: string | null
+  undo: Mend | null
+  problems: { message: string; path: (string | number)[]; at?: { at: number; length: number; message: string } }[]
+}
+
+/** Carries out a change; other threads know of it when this returns. */
+export async function carryOut(mend: Mend): Promise<Mended> {
+  const result = await change(mend)
+  await dowser().told(null)
+  return result
+}
+
+const good = (done: string, undo: Mend | null = null): Mended => ({ done, undo, problems: [] })
+const fromSaved = (saved: { problems: Mended['problems'] }, done: string, undo: Mend | null): Mended =>
+  saved.problems.length > 0 ? { done: null, undo: null, problems: saved.problems } : good(done, undo)
+
+async function change(mend: Mend): Promise<Mended> {
+  const { said, plan, mending } = dowser()
+  const now = Date.now()
+  switch (mend.do) {
+    case 'describe events': {
+      const before = said.types().filter((row) => mend.names.includes(row.name))
+      said.describeEvents(mend.names, clean(mend.said))
+      return good(describedWords(mend.names, 'events'), undoDescribe(before, mend))
+    }
+    case 'describe properties': {
+      const before = said.properties().filter((row) => row.scope === mend.of && mend.names.includes(row.name))
+      said.describeProperties(mend.of, mend.names, clean(mend.said))
+      return good(describedWords(mend.names, 'properties'), undoDescribe(before, mend))
+    }
+    case 'merge event': {
+      const { into: before = null } = { into: mending.get().mergedEvents[mend.from] }
+      const done =
+        mend.into === null ? `“${mend.from}” counts for itself again.` : `“${mend.from}” counts as “${mend.into}”.`
+      return fromSaved(mending.mergeEvent(mend.from, mend.into), done, { ...mend, into: before })
+    }
+    case 'merge property': {
+      const before = mending.get().mergedProperties.find((each) => each.of === mend.of && each.from === mend.from)
+      const done =
+        mend.into === null ? `“${mend.from}” is read by itself again.` : `“${mend.from}” is read as “${mend.into}”.`
+      return fromSaved(mending.mergeProperty(mend.of, mend.from, mend.into), done, {
+        ...mend,
+        into: before?.into ?? null,
+      })
+    }
+    case 'plan': {
+      const before = plan.get().events.filter((event) => mend.events.some(({ name }) => name === event.name))
+      plan.save(mend.events)
+      const [first] = mend.events
+      const done =
+        mend.events.length === 1 ? `The plan of “${first!.name}” is kept.` : `${mend.events.length} events are planned.`
+      const undo: Mend | null =
+        before.length === mend.events.length
+          ? { do: 'plan', events: before }
+          : mend.events.length === 1
+            ? { do: 'unplan', event: first!.name }
+            : null
+      return good(done, undo)
+    }
+    case 'unplan': {
+      const before = plan.get().events.find((event) => event.name === mend.event)
+      plan.remove(mend.event)
+      return good(`“${mend.event}” is out of the plan.`, before ? { do: 'plan', events: [before] } : null)
+    }
+    case 'policy': {
+      const { policy } = plan.get()
+      plan.setPolicy(mend.policy)
+      return good(`Data that does not fit: ${mend.policy}.`, { do: 'policy', policy })
+    }
+    case 'event policy': {
+      const { events, others } = plan.get()
+      const before = events.find((event) => event.name === mend.event)?.policy ?? others[mend.event] ?? null
+      plan.setEventPolicy(mend.event, mend.policy)
+      return good(`“${mend.event}” that does not fit: ${mend.policy ?? 'as the workspace'}.`, {
+        ...mend,
+        policy: before,
+      })
+    }
+    case 'allow':
+      return allow(mend)
+    case 'set problem aside': {
+      const { problem } = mend
+      if (problem.rule === 'unknown event') plan.setEventPolicy(problem.event, 'set aside')
+      const moved = await dowser().setProblemAside(problem, 'set aside by hand on the quality page')
+      return good(`${moved} events are set aside, out of all numbers.`, {
+        ...{ do: 'let in', choice: { ...problem, rule: problem.rule } },
+        atReceipt: false,
+      })
+    }
+    case 'let in': {
+      const { accepted, duplicates } = await dowser().letIn(mend.choice, mend.atReceipt)
+      const known = duplicates > 0 ? `, ${duplicates} were known already` : ''
+      return good(`${accepted} events are let in${known}.`)
+    }
+    case 'discard':
+      return good(`${await dowser().discardAside(mend.choice)} are thrown away.`)
+    case 'save derived': {
+      const saved = await mending.saveDerived(mend.definition, now, mend.before)
+      return fromSaved(saved, 'It is kept, and can be used wherever a property can.', null)
+    }
+    case 'remove derived': {
+      const definition = mending.get().derived.find((each) => each.of === mend.of && each.name === mend.name)
+      mending.removeDerived(mend.of, mend.name)
+      return good(`“${mend.name}” is removed.`, definition ? { do: 'save derived', definition } : null)
+    }
+    case 'save combined':
+      return fromSaved(
+        mending.saveCombined(mend.definition, now, mend.before),
+        'It is kept, and can be used wherever an event can.',
+        null,
+      )
+    case 'remove combined': {
+      const definition = mending.get().combined.find((each) => each.name === mend.name)
+      mending.removeCombined(mend.name)
+      return good(`“${mend.name}” is removed.`, definition ? { do: 'save combined', definition } : null)
+    }
+    case 'unmerge': {
+      const person = await dowser().unmerge(mend.id)
+      if (person === null)
+        return { done: null, undo: null, problems: [{ message: 'This id is all there is of the person.', path: [] }] }
+      return good('The id is a person of its own.', { do: 'remerge', id: mend.id })
+    }
+    case 'remerge':
+      await dowser().remerge(mend.id)
+      return good('The id is together again with those it was seen with.', { do: 'unmerge', id: mend.id })
+  }
+}
+
+/** Widens the plan so that a problem is none any more. */
+async function allow({ problem, values }: Extract<Mend, { do: 'allow' }>): Promise<Mended> {
+  const { plan } = dowser()
+  const current = plan.get()
+  const { events: seen, properties } = await dowser().catalogDetail()
+  const kindOf = (name: string): PlanProperty['kind'] =>
+    properties.find((each) => each.of === 'event' && each.name === name)?.kind ?? 'any'
+  const target = dowser().mending.get().mergedEvents[problem.event] ?? problem.event
+  const before = current.events.find((event) => event.name === target)
+  const carried = seen.find((event) => event.name === problem.event)
+  const after: PlanEvent = before
+    ? allowIn(before, problem, values, kindOf)
+    : planEventSchema.parse({
+        name: problem.event,
+        properties: (carried?.properties ?? []).map(({ name }) => ({ name, kind: kindOf(name) })),
+      })
+  plan.save([after])
+  return good(
+    `The plan now allows it.`,
+    before ? { do: 'plan', events: [before] } : { do: 'unplan', event: after.name },
+  )
+}
+
+type Said = Extract<Mend, { do: 'describe events' }>['said']
+
+/** Without what was left out. */
+function clean(said: Said) {
+  return Object.fromEntries(Object.entries(said).filter(([, value]) => value !== undefined)) as {
+    [K in keyof Said]-?: NonNullable<Said[K]>
+  }
+}
+
+function describedWords(names: readonly string[], many: string): string {
+  return names.length === 1 ? `“${names[0]}” is changed.` : `${names.length} ${many} are changed.`
+}
+
+type DescribeMend = Extract<Mend, { do: 'describe events' | 'describe properties' }>
+
+/** Possible where all had the same before. */
+function undoDescribe(
+  before: readonly { description: string; display: string; owner: string; state: string; passive?: number }[],
+  mend: DescribeMend,
+): Mend | null {
+  const [first] = before
+  if (!first) return null
+  const keys = Object.keys(mend.said) as (keyof Said)[]
+  if (!before.every((row) => keys.every((key) => row[key as 'owner'] === first[key as 'owner']))) return null
+  const said = Object.fromEntries(
+    keys.map((key) => [key, key === 'passive' ? first.passive === 1 : first[key as 'owner']]),
+  )
+  return mendSchema.parse({ ...mend, said })
+}

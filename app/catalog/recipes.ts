@@ -1,0 +1,31 @@
+import type { Recipe } from '../../core/made/definitions.js'
+import type { Derived } from '../../core/made/definitions.js'
+import { propertyWords } from '../../core/words/words.js'
+
+/** The ways in which a property can be worked out, as they are offered. */
+export const RECIPES: { kind: Recipe['kind']; label: string; example: string }[] = [
+  { kind: 'arithmetic', label: 'Arithmetic on numbers', example: 'fare ÷ minutes' },
+  { kind: 'rules', label: 'First rule that holds', example: 'short, medium or long' },
+  { kind: 'date part', label: 'A part of a date', example: 'weekday, hour, month' },
+  { kind: 'link part', label: 'A part of a link', example: 'host, path, a value of the query' },
+  { kind: 'joined', label: 'Texts joined', example: 'district and dock' },
+  { kind: 'look-up', label: 'A look-up list', example: 'codes and their names' },
+]
+
+/** How a property is worked out, in a line. */
+export function recipeWords({ recipe }: Derived): string {
+  switch (recipe.kind) {
+    case 'arithmetic':
+      return recipe.formula
+    case 'joined':
+      return recipe.parts.map((part) => ('text' in part ? `“${part.text}”` : propertyWords(part.property))).join(' + ')
+    case 'date part':
+      return `${recipe.part} of ${recipe.input.of === 'time' ? 'the event’s time' : propertyWords(recipe.input)}`
+    case 'link part':
+      return `${recipe.part}${recipe.key ? ` ${recipe.key}` : ''} of ${propertyWords(recipe.input)}`
+    case 'rules':
+      return `the first of ${recipe.rows.length} rules that holds`
+    case 'look-up':
+      return `${propertyWords(recipe.input)} looked up in a list of ${recipe.table.length}`
+  }
+}

@@ -1,0 +1,62 @@
+import Button from '@mui/material/Button'
+import { NavLink, Outlet, Link } from 'react-router'
+import { dowser } from '../dowser.server.js'
+import { formatNumber } from '../../core/words/format.js'
+import { useWorkspace } from '../workspace.js'
+import type { Route } from './+types/catalog'
+
+export async function loader() {
+  const { events, properties } = await dowser().catalogDetail()
+  const { derived, combined } = dowser().mending.get()
+  const problems = await dowser().problems()
+  return {
+    events: events.length,
+    eventProperties: properties.filter(({ of }) => of === 'event').length,
+    profileProperties: properties.filter(({ of }) => of === 'person').length,
+    made: derived.filter(({ channels }) => !channels).length + combined.length,
+    channels: derived.filter(({ channels }) => channels).length,
+    problems: problems.length + dowser().aside.groups().length,
+  }
+}
+
+export const meta = () => [{ title: 'Catalog · Dowser' }]
+
+export default function Catalog({ loaderData }: Route.ComponentProps) {
+  const { name } = useWorkspace()
+  const tabs: { to: string; label: string; count?: number; bad?: boolean }[] = [
+    { to: '/catalog', label: 'Events', count: loaderData.events },
+    { to: '/catalog/properties', label: 'Event properties', count: loaderData.eventProperties },
+    { to: '/catalog/people', label: 'About people', count: loaderData.profileProperties },
+    { to: '/catalog/made', label: 'Made here', count: loaderData.made },
+    { to: '/catalog/channels', label: 'Channel rules', count: loaderData.channels },
+    { to: '/catalog/quality', label: 'Quality', count: loaderData.problems, bad: loaderData.problems > 0 },
+    { to: '/catalog/live', label: 'Live' },
+    { to: '/catalog/sending', label: 'Sending' },
+  ]
+  return (
+    <main className="page">
+      <div className="page-head">
+        <h1 className="question">What {name} records</h1>
+        <div className="page-actions">
+          <Button variant="outlined" component={Link} to="/import">
+            Bring in a file
+          </Button>
+          <Button variant="outlined" component={Link} to="/catalog/plan">
+            Tracking plan
+          </Button>
+          <Button variant="contained" component={Link} to="/catalog/plan?new">
+            Plan an event
+          </Button>
+        </div>
+      </div>
+      <nav className="tabs" aria-label="Parts of the catalog">
+        {tabs.map(({ to, label, count, bad }) => (
+          <NavLink key={to} to={to} end className="tab">
+            {label} {count !== undefined && <span className={bad ? 'loss' : ''}>{formatNumber(count)}</span>}
+          </NavLink>
+        ))}
+      </nav>
+      <Outlet />
+    </main>
+  )
+}

@@ -1,0 +1,184 @@
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import TextField from '@mui/material/TextField'
+import { useEffect, useState } from 'react'
+import { Link, useBlocker, useNavigate } from 'react-router'
+import { recipeSchema, type Derived, type Recipe } from '../../core/made/definitions.js'
+import { PreviewSheet } from '../catalog/PreviewSheet.js'
+import { RecipeEditor, startRecipe } from '../catalog/RecipeEditor.js'
+import { RuleRows } from '../catalog/RuleRows.js'
+import { LeaveDialog } from '../catalog/LeaveDialog.js'
+import { RECIPES } from '../catalog/recipes.js'
+import { useMend } from '../catalog/useMend.js'
+import { usePreview } from '../catalog/usePreview.js'
+import { dowser, missing } from '../dowser.server.js'
+import type { Route } from './+types/derived'
+
+export function loader({ request }: Route.LoaderArgs) {
+  const params = new URL(request.url).searchParams
+  const of = params.get('of') === 'person' ? ('person' as const) : ('event' as const)
+  const name = params.get('name')
+  if (name !== null) {
+    const found = dowser()
+      .mending.get()
+      .derived.find((each) => each.of === of && each.name === name)
+    if (!found) missing(`There is no derived property “${name}”. It may have been removed.`)
+    return { definition: found, isNew: false }
+  }
+  const channels = params.has('channels')
+  const asked = RECIPES.find(({ kind }) => kind === params.get('kind'))?.kind ?? 'arithmetic'
+  const recipe: Recipe = channels ? { kind: 'rules', rows: [], otherwise: { text: 'Direct' } } : startRecipe(asked, of)
+  const definition: Derived = { name: '', of, description: '', recipe, ...(channels ? { channels: true } : {}) }
+  return { definition, isNew: true }
+}
+
+export const meta = ({ data }: Route.MetaArgs) => [{ title: `${data?.definition.name || 'New property'} · Dowser` }]
+
+export default function DerivedPage({ loaderData }: Route.ComponentProps) {
+  const { definition: before, isNew } = loaderData
+  const [draft, setDraft] = useState<Derived>(before)
+  const [problems, setProblems] = useState<{ message: string; path: (string | number)[] }[]>([])
+  const [saved, setSaved] = useState(false)
+  const { mend, busy } = useMend()
+  const navigate = useNavigate()
+  const changed = JSON.stringify(draft) !== JSON.stringify(before)
+  const blocker = useBlocker(changed && !saved)
+  const { reply, waiting } = usePreview({ ...draft, name: draft.name || 'new' })
+  const { recipe, of, channels } = draft
+  const back = channels ? '/catalog/channels' : '/catalog/made'
+  const set = (more: Partial<Derived>) => {
+    setProblems([])
+    setDraft({ ...draft, ...more })
+  }
+  // Going away is allowed only once the page knows that it was kept.
+  useEffect(() => {
+    if (saved) void navigate(back)
+  }, [saved, navigate, back])
+  const save = () =>
+    void mend({
+      do: 'save derived',
+      definition: draft,
+      ...(isNew ? {} : { before: { of: before.of, name: before.name } }),
+    }).then((result) => {
+      setProblems(result.problems)
+      if (result.problems.length === 0) setSaved(true)
+    })
+  const previewProblems = reply?.problems ?? []
+  const fault = previewProblems.find(({ at }) => at)?.at ?? null
+  const counts = reply && 'counts' in reply ? reply.counts : null
+  const never = reply && 'never' in reply ? reply.never : []
+  const faulty = new Set(
+    (reply && 'preview' in reply ? reply.preview.faults : []).flatMap(({ path }) =>
+      path[0] === 'rows' && typeof path[1] === 'number' ? [path[1]] : [],
+    ),
+  )
+  const nameProblem = problems.find(({ path }) => path[0] === 'name')
+  return (
+    <main className="page">
+      <div className="page-head">
+        <nav className="crumbs" aria-label="Breadcrumbs">
+          <Link to="/catalog">Catalog</Link>
+          <span aria-hidden="true">›</span>
+          <Link to={back}>{channels ? 'Channel rules' : 'Made here'}</Link>
+          <span aria-hidden="true">›</span>
+          <strong>{isNew ? 'New' : before.name}</strong>
+        </nav>
+        <div className="page-actions">
+          <Button component={Link} to={back}>
+            Cancel
+          </Button>
+          <Button variant="contained" disabled={busy || !changed} onClick={save}>
+            {isNew ? 'Keep it' : 'Keep the changes'}
+          </Button>
+        </div>
+      </div>
+      <h1 className="question">
+        {channels
+          ? 'Each event gets the channel of the first row that holds.'
+          : 'A property worked out from others, for past events too.'}
+      </h1>
+      <div className={`study-body${recipe.kind === 'rules' ? ' wide-editor' : ''}`}>
+        <section className="sheet pad stack">
+          <div className="row wrap">
+            <TextField
+              label={channels ? 'Name of the property' : 'Name'}
+              value={draft.name}
+              autoFocus={isNew}
+              error={nameProblem !== undefined}
+              helperText={nameProblem?.message}
+              slotProps={{ htmlInput: { maxLength: 200 } }}
+              onChange={(event) => set({ name: event.target.value })}
+            />
+            <TextField
+              label="What it means"
+              className="grow"
+              value={draft.description}
+              slotProps={{ htmlInput: { maxLength: 1000 } }}
+              onChange={(event) => set({ description: event.target.value })}
+            />
+          </div>
+          {!channels && (
+            <div className="row wrap">
+              <Select
+                value={of}
+                aria-label="Whose property it is"
+                onChange={(event) => {
+                  const next = event.target.value as 'event' | 'person'
+                  set({ of: next, recipe: startRecipe(recipe.kind, next) })
+                }}
+              >
+                <MenuItem value="event">of each event</MenuItem>
+                <MenuItem value="person">of each person</MenuItem>
+              </Select>
+              <Select
+                value={recipe.kind}
+                aria-label="How it is worked out"
+                onChange={(event) => set({ recipe: startRecipe(event.target.value as Recipe['kind'], of) })}
+              >
+                {RECIPES.map(({ kind, label }) => (
+                  <MenuItem key={kind} value={kind}>
+                    {label}
+                  </MenuItem>
+                ))}
+              </Select>
+            </div>
+          )}
+          {recipe.kind === 'rules' ? (
+            <RuleRows
+              recipe={recipe}
+              of={of}
+              gives={channels ? 'Channel' : 'Value'}
+              needsFallback={channels === true}
+              counts={counts}
+              never={never}
+              faulty={faulty}
+              onChange={(next) => set({ recipe: next })}
+            />
+          ) : (
+            <RecipeEditor recipe={recipe} of={of} fault={fault} onChange={(next) => set({ recipe: next })} />
+          )}
+          {problems
+            .filter((problem) => problem !== nameProblem)
+            .map(({ message }) => (
+              <p key={message} className="faults" role="alert">
+                {message}
+              </p>
+            ))}
+          {changed && !fault && isWhole(recipe) && <IncompleteWords problems={previewProblems} />}
+        </section>
+        <PreviewSheet reply={reply} waiting={waiting} of={of} />
+      </div>
+      <LeaveDialog blocker={blocker} />
+    </main>
+  )
+}
+
+function isWhole(recipe: Recipe): boolean {
+  return recipeSchema.safeParse(recipe).success
+}
+
+function IncompleteWords({ problems }: { problems: readonly { message: string }[] }) {
+  if (problems.length === 0) return null
+  return <p className="hint">{problems[0]!.message}</p>
+}

@@ -1,0 +1,233 @@
+import Button from '@mui/material/Button'
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import { Link, useSearchParams } from 'react-router'
+import { countOf, formatMoment, formatNumber, joinWords } from '../../core/words/format.js'
+import { propertyWords } from '../../core/words/words.js'
+import { useMend } from '../catalog/useMend.js'
+import { Sparkline } from '../charts/Sparkline.js'
+import { dowser, missing } from '../dowser.server.js'
+import { valueText } from '../people/valueText.js'
+import { useWorkspace } from '../workspace.js'
+import type { Route } from './+types/person'
+
+const PAGE = 100
+
+export async function loader({ params, request }: Route.LoaderArgs) {
+  const search = new URL(request.url).searchParams
+  const event = search.get('event')
+  const page = Math.max(1, Math.floor(Number(search.get('page') ?? '1')) || 1)
+  const space = params.space === 'anonymous' ? 'anonymous' : 'known'
+  const person = await dowser().person(space, params.id, { event, offset: (page - 1) * PAGE, limit: PAGE })
+  if (!person) missing(`Nobody has the ${space === 'known' ? 'id' : 'anonymous id'} “${params.id}”.`)
+  return { person, event, page }
+}
+
+export const meta = ({ params }: Route.MetaArgs) => [{ title: `${params.id} · Dowser` }]
+
+export default function PersonPage({ loaderData }: Route.ComponentProps) {
+  const { person, event, page } = loaderData
+  const { zone, thisYear } = useWorkspace()
+  const [, setParams] = useSearchParams()
+  const pages = Math.max(1, Math.ceil(person.matching / PAGE))
+  const profile = Object.entries(person.profile)
+  return (
+    <main className="page">
+      <div className="page-head">
+        <nav className="crumbs" aria-label="Breadcrumbs">
+          <Link to="/studies">People</Link>
+          <span aria-hidden="true">›</span>
+          <strong>{person.id}</strong>
+        </nav>
+        <div className="page-actions">
+          <Button variant="outlined" component={Link} to={`/catalog/live?person=${encodeURIComponent(person.id)}`}>
+            Watch live
+          </Button>
+        </div>
+      </div>
+      <h1 className="question">
+        <strong>{person.id}</strong>
+        {person.firstMs !== null && (
+          <span>
+            , seen first {formatMoment(person.firstMs, zone, thisYear)}, last{' '}
+            {formatMoment(person.lastMs!, zone, thisYear)}: {countOf(person.events, 'event', 'events')} in{' '}
+            {countOf(person.sessions, 'session', 'sessions')}
+          </span>
+        )}
+      </h1>
+      <div className="person-body">
+        <aside className="stack">
+          <section className="sheet pad">
+            <h2 className="overline">Profile</h2>
+            {profile.length === 0 ? (
+              <p className="soft">Nothing is known of this person yet.</p>
+            ) : (
+              <dl className="facts">
+                {profile.map(([name, value]) => (
+                  <div key={name}>
+                    <dt>{propertyWords({ of: 'person', name })}</dt>
+                    <dd>{valueText(value, thisYear)}</dd>
+                  </div>
+                ))}
+              </dl>
+            )}
+          </section>
+          <section className="sheet pad">
+            <h2 className="overline">Last 26 weeks</h2>
+            <div className="panel-curve">
+              <Sparkline values={person.weeks} open={false} colour="var(--water)" />
+            </div>
+            <p className="hint">Events each week, {formatNumber(Math.max(...person.weeks))} at most.</p>
+          </section>
+          <Ids person={person} />
+        </aside>
+        <section className="sheet">
+          <div className="row between wrap pad-head">
+            <h2 className="overline">
+              {event === null ? 'All events' : `${countOf(person.matching, 'event', 'events')} of one kind`}, newest
+              first
+            </h2>
+            <Select
+              value={event ?? ''}
+              displayEmpty
+              aria-label="Which events"
+              onChange={(change) => {
+                const next = change.target.value
+                setParams(next ? { event: next } : {}, { preventScrollReset: true })
+              }}
+            >
+              <MenuItem value="">all events</MenuItem>
+              {person.types.map(({ event: name, events }) => (
+                <MenuItem key={name} value={name}>
+                  {name} ({formatNumber(events)})
+                </MenuItem>
+              ))}
+            </Select>
+          </div>
+          <Sessions rows={person.page} />
+          {pages > 1 && (
+            <div className="pager">
+              <Button component={Link} to={pageAddress(event, page - 1)} disabled={page <= 1}>
+                Newer
+              </Button>
+              <span>
+                Page {formatNumber(page)} of {formatNumber(pages)}
+              </span>
+              <Button component={Link} to={pageAddress(event, page + 1)} disabled={page >= pages}>
+                Older
+              </Button>
+            </div>
+          )}
+        </section>
+      </div>
+    </main>
+  )
+}
+
+function pageAddress(event: string | null, page: number): string {
+  return `?${new URLSearchParams({ ...(event ? { event } : {}), page: String(page) }).toString()}`
+}
+
+type Person = Route.ComponentProps['loaderData']['person']
+
+/** The ids that are this person, where each was seen, and a way to take a wrongly merged one out. */
+function Ids({ person }: { person: Person }) {
+  const { zone, thisYear } = useWorkspace()
+  const { mend, busy } = useMend()
+  return (
+    <section className="sheet pad">
+      <h2 className="overline">Goes by</h2>
+      <ul className="ids">
+        {person.ids.map((id) => (
+          <li key={id.id}>
+            <div>
+              <strong>{id.value}</strong> <small className="soft">{id.space}</small>
+            </div>
+            <div className="hint">
+              {id.events === 0
+                ? 'no event carries it'
+                : `${countOf(id.events, 'event', 'events')}, ${joinWords(id.sources, 'and') || 'no source'}, last ${formatMoment(id.lastMs!, zone, thisYear)}`}
+            </div>
+            {person.ids.length > 1 && (
+              <Button
+                disabled={busy}
+                title="Its events and profile become a person of its own, and it is not merged again"
+                onClick={() => void mend({ do: 'unmerge', id: id.id })}
+              >
+                Not the same person
+              </Button>
+            )}
+            {id.cutFrom.length > 0 && (
+              <p className="hint">
+                Taken apart from{' '}
+                {id.cutFrom.map((other) => (
+                  <Link key={other.id} to={`/people/${other.space}/${encodeURIComponent(other.value)}`}>
+                    {other.value}{' '}
+                  </Link>
+                ))}
+                <Button disabled={busy} onClick={() => void mend({ do: 'remerge', id: id.id })}>
+                  Merge again
+                </Button>
+              </p>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+/** Events under their sessions, newest first; an event opens to show what it carries. */
+function Sessions({ rows }: { rows: Person['page'] }) {
+  const { zone, thisYear } = useWorkspace()
+  if (rows.length === 0) return <p className="pad soft">No events.</p>
+  const sessions: { session: number; rows: Person['page'] }[] = []
+  for (const row of rows) {
+    const last = sessions.at(-1)
+    if (last?.session === row.session) last.rows.push(row)
+    else sessions.push({ session: row.session, rows: [row] })
+  }
+  return (
+    <ol className="sessions">
+      {sessions.map(({ session, rows: inside }) => (
+        <li key={session}>
+          <h3>
+            Session {formatNumber(session)}
+            <span className="soft"> · {formatMoment(inside.at(-1)!.timeMs, zone, thisYear)}</span>
+          </h3>
+          <ul>
+            {inside.map(({ seq, event }) => (
+              <li key={seq}>
+                <details>
+                  <summary>
+                    <span className="sample-when">{formatMoment(event.timeMs, zone, thisYear).slice(-5)}</span>
+                    <strong>{event.event}</strong>
+                    {event.source && <span className="soft">{event.source}</span>}
+                  </summary>
+                  <dl className="facts">
+                    {Object.entries(event.properties).map(([name, value]) => (
+                      <div key={name}>
+                        <dt>{name}</dt>
+                        <dd>{valueText(value, thisYear)}</dd>
+                      </div>
+                    ))}
+                    <div>
+                      <dt>id</dt>
+                      <dd>
+                        <code>{event.id}</code>
+                      </dd>
+                    </div>
+                    <div>
+                      <dt>sent as</dt>
+                      <dd>{[event.person, event.anonymous].filter(Boolean).join(' and ')}</dd>
+                    </div>
+                  </dl>
+                </details>
+              </li>
+            ))}
+          </ul>
+        </li>
+      ))}
+    </ol>
+  )
+}
