@@ -35,17 +35,21 @@ export async function loader({ request }: Route.LoaderArgs) {
   const status = await dowser().status()
   // While the data is still being read, pages show that; the catalog would have to wait for it.
   const catalog = status.ready ? await dowser().catalog() : { events: [], properties: [] }
-  const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(status.now))
+  const words = dowser().wordsAt(status.now)
+  const { thisYear } = words
   // Whoever has only a link learns nothing of the workspace but what the link shows.
   if (new URL(request.url).pathname.startsWith('/shared/'))
-    return { name, zone, thisYear, status, catalog: { events: [], properties: [] }, studies: [], dashboards: [] }
+    return {
+      ...{ name, zone, thisYear, words: { thisYear }, status },
+      ...{ catalog: { events: [], properties: [] }, studies: [], dashboards: [] },
+    }
   const studies = dowser()
     .studies.list()
     .map(({ id, name }) => ({ id, name }))
   const dashboards = dowser()
     .dashboards.list()
     .map(({ id, name }) => ({ id, name }))
-  return { name, zone, thisYear, status, catalog, studies, dashboards }
+  return { name, zone, thisYear, words, status, catalog, studies, dashboards }
 }
 
 export const meta = () => [{ title: 'Dowser' }]

@@ -1,4 +1,5 @@
 import { createContext, useContext } from 'react'
+import type { Words } from '../core/words/words.js'
 import type { Catalog } from '../server/engine/catalog.js'
 import type { EngineStatus } from '../server/engine/engine.worker.js'
 
@@ -6,6 +7,8 @@ export interface Workspace {
   name: string
   zone: string
   thisYear: number
+  /** what sentences need to know */
+  words: Words
   status: EngineStatus
   catalog: Catalog
   studies: { id: string; name: string }[]

@@ -11,6 +11,7 @@ import type { Problem as QualityProblem } from '../core/plan/quality.js'
 import type { Catalog, CatalogDetail } from './engine/catalog.js'
 import type { PersonEvents } from './engine/insight.js'
 import { planToJsonSchema } from '../core/plan/jsonSchema.js'
+import type { Words } from '../core/words/words.js'
 import { mender } from './mend.js'
 import { planCsv, readPlanFile } from './planFiles.js'
 import { simulator } from './simulator.js'
@@ -170,6 +171,12 @@ export function openDowser(settings: Settings) {
       removeCombined: mending.removeCombined,
     },
     told,
+    /** What sentences need to know at a moment: the year, and what events and properties are called. */
+    wordsAt(ms: number): Words {
+      const { zone } = stores.settings.get()
+      const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(ms))
+      return { thisYear, labels: catalog.labels() }
+    },
     usesOfEvent: (name: string) => usesOfEvent(name, definitions()),
     usesOfProperty: (ref: { of: 'event' | 'person'; name: string }) => usesOfProperty(ref, definitions()),
     previewDerived: preview,

@@ -1,10 +1,11 @@
+import type { Words } from '../../core/words/words.js'
 import type { ComponentType } from 'react'
 import type { Mark } from '../../core/questions/parts.js'
 
 export interface BodyProps<Question, Result> {
   question: Question
   result: Result
-  thisYear: number
+  words: Words
   /** left out: the study is only read */
   edit?: (question: Question, how?: 'choose' | 'type') => void
   selected: readonly Mark[]

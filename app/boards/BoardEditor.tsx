@@ -1,3 +1,4 @@
+import type { Words } from '../../core/words/words.js'
 import MoreVertIcon from '@mui/icons-material/MoreVert'
 import IconButton from '@mui/material/IconButton'
 import Menu from '@mui/material/Menu'
@@ -19,12 +20,12 @@ interface Place {
 /** Cards that can be dragged and resized; the menu of each does the same from the keyboard. */
 export default function BoardEditor(props: {
   cards: readonly CardData[]
-  thisYear: number
+  words: Words
   onMove: (places: Place[]) => void
   onRemove: (card: CardData) => void
   onEditNote: (card: CardData) => void
 }) {
-  const { cards, thisYear, onMove, onRemove, onEditNote } = props
+  const { cards, words, onMove, onRemove, onEditNote } = props
   const { width, containerRef, mounted } = useContainerWidth()
   const [menu, setMenu] = useState<{ card: CardData; anchor: HTMLElement } | null>(null)
   const layout: Layout = cards.map(({ id, x, y, w, h }) => ({ i: id, x, y, w, h, minW: 2, minH: 3 }))
@@ -72,7 +73,7 @@ export default function BoardEditor(props: {
                   <MoreVertIcon fontSize="small" />
                 </IconButton>
               </div>
-              <CardView card={card} thisYear={thisYear} linked={false} />
+              <CardView card={card} words={words} linked={false} />
             </section>
           ))}
         </GridLayout>

@@ -1,16 +1,9 @@
+import type { Words } from '../../core/words/words.js'
 import type { CardData } from './board.server.js'
 import { CardView } from './CardView.js'
 
 /** The cards on their 12 columns, as they are read; one under the other on a narrow screen. */
-export function BoardView({
-  cards,
-  thisYear,
-  linked,
-}: {
-  cards: readonly CardData[]
-  thisYear: number
-  linked: boolean
-}) {
+export function BoardView({ cards, words, linked }: { cards: readonly CardData[]; words: Words; linked: boolean }) {
   return (
     <div className="board">
       {cards.map((card) => (
@@ -19,7 +12,7 @@ export function BoardView({
           className={`sheet card${card.study ? '' : ' note'}`}
           style={{ gridColumn: `${card.x + 1} / span ${card.w}`, gridRow: `${card.y + 1} / span ${card.h}` }}
         >
-          <CardView card={card} thisYear={thisYear} linked={linked} />
+          <CardView card={card} words={words} linked={linked} />
         </section>
       ))}
     </div>

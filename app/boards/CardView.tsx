@@ -1,3 +1,4 @@
+import type { Words } from '../../core/words/words.js'
 import { Link } from 'react-router'
 import type { Mark } from '../../core/questions/parts.js'
 import { funnelCaption } from '../../core/analyses/funnel/sentence.js'
@@ -10,14 +11,14 @@ import { NoteText } from './note.js'
 const NONE: readonly Mark[] = []
 
 /** A card as it is read: a note, or a study headed by its question. */
-export function CardView({ card, thisYear, linked }: { card: CardData; thisYear: number; linked: boolean }) {
+export function CardView({ card, words, linked }: { card: CardData; words: Words; linked: boolean }) {
   if (!card.study) return <NoteText note={card.note} />
   const { study } = card
   const { Body } = viewOf(study.question.kind)
   const caption =
     study.question.kind === 'funnel'
-      ? funnelCaption(study.question, { thisYear })
-      : sentenceOf(study.question, thisYear)
+      ? funnelCaption(study.question, words)
+      : sentenceOf(study.question, words)
           .map(({ text }) => text)
           .join('')
   return (
@@ -27,7 +28,7 @@ export function CardView({ card, thisYear, linked }: { card: CardData; thisYear:
       </h2>
       <div className="card-body" tabIndex={0} role="group" aria-label={study.name}>
         {study.result ? (
-          <Body question={study.question} result={study.result} thisYear={thisYear} selected={NONE} />
+          <Body question={study.question} result={study.result} words={words} selected={NONE} />
         ) : (
           <p className="caution">{study.problem}</p>
         )}

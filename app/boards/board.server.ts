@@ -34,7 +34,7 @@ export async function readBoard(
   const { zone } = dowser().settings.get()
   const range = set ? set.range : board.range
   const filter = set ? set.filter : board.filter
-  const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(status.now))
+  const words = dowser().wordsAt(status.now)
   let version = -1
   const cards = await Promise.all(
     board.cards.map(async ({ study: studyId, ...card }): Promise<CardData> => {
@@ -51,11 +51,11 @@ export async function readBoard(
           name: study.name,
           question,
           result,
-          reading: result && analysisOf(question.kind).findings(result, question, { thisYear }),
+          reading: result && analysisOf(question.kind).findings(result, question, words),
           problem: !reply ? 'The events are being read …' : reply.faults.map(faultWords).join(' ') || null,
         },
       }
     }),
   )
-  return { board: { ...board, cards: undefined }, cards, range, filter, version, now: status.now, zone, thisYear }
+  return { board: { ...board, cards: undefined }, cards, range, filter, version, now: status.now, zone, words }
 }

@@ -31,7 +31,8 @@ export function PreviewSheet({
         </p>
       ))}
       <p>
-        <strong>{formatNumber(valued)}</strong> of {formatNumber(total)} {what} get a value
+        <strong>{formatNumber(valued)}</strong> of {formatNumber(total)} {what}
+        {of === 'event' && ', of the kinds that carry any of what it reads,'} get a value
         {total > 0 && `, ${formatPercent(valued / total, 0)}`}.
       </p>
       <ul className="value-bars">

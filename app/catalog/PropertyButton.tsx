@@ -4,6 +4,7 @@ import type { PropertyRef } from '../../core/questions/parts.js'
 import { propertyWords } from '../../core/words/words.js'
 import { PropertyPicker } from '../editors/PropertyPicker.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
+import { useWorkspace } from '../workspace.js'
 
 const ANY = [{ activity: true }] as const
 
@@ -15,6 +16,7 @@ export function PropertyButton(props: {
   onChange: (property: PropertyRef) => void
 }) {
   const { label, value, only, onChange } = props
+  const { words } = useWorkspace()
   const [at, setAt] = useState<{ left: number; top: number } | null>(null)
   return (
     <>
@@ -22,10 +24,10 @@ export function PropertyButton(props: {
         variant="outlined"
         className="property-button"
         aria-haspopup="dialog"
-        aria-label={`${label}: ${value ? propertyWords(value) : 'choose a property'}`}
+        aria-label={`${label}: ${value ? propertyWords(value, words) : 'choose a property'}`}
         onClick={(event) => setAt(placeUnder(event.currentTarget))}
       >
-        {value ? propertyWords(value) : 'Choose a property'} ▾
+        {value ? propertyWords(value, words) : 'Choose a property'} ▾
       </Button>
       <TokenPopover at={at} label={label} onClose={() => setAt(null)}>
         <PropertyPicker

@@ -156,7 +156,7 @@ function Row(props: {
   onRemove: () => void
 }) {
   const { id, index, row, of, gives, count, never, faulty, onMove, onChange, onRemove } = props
-  const { thisYear } = useWorkspace()
+  const words = useWorkspace()
   const [at, setAt] = useState<{ left: number; top: number } | null>(null)
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id })
   const empty = isEmpty(row.where)
@@ -187,7 +187,7 @@ function Row(props: {
           aria-haspopup="dialog"
           onClick={(event) => setAt(placeUnder(event.currentTarget))}
         >
-          {empty ? 'any event; add a condition …' : fullFilterWords(row.where, { thisYear })}
+          {empty ? 'any event; add a condition …' : fullFilterWords(row.where, words)}
         </button>
         <TokenPopover at={at} label={`Conditions of row ${index + 1}`} width={420} onClose={() => setAt(null)}>
           <FilterEditor
@@ -239,10 +239,11 @@ function GivenField(props: {
   onChange: (given: Given | undefined) => void
 }) {
   const { label, value, optional = false, onChange } = props
+  const { words } = useWorkspace()
   if (value && 'property' in value)
     return (
       <span className="row">
-        the value of {propertyWords(value.property)}
+        the value of {propertyWords(value.property, words)}
         <Button onClick={() => onChange({ text: '' })}>Another</Button>
       </span>
     )

@@ -1,6 +1,6 @@
 import type { Recipe } from '../../core/made/definitions.js'
 import type { Derived } from '../../core/made/definitions.js'
-import { propertyWords } from '../../core/words/words.js'
+import { propertyWords, type Words } from '../../core/words/words.js'
 
 /** The ways in which a property can be worked out, as they are offered. */
 export const RECIPES: { kind: Recipe['kind']; label: string; example: string }[] = [
@@ -13,19 +13,21 @@ export const RECIPES: { kind: Recipe['kind']; label: string; example: string }[]
 ]
 
 /** How a property is worked out, in a line. */
-export function recipeWords({ recipe }: Derived): string {
+export function recipeWords({ recipe }: Derived, words: Words): string {
   switch (recipe.kind) {
     case 'arithmetic':
       return recipe.formula
     case 'joined':
-      return recipe.parts.map((part) => ('text' in part ? `“${part.text}”` : propertyWords(part.property))).join(' + ')
+      return recipe.parts
+        .map((part) => ('text' in part ? `“${part.text}”` : propertyWords(part.property, words)))
+        .join(' + ')
     case 'date part':
-      return `${recipe.part} of ${recipe.input.of === 'time' ? 'the event’s time' : propertyWords(recipe.input)}`
+      return `${recipe.part} of ${recipe.input.of === 'time' ? 'the event’s time' : propertyWords(recipe.input, words)}`
     case 'link part':
-      return `${recipe.part}${recipe.key ? ` ${recipe.key}` : ''} of ${propertyWords(recipe.input)}`
+      return `${recipe.part}${recipe.key ? ` ${recipe.key}` : ''} of ${propertyWords(recipe.input, words)}`
     case 'rules':
       return `the first of ${recipe.rows.length} rules that holds`
     case 'look-up':
-      return `${propertyWords(recipe.input)} looked up in a list of ${recipe.table.length}`
+      return `${propertyWords(recipe.input, words)} looked up in a list of ${recipe.table.length}`
   }
 }

@@ -1,3 +1,4 @@
+import type { Words } from '../../core/words/words.js'
 import { Chart } from 'chart.js'
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
@@ -13,22 +14,22 @@ import { arrowMove } from '../ui/arrows.js'
 interface TrendChartProps {
   result: TrendResult
   question: TrendQuestion
-  thisYear: number
+  words: Words
   selected?: readonly Mark[]
   /** left out: the chart is only read */
   onSelect?: (mark: Mark, add: boolean) => void
 }
 
 /** Lines, areas or bars on a canvas. Arrows move from point to point, Enter selects, and each point is read out. */
-export default function TrendChart({ result, question, thisYear, selected = [], onSelect }: TrendChartProps) {
+export default function TrendChart({ result, question, words, selected = [], onSelect }: TrendChartProps) {
   const palette = usePalette()
   const canvas = useRef<HTMLCanvasElement>(null)
   const box = useRef<HTMLDivElement>(null)
   const chart = useRef<Chart<'line' | 'bar', (number | null)[], string>>(null)
   const [width, setWidth] = useState(900)
   const [at, setAt] = useState<{ series: number; bucket: number } | null>(null)
-  const series = useMemo(() => chartSeries(result, question), [result, question])
-  const input = { result, question, palette, thisYear, width, selected }
+  const series = useMemo(() => chartSeries(result, question, words), [result, question, words])
+  const input = { result, question, palette, words, width, selected }
   const latest = useRef({ onSelect, series, result })
   latest.current = { onSelect, series, result }
 
@@ -40,7 +41,7 @@ export default function TrendChart({ result, question, thisYear, selected = [], 
 
   const narrow = width < 520
   useEffect(() => {
-    const config = trendConfig({ result, question, palette, thisYear, width: narrow ? 400 : 900, selected })
+    const config = trendConfig({ result, question, palette, words, width: narrow ? 400 : 900, selected })
     const made = new Chart(canvas.current!, {
       ...config,
       options: {
@@ -64,7 +65,7 @@ export default function TrendChart({ result, question, thisYear, selected = [], 
     })
     chart.current = made
     return () => made.destroy()
-  }, [result, question, palette, thisYear, narrow, selected])
+  }, [result, question, palette, words, narrow, selected])
 
   useEffect(() => {
     const made = chart.current
@@ -91,7 +92,7 @@ export default function TrendChart({ result, question, thisYear, selected = [], 
   }
   const said =
     at && series[at.series] && result.buckets[at.bucket]
-      ? `${series[at.series].label}, ${bucketLabel(result.buckets[at.bucket].key, question.every, thisYear)}: ${formatValue(series[at.series].values[at.bucket], question)}`
+      ? `${series[at.series].label}, ${bucketLabel(result.buckets[at.bucket].key, question.every, words)}: ${formatValue(series[at.series].values[at.bucket], question)}`
       : ''
   const legend = series.length > 1 && !showsEndLabels({ ...input, width: narrow ? 400 : 900 })
   return (

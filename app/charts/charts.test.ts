@@ -33,7 +33,14 @@ const question: TrendQuestion = {
   show: { form: 'lines', as: 'number' },
 }
 const config = (show: TrendQuestion['show']) =>
-  trendConfig({ result, question: { ...question, show }, palette: light, thisYear: 2026, width: 900, selected: [] })
+  trendConfig({
+    result,
+    question: { ...question, show },
+    palette: light,
+    words: { thisYear: 2026 },
+    width: 900,
+    selected: [],
+  })
 
 describe('the chart of a trend', () => {
   test('has a line for each group, everything else always in the last colour, gaps as gaps', () => {
@@ -67,7 +74,7 @@ test('labels at the ends of lines are moved apart, kept in order and inside the 
 })
 
 test('the table as rows: heads, groups, all together; what is open is said', () => {
-  expect(tableOf(question, result)).toEqual([
+  expect(tableOf(question, result, { thisYear: 2026 })).toEqual([
     ['Plan', 'Whole time', '2026-11-09', '2026-11-16 (still open)'],
     ['Annual', 9, 30, 10],
     ['Everything else (3 groups)', 9, 10, null],

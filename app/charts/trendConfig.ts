@@ -1,3 +1,4 @@
+import type { Words } from '../../core/words/words.js'
 import type { ChartConfiguration, ChartDataset } from 'chart.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
@@ -10,7 +11,7 @@ export interface TrendChartInput {
   result: TrendResult
   question: TrendQuestion
   palette: Palette
-  thisYear: number
+  words: Words
   /** px that the chart is wide: narrow ones have their names in a legend below */
   width: number
   selected: readonly Mark[]
@@ -28,8 +29,8 @@ export function showsEndLabels({ question, result, width }: TrendChartInput): bo
 
 /** Everything Chart.js needs for a trend; a pure function, so that it can be tested without a canvas. */
 export function trendConfig(input: TrendChartInput): TrendConfig {
-  const { result, question, palette, thisYear } = input
-  const series = chartSeries(result, question)
+  const { result, question, palette, words } = input
+  const series = chartSeries(result, question, words)
   const { form } = question.show
   const stacked = form === 'stacked' || (form === 'bars' && series.length > 1)
   const asShare = question.show.as === 'share' && canShare(question)
@@ -39,7 +40,7 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
   return {
     type: form === 'bars' ? 'bar' : 'line',
     data: {
-      labels: result.buckets.map(({ key }) => bucketLabel(key, question.every, thisYear)),
+      labels: result.buckets.map(({ key }) => bucketLabel(key, question.every, words)),
       // The types of Chart.js tie each dataset's callbacks to its own kind of chart; a chart of one kind is both.
       datasets: series.map((s, i) =>
         form === 'bars'
@@ -100,9 +101,9 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
   }
 }
 
-function titleOf({ result, question, thisYear }: TrendChartInput, index: number): string {
+function titleOf({ result, question, words }: TrendChartInput, index: number): string {
   const bucket = result.buckets[index]
-  const label = bucketLabel(bucket.key, question.every, thisYear)
+  const label = bucketLabel(bucket.key, question.every, words)
   const name = question.every === 'week' ? `Week of ${label}` : label
   return bucket.open ? `${name}, so far` : bucket.cut ? `${name}, in part` : name
 }

@@ -4,6 +4,7 @@ import type { Breakdown, EventChoice } from '../../core/questions/parts.js'
 import { propertyWords } from '../../core/words/words.js'
 import { NumberField } from './NumberField.js'
 import { PropertyPicker } from './PropertyPicker.js'
+import { useWorkspace } from '../workspace.js'
 
 /** "For each …": the property, and how many groups are kept. */
 export function BreakdownEditor(props: {
@@ -13,6 +14,7 @@ export function BreakdownEditor(props: {
   onDone: () => void
 }) {
   const { events, value, onChange, onDone } = props
+  const { words } = useWorkspace()
   const [choosing, setChoosing] = useState(value === undefined)
   if (choosing || !value)
     return (
@@ -28,7 +30,7 @@ export function BreakdownEditor(props: {
   return (
     <div className="stack">
       <p>
-        For each <strong>{propertyWords(value.by)}</strong>
+        For each <strong>{propertyWords(value.by, words)}</strong>
       </p>
       <label className="inline-field">
         Keep the

@@ -24,10 +24,10 @@ export function EventPicker(props: {
     .sort((a, b) => rank(a.name) - rank(b.name) || b.recent - a.recent || (a.name < b.name ? -1 : 1))
   const options: ListOption<EventChoice>[] = shown.map((event) => ({
     key: event.name,
-    label: event.name,
-    note: event.deprecated ? `Deprecated. ${event.description}` : event.description,
+    label: event.label,
+    note: event.deprecated ? `Deprecated, hidden or merged. ${event.description}` : event.description,
     side: formatNumber(event.recent),
-    find: event.properties,
+    find: [event.name, ...event.properties],
     value: { names: [event.name] },
     chosen: value !== null && 'names' in value && value.names[0] === event.name,
     group: recent.includes(event.name) ? 'Used lately' : 'Events, with how many in 30 days',
@@ -56,7 +56,7 @@ export function EventPicker(props: {
           <FormControlLabel
             className="option-footer"
             control={<Switch size="small" checked={deprecated} onChange={(_e, on) => setDeprecated(on)} />}
-            label={`Show ${hidden} deprecated`}
+            label={`Show ${hidden} deprecated or merged`}
           />
         )
       }

@@ -30,7 +30,7 @@ interface FilterEditorProps {
 
 /** Conditions under one another, all or any of which must hold. Groups inside groups are shown and kept as they are. */
 export function FilterEditor({ events, value, onChange, only }: FilterEditorProps) {
-  const { catalog, status, zone } = useWorkspace()
+  const { catalog, status, zone, words } = useWorkspace()
   const [adding, setAdding] = useState(value === undefined)
   // While the editor is open it has the conditions: one that compares with nothing yet is not part of the question.
   const [mode, setMode] = useState<'all' | 'any'>(value && 'any' in value ? 'any' : 'all')
@@ -88,7 +88,7 @@ export function FilterEditor({ events, value, onChange, only }: FilterEditorProp
               onChange={(next, how) => put(items.with(index, next), how)}
             />
           ) : (
-            <span className="condition-words">{fullFilterWords(item, { thisYear: 0 })}</span>
+            <span className="condition-words">{fullFilterWords(item, words)}</span>
           )}
           <IconButton
             size="small"
@@ -122,10 +122,11 @@ function ConditionLine(props: {
   onChange: (condition: Condition, how: 'choose' | 'type') => void
 }) {
   const { condition, operators, today, onChange } = props
+  const { words } = useWorkspace()
   const offered = operators.includes(condition.op) ? operators : [...operators, condition.op]
   return (
     <div className="condition-line">
-      <strong>{propertyWords(condition.property)}</strong>
+      <strong>{propertyWords(condition.property, words)}</strong>
       <Select
         value={condition.op}
         aria-label="Comparison"

@@ -7,20 +7,28 @@ import { KIND_WORDS } from '../catalog/kindWords.js'
 import { OptionList } from './OptionList.js'
 import { noteUse, recentNames } from './recent.js'
 
-/** The properties that the chosen events carry, then those of people. */
+/** The properties that the chosen events carry, what is made here, and those of people; deprecated ones are left out. */
 export function propertiesFor(
   properties: readonly PropertyEntry[],
   carried: ReadonlySet<string> | null,
 ): PropertyEntry[] {
-  return properties.filter(({ property }) => property.of !== 'event' || !carried || carried.has(property.name))
+  return properties.filter(
+    ({ property, made, deprecated }) =>
+      !deprecated && (made || property.of !== 'event' || !carried || carried.has(property.name)),
+  )
 }
 
 export function useProperties(events: readonly EventChoice[]): PropertyEntry[] {
   const { catalog } = useWorkspace()
-  if (events.some((event) => 'activity' in event)) return catalog.properties
+  if (events.some((event) => 'activity' in event)) return propertiesFor(catalog.properties, null)
   const names = new Set(events.flatMap((event) => ('names' in event ? event.names : [])))
   const carried = new Set(catalog.events.filter(({ name }) => names.has(name)).flatMap(({ properties }) => properties))
   return propertiesFor(catalog.properties, carried)
+}
+
+function groupOf({ property, made }: PropertyEntry): string {
+  if (property.of === 'person') return 'Of the person, at the latest value'
+  return made ? 'Made here' : 'Of the event'
 }
 
 export function PropertyPicker(props: {
@@ -31,6 +39,7 @@ export function PropertyPicker(props: {
 }) {
   const { events, value, onChoose, only } = props
   const properties = useProperties(events).filter(({ property }) => !only || property.of === only)
+  const { words } = useWorkspace()
   const order = { source: 0, event: 1, person: 2 }
   const [recent] = useState(() => recentNames('properties'))
   const rank = (name: string) => (recent.includes(name) ? recent.indexOf(name) : recent.length)
@@ -44,13 +53,13 @@ export function PropertyPicker(props: {
       empty="No property by that name here."
       options={sorted.map((entry) => ({
         key: JSON.stringify(entry.property),
-        label: propertyWords(entry.property),
+        label: propertyWords(entry.property, words),
         note: entry.description || entry.samples.slice(0, 3).join(', '),
         side: KIND_WORDS[entry.kind],
         find: [entry.name, ...entry.samples],
         value: entry,
         chosen: JSON.stringify(value) === JSON.stringify(entry.property),
-        group: entry.property.of === 'person' ? 'Of the person, at the latest value' : 'Of the event',
+        group: groupOf(entry),
       }))}
       onChoose={(entry) => {
         noteUse('properties', entry.name)

@@ -22,7 +22,7 @@ export async function loader() {
 
 export default function CatalogChannels({ loaderData }: Route.ComponentProps) {
   const { sets } = loaderData
-  const { thisYear } = useWorkspace()
+  const words = useWorkspace()
   const { mend } = useMend()
   return (
     <div className="stack">
@@ -45,7 +45,7 @@ export default function CatalogChannels({ loaderData }: Route.ComponentProps) {
         if (recipe.kind !== 'rules') return null
         const rows = [
           ...recipe.rows.map((row) => ({
-            where: fullFilterWords(row.where, { thisYear }) || 'any event',
+            where: fullFilterWords(row.where, words) || 'any event',
             gives: 'text' in row.gives ? row.gives.text : '…',
           })),
           {

@@ -59,7 +59,7 @@ export default function CatalogEvents({ loaderData }: Route.ComponentProps) {
       )}
       <div className={`catalog-split${open ? ' with-panel' : ''}`}>
         <div>
-          <ListBar bar={list.bar} label="Search events" placeholder="Search names, meanings, owners, properties">
+          <ListBar bar={list.bar} label="Search events" placeholder="Search names, meanings, owners">
             <span className="soft catalog-count">
               {live} live of {EASY} that stay easy to know
             </span>

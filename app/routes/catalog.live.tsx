@@ -3,8 +3,9 @@ import TextField from '@mui/material/TextField'
 import Autocomplete from '@mui/material/Autocomplete'
 import { useEffect, useRef, useState } from 'react'
 import { Link, useFetcher, useSearchParams } from 'react-router'
-import { formatMoment, formatNumber } from '../../core/words/format.js'
+import { formatDay, formatMoment, formatNumber } from '../../core/words/format.js'
 import type { LiveEvent } from '../../server/index.js'
+import { clockIn } from '../catalog/days.js'
 import { personAddress } from '../catalog/EventSample.js'
 import { SimulatorSwitch } from '../catalog/SimulatorSwitch.js'
 import { dowser } from '../dowser.server.js'
@@ -125,12 +126,14 @@ function PersonField({ value, onChange }: { value: string; onChange: (value: str
 }
 
 function LiveRow({ event }: { event: LiveEvent }) {
-  const { zone, thisYear } = useWorkspace()
+  const { zone, thisYear, status } = useWorkspace()
+  const { day, time } = clockIn(event.timeMs, zone, status.now)
   const fits = event.verdict.length === 0
   return (
     <li className="sample">
       <span className="sample-when" title={`received ${formatMoment(event.receivedMs, zone, thisYear)}`}>
-        {formatMoment(event.timeMs, zone, thisYear)}
+        {day && `${formatDay(day, thisYear)} `}
+        {time}
       </span>
       <span className="sample-main">
         <span className="row wrap">

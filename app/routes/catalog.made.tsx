@@ -4,6 +4,7 @@ import { countOf, joinWords } from '../../core/words/format.js'
 import { RECIPES, recipeWords } from '../catalog/recipes.js'
 import { useMend } from '../catalog/useMend.js'
 import { dowser } from '../dowser.server.js'
+import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/catalog.made'
 
 export function loader() {
@@ -24,6 +25,7 @@ export function loader() {
 export default function CatalogMade({ loaderData }: Route.ComponentProps) {
   const { derived, combined, mergedEvents, mergedProperties } = loaderData
   const { mend } = useMend()
+  const { words } = useWorkspace()
   return (
     <div className="stack made-lists">
       <section className="sheet list">
@@ -43,7 +45,7 @@ export default function CatalogMade({ loaderData }: Route.ComponentProps) {
                 </Link>
                 <span className="list-question">
                   {definition.description && `${definition.description} · `}
-                  <code>{recipeWords(definition)}</code>
+                  <code>{recipeWords(definition, words)}</code>
                 </span>
               </div>
               <span className="soft">of {definition.of === 'event' ? 'events' : 'people'}</span>

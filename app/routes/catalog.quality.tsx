@@ -75,8 +75,8 @@ export default function CatalogQuality({ loaderData }: Route.ComponentProps) {
   return (
     <>
       <div className="row between wrap">
-        <p>
-          Data that does not fit the plan:{' '}
+        <div className="row">
+          Data that does not fit the plan:
           <Select
             value={policy}
             aria-label="What happens to data that does not fit"
@@ -88,7 +88,7 @@ export default function CatalogQuality({ loaderData }: Route.ComponentProps) {
               </MenuItem>
             ))}
           </Select>
-        </p>
+        </div>
         <p className="soft">
           All events are held against the <Link to="/catalog/plan">plan</Link> as it is now, past ones too. An event can
           have a policy of its own.

@@ -124,7 +124,7 @@ export const meta = ({ loaderData }: Route.MetaArgs) => [{ title: `${loaderData?
 type Open = { what: 'range' | 'where' | 'study'; at: { left: number; top: number } } | null
 
 export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
-  const { board, cards, range, filter, changed, now, zone, thisYear } = loaderData
+  const { board, cards, range, filter, changed, now, zone, words } = loaderData
   const { studies } = useWorkspace()
   const [search, setSearch] = useSearchParams()
   const navigate = useNavigate()
@@ -162,7 +162,7 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
           <span aria-hidden="true">›</span>
           <h1>{board.name}</h1>
           <span className="soft">
-            {cards.filter(({ study }) => study).length} studies · as of {formatMoment(now, zone, thisYear)}
+            {cards.filter(({ study }) => study).length} studies · as of {formatMoment(now, zone, words.thisYear)}
           </span>
         </nav>
         <div className="page-actions">
@@ -171,14 +171,14 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
             aria-haspopup="dialog"
             onClick={(e) => setOpen({ what: 'where', at: placeUnder(e.currentTarget) })}
           >
-            {filter ? `Only where ${filterWords(filter, { thisYear })}` : 'All people'} ▾
+            {filter ? `Only where ${filterWords(filter, words)}` : 'All people'} ▾
           </Button>
           <Button
             variant="outlined"
             aria-haspopup="dialog"
             onClick={(e) => setOpen({ what: 'range', at: placeUnder(e.currentTarget) })}
           >
-            {range ? capital(rangeWords(range, { thisYear }).text) : 'Each card its own time'} ▾
+            {range ? capital(rangeWords(range, words).text) : 'Each card its own time'} ▾
           </Button>
           {changed && (
             <>
@@ -224,7 +224,7 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
           <Suspense>
             <BoardEditor
               cards={shown}
-              thisYear={thisYear}
+              words={words}
               onMove={(places) => send({ intent: 'move', places })}
               onRemove={(card) => {
                 setRemoved(card)
@@ -235,7 +235,7 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
           </Suspense>
         </Mounted>
       ) : (
-        <BoardView cards={shown} thisYear={thisYear} linked />
+        <BoardView cards={shown} words={words} linked />
       )}
       <TokenPopover
         at={open?.at ?? null}

@@ -98,7 +98,7 @@ export default function DerivedPage({ loaderData }: Route.ComponentProps) {
           ? 'Each event gets the channel of the first row that holds.'
           : 'A property worked out from others, for past events too.'}
       </h1>
-      <div className={`study-body${recipe.kind === 'rules' ? ' wide-editor' : ''}`}>
+      <div className={`editor-body${recipe.kind === 'rules' ? ' wide' : ''}`}>
         <section className="sheet pad stack">
           <div className="row wrap">
             <TextField

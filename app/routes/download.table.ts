@@ -12,7 +12,10 @@ export async function loader({ request }: Route.LoaderArgs) {
   const read = readQuestion(search)
   const reply = read && read.faults.length === 0 ? await dowser().run(read.question, request.signal) : null
   if (!read || !reply?.result) return new Response('The study has no result: open it to see why.', { status: 422 })
-  return new Response(stringify(tableOf(read.question, reply.result).map((row) => row.map(safeCell))), {
-    headers: fileHeaders(search.get('name') ?? 'study', 'csv', 'text/csv'),
-  })
+  return new Response(
+    stringify(tableOf(read.question, reply.result, dowser().wordsAt(reply.now)).map((row) => row.map(safeCell))),
+    {
+      headers: fileHeaders(search.get('name') ?? 'study', 'csv', 'text/csv'),
+    },
+  )
 }

@@ -52,7 +52,7 @@ export const meta = ({ params }: Route.MetaArgs) => [{ title: `${params.name} ·
 
 export default function EventPage({ loaderData }: Route.ComponentProps) {
   const { event, names, properties, question, result, samples, uses, planned, problems } = loaderData
-  const { zone, thisYear } = useWorkspace()
+  const { zone, thisYear, words } = useWorkspace()
   const { mend } = useMend()
   const say = (said: Extract<Parameters<typeof mend>[0], { do: 'describe events' }>['said']) =>
     void mend({ do: 'describe events', names: [event.name], said })
@@ -85,11 +85,11 @@ export default function EventPage({ loaderData }: Route.ComponentProps) {
           onKeep={(description) => say({ description })}
         />
       </p>
-      <div className="study-body">
+      <div className="event-body">
         <div className="stack">
           <section className="sheet pad">
             {result ? (
-              <LazyTrendChart result={result} question={question} thisYear={thisYear} selected={[]} />
+              <LazyTrendChart result={result} question={question} words={words} selected={[]} />
             ) : (
               <p className="soft">
                 {event.events > 0

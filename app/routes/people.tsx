@@ -27,7 +27,7 @@ export const meta = () => [{ title: 'People · Dowser' }]
 
 export default function People({ loaderData }: Route.ComponentProps) {
   const { ref, page, count, people, names } = loaderData
-  const { zone, thisYear } = useWorkspace()
+  const { zone, thisYear, words } = useWorkspace()
   const params = selectionParams(ref.study, ref.marks)
   const pages = Math.max(1, Math.ceil(count / PAGE))
   const shown = names.filter((name) => people.some(({ profile }) => profile[name] !== undefined))
@@ -51,7 +51,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
         </div>
       </div>
       <h1 className="question">
-        <strong>{countOf(count, 'person', 'people')}</strong> who {peopleWords(ref, { thisYear })}
+        <strong>{countOf(count, 'person', 'people')}</strong> who {peopleWords(ref, words)}
       </h1>
       <p className="soft">Profile properties are shown at their latest value.</p>
       <section className="sheet">
@@ -62,7 +62,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
                 <th scope="col">Person</th>
                 {shown.map((name) => (
                   <th scope="col" key={name}>
-                    {propertyWords({ of: 'person', name })}
+                    {propertyWords({ of: 'person', name }, words)}
                   </th>
                 ))}
                 <th scope="col" className="number">

@@ -27,7 +27,7 @@ export const meta = ({ params }: Route.MetaArgs) => [{ title: `${params.id} · D
 
 export default function PersonPage({ loaderData }: Route.ComponentProps) {
   const { person, event, page } = loaderData
-  const { zone, thisYear } = useWorkspace()
+  const { zone, thisYear, words } = useWorkspace()
   const [, setParams] = useSearchParams()
   const pages = Math.max(1, Math.ceil(person.matching / PAGE))
   const profile = Object.entries(person.profile)
@@ -65,7 +65,7 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
               <dl className="facts">
                 {profile.map(([name, value]) => (
                   <div key={name}>
-                    <dt>{propertyWords({ of: 'person', name })}</dt>
+                    <dt>{propertyWords({ of: 'person', name }, words)}</dt>
                     <dd>{valueText(value, thisYear)}</dd>
                   </div>
                 ))}

@@ -152,7 +152,7 @@ export default function PlanPage({ loaderData }: Route.ComponentProps) {
         </section>
       )}
       {unplanned.length > 0 && (
-        <section className="sheet pad row between wrap">
+        <section className="sheet pad row between wrap plan-note">
           <p>
             {countOf(unplanned.length, 'event arrives', 'events arrive')} that {unplanned.length === 1 ? 'is' : 'are'}{' '}
             not in the plan:{' '}
@@ -192,7 +192,7 @@ export default function PlanPage({ loaderData }: Route.ComponentProps) {
               <tbody>
                 {events.map(({ event, arrived }) => (
                   <tr key={event.name}>
-                    <td>
+                    <td className="no-wrap">
                       <Link className="name-link" to={`/catalog/plan?event=${encodeURIComponent(event.name)}`}>
                         {event.name}
                       </Link>
@@ -201,7 +201,7 @@ export default function PlanPage({ loaderData }: Route.ComponentProps) {
                     <td>{namesOf(event, true)}</td>
                     <td className="soft">{namesOf(event, false)}</td>
                     <td className="soft">{event.owner || MISSING}</td>
-                    <td className="soft">{event.policy ?? `${policy} (workspace)`}</td>
+                    <td className="soft">{event.policy ?? policy}</td>
                     <td className="number">{arrived === 0 ? MISSING : formatNumber(arrived)}</td>
                   </tr>
                 ))}

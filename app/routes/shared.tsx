@@ -1,7 +1,9 @@
 import { analysisOf } from '../../core/analyses/registry.js'
+import { eventsIn, propertiesIn } from '../../core/made/refs.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { Mark } from '../../core/questions/parts.js'
 import { formatMoment } from '../../core/words/format.js'
+import type { Words } from '../../core/words/words.js'
 import { viewOf } from '../analyses/registry.js'
 import { readBoard } from '../boards/board.server.js'
 import { BoardView } from '../boards/BoardView.js'
@@ -17,24 +19,40 @@ export async function loader({ params, request }: Route.LoaderArgs) {
   const { name, zone } = dowser().settings.get()
   if (link.kind === 'dashboard') {
     const board = await readBoard(link.target, null, request.signal)
-    return { kind: 'dashboard' as const, workspace: name, ...board }
+    const words = namesIn([board.cards, board.filter], board.words)
+    return { kind: 'dashboard' as const, workspace: name, ...board, words }
   }
   const study = dowser().studies.get(link.target)
   const reply = await dowser().run(study.question, request.signal)
-  const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(reply.now))
+  const words = namesIn(study.question, dowser().wordsAt(reply.now))
   return {
     kind: 'study' as const,
     workspace: name,
     zone,
-    thisYear,
+    words,
     now: reply.now,
     version: reply.version,
     name: study.name,
     description: study.description,
     question: study.question,
     result: reply.result,
-    reading: reply.result && analysisOf(study.question.kind).findings(reply.result, study.question, { thisYear }),
+    reading: reply.result && analysisOf(study.question.kind).findings(reply.result, study.question, words),
     problem: reply.faults.map(faultWords).join(' '),
+  }
+}
+
+/** Of what things are called, only what the shared definitions name. */
+function namesIn(definition: unknown, { thisYear, labels }: Words): Words {
+  const { names } = eventsIn(definition)
+  const keys = new Set(propertiesIn(definition).map((ref) => (ref.of === 'source' ? '' : `${ref.of} ${ref.name}`)))
+  const only = (all: Readonly<Record<string, string>>, wanted: (name: string) => boolean) =>
+    Object.fromEntries(Object.entries(all).filter(([name]) => wanted(name)))
+  return {
+    thisYear,
+    labels: {
+      events: only(labels?.events ?? {}, (name) => names.includes(name)),
+      properties: only(labels?.properties ?? {}, (name) => keys.has(name)),
+    },
   }
 }
 
@@ -49,7 +67,7 @@ export const headers = () => ({ 'Referrer-Policy': 'no-referrer', 'Cache-Control
 const NONE: readonly Mark[] = []
 
 export default function Shared({ loaderData }: Route.ComponentProps) {
-  const { zone, thisYear, now, workspace } = loaderData
+  const { zone, words, now, workspace } = loaderData
   return (
     <>
       <header className="top-bar shared-bar">
@@ -64,12 +82,12 @@ export default function Shared({ loaderData }: Route.ComponentProps) {
           <div className="crumbs">
             <strong>{loaderData.kind === 'study' ? loaderData.name : loaderData.board.name}</strong>
             <span className="soft">
-              as of {formatMoment(now, zone, thisYear)} · {zone}
+              as of {formatMoment(now, zone, words.thisYear)} · {zone}
             </span>
           </div>
         </div>
         {loaderData.kind === 'dashboard' ? (
-          <BoardView cards={loaderData.cards} thisYear={thisYear} linked={false} />
+          <BoardView cards={loaderData.cards} words={words} linked={false} />
         ) : (
           <SharedStudy data={loaderData} />
         )}
@@ -79,18 +97,18 @@ export default function Shared({ loaderData }: Route.ComponentProps) {
 }
 
 function SharedStudy({ data }: { data: Extract<Route.ComponentProps['loaderData'], { kind: 'study' }> }) {
-  const { question, result, reading, thisYear, problem } = data
+  const { question, result, reading, words, problem } = data
   const { Body, Numbers } = viewOf(question.kind)
   return (
     <>
       <div className="question-block">
-        <Sentence parts={sentenceOf(question, thisYear)} />
+        <Sentence parts={sentenceOf(question, words)} />
         {data.description && <p className="soft">{data.description}</p>}
       </div>
       <div className="study-grid">
         <section className="sheet result">
           {result ? (
-            <Body question={question} result={result} thisYear={thisYear} selected={NONE} />
+            <Body question={question} result={result} words={words} selected={NONE} />
           ) : (
             <p className="caution">{problem}</p>
           )}
@@ -98,7 +116,7 @@ function SharedStudy({ data }: { data: Extract<Route.ComponentProps['loaderData'
         {reading && <Reading reading={reading} next={[]} />}
         {result && (
           <section className="sheet numbers-sheet">
-            <Numbers question={question} result={result} thisYear={thisYear} selected={NONE} />
+            <Numbers question={question} result={result} words={words} selected={NONE} />
           </section>
         )}
       </div>

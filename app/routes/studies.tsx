@@ -61,7 +61,7 @@ export async function action({ request }: Route.ActionArgs) {
 export const meta = () => [{ title: 'Studies · Dowser' }]
 
 export default function Studies({ loaderData }: Route.ComponentProps) {
-  const { zone, thisYear } = useWorkspace()
+  const { zone, thisYear, words } = useWorkspace()
   const fetcher = useFetcher()
   const [leaving, setLeaving] = useState<(typeof loaderData)[number] | null>(null)
   return (
@@ -98,8 +98,8 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
                   </Link>
                   <span className="list-question">
                     {study.question.kind === 'funnel'
-                      ? funnelCaption(study.question, { thisYear })
-                      : sentenceOf(study.question, thisYear)
+                      ? funnelCaption(study.question, words)
+                      : sentenceOf(study.question, words)
                           .map(({ text }) => text)
                           .join('')}
                   </span>

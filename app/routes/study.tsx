@@ -12,12 +12,9 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
   const saved = params.studyId ? orMissing(() => dowser().studies.get(params.studyId!)) : null
   const read = readQuestion(search)
   const question: Question = read?.question ?? saved?.question ?? (await startOf(search))
-  const settings = dowser().settings.get()
   const status = await dowser().status()
   const reply = status.ready ? await dowser().run(question, request.signal) : null
-  const thisYear = Number(
-    new Intl.DateTimeFormat('en', { timeZone: settings.zone, year: 'numeric' }).format(status.now),
-  )
+  const words = dowser().wordsAt(status.now)
   const result = reply?.result ?? null
   return {
     study: saved && { id: saved.id, name: saved.name, description: saved.description, savedMs: saved.savedMs },
@@ -25,9 +22,10 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
     edited: saved !== null && JSON.stringify(saved.question) !== JSON.stringify(question),
     faults: [...(read?.faults ?? []), ...(reply?.faults ?? [])],
     result,
-    reading: result && analysisOf(question.kind).findings(result, question, { thisYear }),
+    reading: result && analysisOf(question.kind).findings(result, question, words),
     version: reply?.version ?? -1,
     now: reply?.now ?? status.now,
+    words,
     history: saved ? dowser().studies.history(saved.id) : [],
   }
 }
@@ -40,13 +38,12 @@ async function startOf(search: URLSearchParams): Promise<Question> {
 
 export function meta({ loaderData }: Route.MetaArgs) {
   if (!loaderData) return [{ title: 'Dowser' }]
-  const { study, question } = loaderData
-  const words = { thisYear: new Date(loaderData.now).getUTCFullYear() }
+  const { study, question, words } = loaderData
   const title =
     study?.name ??
     (question.kind === 'funnel'
       ? funnelCaption(question, words)
-      : sentenceOf(question, words.thisYear)
+      : sentenceOf(question, words)
           .map(({ text }) => text)
           .join(''))
   return [{ title: `${title} · Dowser` }]

@@ -5,11 +5,13 @@ import { useState } from 'react'
 import { explainFunnel } from '../../core/analyses/funnel/sentence.js'
 import type { Question } from '../../core/analyses/registry.js'
 import { explainTrend } from '../../core/analyses/trend/sentence.js'
+import { useWorkspace } from '../workspace.js'
 
 /** "How is this counted?": the exact definition in words, with the settings in force. */
 export function Explain({ question, zone }: { question: Question; zone: string }) {
+  const { words } = useWorkspace()
   const [open, setOpen] = useState(false)
-  const text = question.kind === 'trend' ? explainTrend(question, zone) : explainFunnel(question, zone)
+  const text = question.kind === 'trend' ? explainTrend(question, zone, words) : explainFunnel(question, zone)
   return (
     <>
       <button type="button" className="link-button" onClick={() => setOpen(true)}>

@@ -29,7 +29,7 @@ type Dialogue = 'save' | 'board' | 'share' | null
 /** Name and state of a study, and what can be done with it: undo, save, share, take out. */
 export function StudyHead({ data, question, sheet, editing }: HeadProps) {
   const { study, edited, history } = data
-  const { zone, thisYear } = useWorkspace()
+  const { zone, thisYear, words } = useWorkspace()
   const { undo, redo, canUndo, canRedo } = editing
   const navigate = useNavigate()
   const fetcher = useFetcher<{ saved?: string; board?: { id: string; name: string }; problem?: string }>()
@@ -169,7 +169,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
         onClose={() => setDialogue(null)}
         onChoose={(board) => {
           setDialogue(null)
-          const fallback = `${kindName}: ${sentenceOf(question, thisYear)
+          const fallback = `${kindName}: ${sentenceOf(question, words)
             .map(({ text }) => text)
             .join('')}`.slice(0, 110)
           submit({

@@ -22,7 +22,7 @@ import { useLasting, Waiting } from './Waiting.js'
 
 /** A study: its question, its result, what that says, and what can be done with it. */
 export function StudyPage({ data }: { data: StudyData }) {
-  const { zone, thisYear, catalog, status } = useWorkspace()
+  const { zone, thisYear, words, catalog, status } = useWorkspace()
   const editing = useEditing()
   const { edit, endTyping, pending, busy } = editing
   const waiting = busy && pending !== null
@@ -63,12 +63,7 @@ export function StudyPage({ data }: { data: StudyData }) {
     <main className="page study">
       <StudyHead data={data} question={question} sheet={sheet} editing={editing} />
       <div className="question-block">
-        <Sentence
-          parts={sentenceOf(question, thisYear)}
-          faults={faults}
-          open={token?.name ?? null}
-          onToken={openToken}
-        />
+        <Sentence parts={sentenceOf(question, words)} faults={faults} open={token?.name ?? null} onToken={openToken} />
         <div className="additions">
           {view.additions(question).map(({ token: name, label }) => (
             <button
@@ -131,7 +126,7 @@ export function StudyPage({ data }: { data: StudyData }) {
               <view.Body
                 question={shown}
                 result={result}
-                thisYear={thisYear}
+                words={words}
                 edit={edit}
                 selected={marks}
                 onSelect={onSelect}
@@ -143,7 +138,7 @@ export function StudyPage({ data }: { data: StudyData }) {
                   <view.Body
                     question={data.question}
                     result={emptyFunnel(data.question.steps.length)}
-                    thisYear={thisYear}
+                    words={words}
                     edit={edit}
                     selected={[]}
                   />
@@ -151,10 +146,10 @@ export function StudyPage({ data }: { data: StudyData }) {
               </div>
             )}
           </section>
-          {result && reading && <Reading reading={reading} next={whereNext(data.question, result, catalog)} />}
+          {result && reading && <Reading reading={reading} next={whereNext(data.question, result, catalog, words)} />}
           {result && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">
-              <view.Numbers question={shown} result={result} thisYear={thisYear} selected={marks} onSelect={onSelect} />
+              <view.Numbers question={shown} result={result} words={words} selected={marks} onSelect={onSelect} />
             </section>
           )}
           <footer className="study-foot">
@@ -165,7 +160,7 @@ export function StudyPage({ data }: { data: StudyData }) {
           </footer>
         </div>
       )}
-      <Tray question={data.question} marks={marks} thisYear={thisYear} onClose={letGo} />
+      <Tray question={data.question} marks={marks} words={words} onClose={letGo} />
     </main>
   )
 }

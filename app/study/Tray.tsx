@@ -1,3 +1,4 @@
+import type { Words } from '../../core/words/words.js'
 import CloseIcon from '@mui/icons-material/Close'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
@@ -11,8 +12,8 @@ import { amongThem, selectionParams, studyAddress } from '../address.js'
 import { isTyping } from '../ui/Shortcuts.js'
 
 /** Rises when something is selected: how many people, who they are, and what can be done with them. */
-export function Tray(props: { question: Question; marks: readonly Mark[]; thisYear: number; onClose: () => void }) {
-  const { question, marks, thisYear, onClose } = props
+export function Tray(props: { question: Question; marks: readonly Mark[]; words: Words; onClose: () => void }) {
+  const { question, marks, words, onClose } = props
   const fetcher = useFetcher<{ count: number } | { problem: string }>()
   const params = selectionParams(question, marks)
   const { load } = fetcher
@@ -40,7 +41,7 @@ export function Tray(props: { question: Question; marks: readonly Mark[]; thisYe
               : 'Counting …'
             : countOf(known, 'person', 'people')}
         </strong>
-        <span> · who {peopleWords({ study: question, marks: [...marks] }, { thisYear })}</span>
+        <span> · who {peopleWords({ study: question, marks: [...marks] }, words)}</span>
       </p>
       <div className="tray-actions">
         <Button component={Link} to={`/people?${params}`}>

@@ -3,7 +3,7 @@ import { narrowest } from '../../core/analyses/funnel/findings.js'
 import { usualFunnel, type FunnelQuestion } from '../../core/analyses/funnel/question.js'
 import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { Catalog } from '../../server/engine/catalog.js'
-import { eventWords, groupWords, propertyWords } from '../../core/words/words.js'
+import { eventWords, groupWords, propertyWords, type Words } from '../../core/words/words.js'
 import { commonEvents } from './suggest.js'
 
 /** *Where to look next*: a finished study behind each line. */
@@ -13,13 +13,13 @@ export interface NextLook {
 }
 
 /** Two to four follow-up questions, in the order an analyst works. */
-export function whereNext(question: Question, result: Result, catalog: Catalog): NextLook[] {
-  if (question.kind === 'trend' && result.kind === 'trend') return afterTrend(question, result, catalog)
-  if (question.kind === 'funnel' && result.kind === 'funnel') return afterFunnel(question, result, catalog)
+export function whereNext(question: Question, result: Result, catalog: Catalog, words: Words): NextLook[] {
+  if (question.kind === 'trend' && result.kind === 'trend') return afterTrend(question, result, catalog, words)
+  if (question.kind === 'funnel' && result.kind === 'funnel') return afterFunnel(question, result, catalog, words)
   return []
 }
 
-function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog: Catalog): NextLook[] {
+function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog: Catalog, words: Words): NextLook[] {
   const [series] = question.series
   const looks: NextLook[] = []
   const full = result.buckets.filter((bucket) => !bucket.open && !bucket.cut)
@@ -27,7 +27,7 @@ function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog:
   const property = goodBreakdown(catalog, question)
   if (!question.breakdowns && property)
     looks.push({
-      label: `Is it the same for each ${propertyWords(property)}?`,
+      label: `Is it the same for each ${propertyWords(property, words)}?`,
       question: { ...question, breakdowns: [{ by: property, keep: 10 }] },
     })
   if (top?.key && full.length > 1) {
@@ -35,7 +35,7 @@ function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog:
     looks.push({
       label: `What else did ${groupWords(top.key)} do?`,
       question: {
-        ...usualTrend(eventWords(series.event)),
+        ...usualTrend('…'),
         series: [{ event: { activity: true }, measure: 'events per person' }],
         every: question.every,
         range: question.range,
@@ -71,20 +71,20 @@ function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog:
   return looks.slice(0, 4)
 }
 
-function afterFunnel(question: FunnelQuestion, result: ResultOf<'funnel'>, catalog: Catalog): NextLook[] {
+function afterFunnel(question: FunnelQuestion, result: ResultOf<'funnel'>, catalog: Catalog, words: Words): NextLook[] {
   const looks: NextLook[] = []
   const narrow = narrowest(result.all)
   const property = goodBreakdown(catalog, question)
   if (!question.breakdowns && property)
     looks.push({
-      label: `Who gets through more often, for each ${propertyWords(property)}?`,
+      label: `Who gets through more often, for each ${propertyWords(property, words)}?`,
       question: { ...question, breakdowns: [{ by: property, keep: 10 }] },
     })
   if (narrow !== null) {
     const lost = result.all.steps[narrow].lost
     const next = question.steps[narrow + 1]
     looks.push({
-      label: `What did the ${lost.toLocaleString('en-GB')} lost before ${eventWords(next.event)} do instead?`,
+      label: `What did the ${lost.toLocaleString('en-GB')} lost before ${eventWords(next.event, words)} do instead?`,
       question: {
         ...usualTrend('…'),
         series: [{ event: { activity: true }, measure: 'events' }],
@@ -94,7 +94,7 @@ function afterFunnel(question: FunnelQuestion, result: ResultOf<'funnel'>, catal
       },
     })
     looks.push({
-      label: `How many do ${eventWords(next.event)} each week?`,
+      label: `How many do ${eventWords(next.event, words)} each week?`,
       question: {
         ...usualTrend('…'),
         series: [{ event: next.event, ...(next.where ? { where: next.where } : {}), measure: 'people' }],

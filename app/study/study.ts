@@ -1,6 +1,7 @@
 import type { Reading, SentencePart } from '../../core/analyses/analysis.js'
 import { funnelSentence } from '../../core/analyses/funnel/sentence.js'
 import type { Question, Result } from '../../core/analyses/registry.js'
+import type { Words } from '../../core/words/words.js'
 import { trendSentence } from '../../core/analyses/trend/sentence.js'
 import type { Fault } from '../../core/questions/faults.js'
 
@@ -15,10 +16,11 @@ export interface StudyData {
   reading: Reading | null
   version: number
   now: number
+  words: Words
   history: { savedMs: number; name: string; question: Question }[]
 }
 
 /** The question's sentence, whatever its kind. */
-export function sentenceOf(question: Question, thisYear: number): SentencePart[] {
-  return question.kind === 'trend' ? trendSentence(question, { thisYear }) : funnelSentence(question, { thisYear })
+export function sentenceOf(question: Question, words: Words): SentencePart[] {
+  return question.kind === 'trend' ? trendSentence(question, words) : funnelSentence(question, words)
 }

@@ -2,13 +2,22 @@ import type { Question } from '../../core/analyses/registry.js'
 import { usualFunnel } from '../../core/analyses/funnel/question.js'
 import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { Catalog, EventEntry, PropertyEntry } from '../../server/engine/catalog.js'
-import { propertyWords } from '../../core/words/words.js'
+import { propertyWords, type Labels } from '../../core/words/words.js'
 
 export interface Suggestion {
   label: string
   kind: 'Study' | 'Dashboard' | 'Question'
   question?: Question
   to?: string
+}
+
+/** What things are called otherwise than they arrive. */
+function labelsOf({ events, properties }: Catalog): Labels {
+  const named = properties.filter(({ label, property }) => label !== '' && property.of !== 'source')
+  return {
+    events: Object.fromEntries(events.map(({ name, label }) => [name, label])),
+    properties: Object.fromEntries(named.map(({ name, label, property }) => [`${property.of} ${name}`, label])),
+  }
 }
 
 /** The events an analyst would start from: live, counted as activity, the most frequent of the last 30 days first. */
@@ -85,6 +94,7 @@ export function suggest(
   saved: { studies: { id: string; name: string }[]; dashboards: { id: string; name: string }[] },
 ): Suggestion[] {
   const typed = words(text)
+  const labelled = { labels: labelsOf(catalog) }
   if (typed.length === 0) return []
   const found: Suggestion[] = []
   const named = (list: { id: string; name: string }[], kind: 'Study' | 'Dashboard', place: string) =>
@@ -103,7 +113,7 @@ export function suggest(
     .map((word) => EVERY[word as keyof typeof EVERY])
     .find(Boolean)
   const events = catalog.events
-    .map((event) => ({ event, score: match(words(subject), event.name, event.description) }))
+    .map((event) => ({ event, score: match(words(subject), `${event.name} ${event.label}`, event.description) }))
     .filter(({ event, score }) => score > 0 && event.events > 0)
     .sort(
       (a, b) =>
@@ -121,15 +131,15 @@ export function suggest(
           : {}),
       ...(property ? { breakdowns: [{ by: property.property, keep: 10 }] } : {}),
     }
-    const by = property ? `, for each ${propertyWords(property.property)}` : ''
-    found.push({ label: `How many people did ${event.name} each ${question.every}${by}?`, kind: 'Question', question })
+    const by = property ? `, for each ${propertyWords(property.property, labelled)}` : ''
+    found.push({ label: `How many people did ${event.label} each ${question.every}${by}?`, kind: 'Question', question })
   }
   for (const { event } of events.slice(0, 2)) {
     const next = commonEvents(catalog).find((other) => other.name !== event.name && other.recent < event.recent)
     if (!next) continue
     const steps = [event, next].map(({ name }) => ({ event: { names: [name] } }))
     found.push({
-      label: `How many people get from ${event.name} to ${next.name}?`,
+      label: `How many people get from ${event.label} to ${next.label}?`,
       kind: 'Question',
       question: { ...usualFunnel(event.name), steps },
     })

@@ -3,25 +3,25 @@ import type { FunnelResult } from '../../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../../core/analyses/registry.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
-import { eventWords, groupWords, propertyWords } from '../../core/words/words.js'
+import { eventWords, groupWords, propertyWords, type Words } from '../../core/words/words.js'
 
 type Cell = string | number | null
 
 /** A study's numbers as rows of cells, heads first: unrounded, times in seconds. */
-export function tableOf(question: Question, result: Result): Cell[][] {
-  if (question.kind === 'trend' && result.kind === 'trend') return trendTable(question, result)
-  if (question.kind === 'funnel' && result.kind === 'funnel') return funnelTable(question, result)
+export function tableOf(question: Question, result: Result, words: Words): Cell[][] {
+  if (question.kind === 'trend' && result.kind === 'trend') return trendTable(question, result, words)
+  if (question.kind === 'funnel' && result.kind === 'funnel') return funnelTable(question, result, words)
   throw new RangeError(`a ${question.kind} with the result of a ${result.kind}`)
 }
 
-function trendTable(question: TrendQuestion, result: TrendResult): Cell[][] {
-  const head = question.breakdowns?.[0] ? propertyWords(question.breakdowns[0].by) : 'Event'
+function trendTable(question: TrendQuestion, result: TrendResult, words: Words): Cell[][] {
+  const head = question.breakdowns?.[0] ? propertyWords(question.breakdowns[0].by, words) : 'Event'
   const rows = [...result.groups, result.all].map((row) => [
     row.key
       ? groupWords(row.key, result.rest)
       : result.groups.length > 0
         ? 'All together'
-        : eventWords(question.series[0].event),
+        : eventWords(question.series[0].event, words),
     row.total,
     ...row.values,
   ])
@@ -29,10 +29,10 @@ function trendTable(question: TrendQuestion, result: TrendResult): Cell[][] {
   return [[head, 'Whole time', ...names], ...rows]
 }
 
-function funnelTable(question: FunnelQuestion, result: FunnelResult): Cell[][] {
+function funnelTable(question: FunnelQuestion, result: FunnelResult, words: Words): Cell[][] {
   const grouped = result.groups.length > 0
   const head = [
-    ...(grouped ? [propertyWords(question.breakdowns![0].by)] : []),
+    ...(grouped ? [propertyWords(question.breakdowns![0].by, words)] : []),
     'Step',
     'Event',
     'People',
@@ -53,7 +53,7 @@ function funnelTable(question: FunnelQuestion, result: FunnelResult): Cell[][] {
     row.steps.map((step, i) => [
       ...(grouped ? [row.key ? groupWords(row.key, result.rest) : 'All together'] : []),
       i + 1,
-      eventWords(question.steps[i].event),
+      eventWords(question.steps[i].event, words),
       step.people,
       step.ofStart,
       step.ofStartInterval?.low ?? null,

@@ -120,7 +120,7 @@ describe('a funnel', () => {
   test('tells the conversion with its interval, the narrowest place, and the group that differs', () => {
     const result = answer<FunnelResult>(shop(people('student', 100, 60, 55), people('visitor', 100, 30, 20)), question)
     expect(narrowest(result.all)).toBe(0)
-    const lines = said(funnelFindings(result, question).findings)
+    const lines = said(funnelFindings(result, question, words).findings)
     expect(lines[0]).toBe('38\u202f% of the people who did view got to buy within 7 days (95 %: 31.1 – 44.4).')
     expect(lines[1]).toBe(
       'The narrowest place is before add: 55\u202f% of those who did view are lost there, 110 people.',
@@ -130,13 +130,13 @@ describe('a funnel', () => {
 
   test('finds no difference where chance would do', () => {
     const result = answer<FunnelResult>(shop(people('student', 60, 30, 20), people('visitor', 60, 28, 19)), question)
-    expect(said(funnelFindings(result, question).findings)[2]).toBe('No clear difference between the 2 groups.')
+    expect(said(funnelFindings(result, question, words).findings)[2]).toBe('No clear difference between the 2 groups.')
   })
 
   test('tells who may still go on', () => {
     const log = eventLog({ a: 'view@0d add@1h buy@2h', b: 'view@9d' })
     const open: FunnelQuestion = { ...question, breakdowns: undefined }
-    const { cautions } = funnelFindings(answer<FunnelResult>(log, open, { now: MONDAY + days(10) }), open)
+    const { cautions } = funnelFindings(answer<FunnelResult>(log, open, { now: MONDAY + days(10) }), open, words)
     expect(said(cautions)).toEqual([
       '1 person entered in the last 7 days and may still go on. They count as not converted so far.',
     ])

@@ -18,7 +18,7 @@ function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string 
   const group = mark.group ? ` (${groupWords(mark.group)})` : ''
   const range = rangeWords(study.range, words)
   if (study.kind === 'trend') {
-    const event = eventWords(study.series[0].event)
+    const event = eventWords(study.series[0].event, words)
     const filtered = study.series[0].where ? ', as filtered,' : ''
     if (mark.kind !== 'point' || mark.bucket === undefined)
       return `did ${event}${filtered} ${range.lead}${range.text}${group}`
@@ -29,11 +29,11 @@ function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string 
   const step = study.steps[mark.step]
   const next = study.steps[mark.step + 1]
   const within = `within ${windowWords(study.window)}`
-  const did = step ? `did ${eventWords(step.event)}` : 'got there'
+  const did = step ? `did ${eventWords(step.event, words)}` : 'got there'
   if (mark.what === 'reached')
     return `${did}${mark.step === 0 ? ` ${range.lead}${range.text}` : ` ${within} of the start`}${group}`
   if (mark.what === 'open') return `${did} and may still go on${group}`
-  return `${did} and did not go on to ${next ? eventWords(next.event) : 'the next step'} ${within}${group}`
+  return `${did} and did not go on to ${next ? eventWords(next.event, words) : 'the next step'} ${within}${group}`
 }
 
 export function windowWords(window: { count: number; unit: string }): string {

@@ -19,15 +19,29 @@ export const strong = (text: string, tone?: 'gain' | 'loss'): Piece =>
 export interface Words {
   /** the year that dates need not name */
   thisYear: number
+  /** what events and properties are called in place of the names they arrive under */
+  labels?: Labels
 }
 
-export function eventWords(event: EventChoice): string {
-  return 'activity' in event ? 'anything' : joinWords(event.names, 'or')
+/** Display names by the names things arrive under; properties by `event minutes` or `person plan`. */
+export interface Labels {
+  events: Readonly<Record<string, string>>
+  properties: Readonly<Record<string, string>>
 }
 
-/** A property as a reader would say it: `home_district` → `Home district`. */
-export function propertyWords(property: PropertyRef): string {
+export function eventWords(event: EventChoice, { labels }: Pick<Words, 'labels'>): string {
+  if ('activity' in event) return 'anything'
+  return joinWords(
+    event.names.map((name) => labels?.events[name] ?? name),
+    'or',
+  )
+}
+
+/** A property as a reader would say it: its display name, or `home_district` → `Home district`. */
+export function propertyWords(property: PropertyRef, { labels }: Pick<Words, 'labels'>): string {
   if (property.of === 'source') return 'Source'
+  const label = labels?.properties[`${property.of} ${property.name}`]
+  if (label !== undefined) return label
   const spaced = property.name.replace(/[_-]+/g, ' ').replace(/([a-z])([A-Z])/g, '$1 $2')
   return spaced.charAt(0).toUpperCase() + spaced.slice(1)
 }
@@ -42,7 +56,7 @@ export function groupWords(group: GroupKey, rest = 0): string {
 }
 
 export function conditionWords(condition: Condition, words: Words): string {
-  const name = propertyWords(condition.property)
+  const name = propertyWords(condition.property, words)
   const day = (text: string) => formatDay(text, words.thisYear)
   const fold = 'ignoreCase' in condition && condition.ignoreCase ? ' (any case)' : ''
   switch (condition.op) {

@@ -91,6 +91,11 @@ export function readCatalog(db: Db, schema: LogSchema, logs: readonly EventLog[]
     if (from && to) addInto(to, from)
   }
   const events = [...entries, ...mending.combined.map((combined) => combinedEntry(combined, byName))]
+  const readAs = new Map(
+    mending.mergedProperties.filter(({ of }) => of === 'event').map(({ from, into }) => [from, into]),
+  )
+  for (const event of events)
+    event.properties = [...new Set(event.properties.map((property) => readAs.get(property) ?? property))]
   const merged = new Set(mending.mergedProperties.map(({ of, from }) => `${of} ${from}`))
   const derivedNames = new Set(mending.derived.map(({ of, name }) => `${of} ${name}`))
   const properties = store.properties().flatMap((row): PropertyEntry[] => {

@@ -1,3 +1,4 @@
+import type { Labels } from '../../core/words/words.js'
 import type { Db } from './database.js'
 import { bumpDefinitions } from './definitions.js'
 import { NotFoundError } from './errors.js'
@@ -66,6 +67,15 @@ export function catalogStore(db: Db) {
   return {
     types: () => types.all(),
     properties: () => properties.all(),
+    /** What is called otherwise than it arrives. */
+    labels(): Labels {
+      const events = types.all().filter((row) => row.display)
+      const named = properties.all().filter((row) => row.display)
+      return {
+        events: Object.fromEntries(events.map((row) => [row.name, row.display])),
+        properties: Object.fromEntries(named.map((row) => [`${row.scope} ${row.name}`, row.display])),
+      }
+    },
     /** @throws NotFoundError */
     describeEvents(names: readonly string[], said: Said): void {
       db.transaction(() => {

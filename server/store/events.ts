@@ -56,10 +56,10 @@ export function eventStore(db: Db) {
   const findId = db.prepare<[string, string], { id: number; person: number }>(
     'SELECT id, person FROM person_ids WHERE space = ? AND value = ?',
   )
-  const cutLinks = db.prepare<[number, number], { id: number; space: 'known' | 'anonymous'; value: string }>(
+  const cutLinks = db.prepare<{ id: number }, { id: number; space: 'known' | 'anonymous'; value: string }>(
     `SELECT DISTINCT o.id, o.space, o.value FROM id_links l
-     JOIN person_ids o ON o.id = CASE l.known WHEN ?1 THEN l.anonymous ELSE l.known END
-     WHERE l.cut = 1 AND (l.known = ?1 OR l.anonymous = ?2)`,
+     JOIN person_ids o ON o.id = CASE l.known WHEN @id THEN l.anonymous ELSE l.known END
+     WHERE l.cut = 1 AND (l.known = @id OR l.anonymous = @id)`,
   )
   const seenWith = db.prepare<
     [number],
@@ -80,7 +80,7 @@ export function eventStore(db: Db) {
     findId: (space: 'known' | 'anonymous', value: string) => findId.get(space, value) ?? null,
     idsOf: (person: number) => idsOf.all(person),
     /** ids that were seen together with this one and have been taken apart from it */
-    cutFrom: (id: number) => cutLinks.all(id, id),
+    cutFrom: (id: number) => cutLinks.all({ id }),
     seenWith: (seq: number) => seenWith.get(seq) ?? null,
   }
 }

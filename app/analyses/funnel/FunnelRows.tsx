@@ -36,7 +36,7 @@ const BARS = 4
 export function FunnelRows({
   question,
   result,
-  thisYear,
+  words,
   edit,
   selected,
   onSelect,
@@ -91,7 +91,7 @@ export function FunnelRows({
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
           <ol className="funnel-steps">
             {steps.map((step, index) => {
-              const { event, where } = stepWords(step, { thisYear })
+              const { event, where } = stepWords(step, words)
               const row = result.all.steps[index]
               return (
                 <StepRow

@@ -36,7 +36,7 @@ function useCells({ selected, onSelect }: BodyProps<FunnelQuestion, FunnelResult
 }
 
 function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
-  const { question, result } = props
+  const { question, result, words } = props
   const cell = useCells(props)
   const line = (row: FunnelRow) => (
     <tr key={groupId(row.key ?? undefined)} className={row.key ? '' : 'all-row'}>
@@ -57,9 +57,9 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
       <table className="numbers" onKeyDown={moveInTable}>
         <thead>
           <tr>
-            <th scope="col">{propertyWords(question.breakdowns![0].by)}</th>
+            <th scope="col">{propertyWords(question.breakdowns![0].by, words)}</th>
             {question.steps.map((step, i) => (
-              <PeopleAndRateHead key={i} name={`${i + 1} ${eventWords(step.event)}`} rate={i > 0} />
+              <PeopleAndRateHead key={i} name={`${i + 1} ${eventWords(step.event, words)}`} rate={i > 0} />
             ))}
             <th scope="col" className="number">
               95 % interval
@@ -107,7 +107,7 @@ function intervalText(interval: { low: number; high: number } | null): string {
 }
 
 function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {
-  const { question, result } = props
+  const { question, result, words } = props
   const cell = useCells(props)
   return (
     <div className="table-scroll" tabIndex={0} role="region" aria-label="Table of the numbers" data-table="">
@@ -151,7 +151,7 @@ function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {
           {result.all.steps.map((step, i) => (
             <tr key={i}>
               <th scope="row">
-                {i + 1} {question.steps[i] ? eventWords(question.steps[i].event) : ''}
+                {i + 1} {question.steps[i] ? eventWords(question.steps[i].event, words) : ''}
               </th>
               {cell(result.all, i, 'reached', step.people)}
               <td className="number">{formatPercent(step.ofStart)}</td>

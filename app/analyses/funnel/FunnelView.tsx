@@ -5,11 +5,13 @@ import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
 import { RangeEditor } from '../../editors/RangeEditor.js'
 import type { AnalysisView, EditorProps } from '../view.js'
+import { useWorkspace } from '../../workspace.js'
 import { FunnelRows } from './FunnelRows.js'
 import { FunnelTable } from './FunnelTable.js'
 import { WindowEditor } from './WindowEditor.js'
 
 function FunnelEditor({ token, question, edit, close }: EditorProps<FunnelQuestion>) {
+  const { words } = useWorkspace()
   switch (token) {
     case 'window':
       return <WindowEditor value={question.window} onChange={(window, how) => edit({ ...question, window }, how)} />
@@ -18,7 +20,9 @@ function FunnelEditor({ token, question, edit, close }: EditorProps<FunnelQuesti
     case 'breakdown':
       return (
         <>
-          <p className="hint">A property of the event is read at step 1, {eventWords(question.steps[0].event)}.</p>
+          <p className="hint">
+            A property of the event is read at step 1, {eventWords(question.steps[0].event, words)}.
+          </p>
           <BreakdownEditor
             events={[question.steps[0].event]}
             value={question.breakdowns?.[0]}

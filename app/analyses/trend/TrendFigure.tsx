@@ -2,14 +2,14 @@ import { comparedBuckets } from '../../../core/analyses/trend/compare.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { formatPercent } from '../../../core/words/format.js'
-import { bucketWords } from '../../../core/words/words.js'
+import { bucketWords, type Words } from '../../../core/words/words.js'
 import { Sparkline } from '../../charts/Sparkline.js'
 import { chartSeries, formatValue } from '../../charts/trendSeries.js'
 
 /** The last whole bucket as a figure, with the change since the first and a small curve. */
-export function TrendFigure(props: { result: TrendResult; question: TrendQuestion; thisYear: number }) {
-  const { result, question, thisYear } = props
-  const series = chartSeries(result, question).slice(0, 6)
+export function TrendFigure(props: { result: TrendResult; question: TrendQuestion; words: Words }) {
+  const { result, question, words } = props
+  const series = chartSeries(result, question, words).slice(0, 6)
   const full = result.buckets.flatMap((bucket, i) => (bucket.open || bucket.cut ? [] : [i]))
   const last = full.at(-1) ?? result.buckets.length - 1
   const first = comparedBuckets(result.buckets, question.every)?.first ?? last
@@ -35,7 +35,7 @@ export function TrendFigure(props: { result: TrendResult; question: TrendQuestio
                 </>
               )}
               {bucket
-                ? `${bucket.open ? 'so far in ' : ''}${bucketWords(bucket.key, question.every, { thisYear })}`
+                ? `${bucket.open ? 'so far in ' : ''}${bucketWords(bucket.key, question.every, words)}`
                 : 'nothing yet'}
             </span>
             <Sparkline values={values} open={result.buckets.at(-1)?.open ?? false} colour={`var(--series-${i % 8})`} />

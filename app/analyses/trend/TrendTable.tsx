@@ -4,21 +4,21 @@ import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult, TrendRow } from '../../../core/analyses/trend/finish.js'
 import { groupId, type Mark } from '../../../core/questions/parts.js'
 import { formatChange, MISSING } from '../../../core/words/format.js'
-import { propertyWords } from '../../../core/words/words.js'
+import { propertyWords, type Words } from '../../../core/words/words.js'
 import { bucketLabel, canShare, chartSeries, formatValue } from '../../charts/trendSeries.js'
 import { arrowMove } from '../../ui/arrows.js'
 
 interface TrendTableProps {
   result: TrendResult
   question: TrendQuestion
-  thisYear: number
+  words: Words
   selected?: readonly Mark[]
   onSelect?: (mark: Mark, add: boolean) => void
 }
 
 /** The numbers themselves. A cell gives the people counted in it. */
-export function TrendTable({ result, question, thisYear, selected = [], onSelect }: TrendTableProps) {
-  const series = chartSeries(result, question)
+export function TrendTable({ result, question, words, selected = [], onSelect }: TrendTableProps) {
+  const series = chartSeries(result, question, words)
   const grouped = result.groups.length > 0
   const asShare = question.show.as === 'share' && canShare(question)
   const scroll = useRef<HTMLDivElement>(null)
@@ -108,7 +108,7 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
       >
         <thead>
           <tr>
-            <th scope="col">{grouped ? propertyWords(question.breakdowns![0].by) : 'Event'}</th>
+            <th scope="col">{grouped ? propertyWords(question.breakdowns![0].by, words) : 'Event'}</th>
             <th scope="col" className="number">
               Whole time
             </th>
@@ -130,7 +130,7 @@ export function TrendTable({ result, question, thisYear, selected = [], onSelect
                 key={key}
                 title={open ? 'still open' : cut ? 'cut by the time asked about' : undefined}
               >
-                {bucketLabel(key, question.every, thisYear)}
+                {bucketLabel(key, question.every, words)}
                 {open && <small> so far</small>}
                 {cut && !open && <small> in part</small>}
               </th>

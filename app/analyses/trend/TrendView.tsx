@@ -28,7 +28,7 @@ const MEASURES = {
   'events per person': 'Times it happened, divided by the people who did it',
 }
 
-function TrendBody({ question, result, thisYear, edit, selected, onSelect }: BodyProps<TrendQuestion, TrendResult>) {
+function TrendBody({ question, result, words, edit, selected, onSelect }: BodyProps<TrendQuestion, TrendResult>) {
   const { show } = question
   return (
     <>
@@ -54,12 +54,12 @@ function TrendBody({ question, result, thisYear, edit, selected, onSelect }: Bod
         </div>
       )}
       {show.form === 'figure' ? (
-        <TrendFigure result={result} question={question} thisYear={thisYear} />
+        <TrendFigure result={result} question={question} words={words} />
       ) : (
         <LazyTrendChart
           result={result}
           question={question}
-          thisYear={thisYear}
+          words={words}
           selected={selected}
           {...(onSelect ? { onSelect } : {})}
         />
@@ -68,12 +68,12 @@ function TrendBody({ question, result, thisYear, edit, selected, onSelect }: Bod
   )
 }
 
-function TrendNumbers({ question, result, thisYear, selected, onSelect }: BodyProps<TrendQuestion, TrendResult>) {
+function TrendNumbers({ question, result, words, selected, onSelect }: BodyProps<TrendQuestion, TrendResult>) {
   return (
     <TrendTable
       result={result}
       question={question}
-      thisYear={thisYear}
+      words={words}
       selected={selected}
       {...(onSelect ? { onSelect } : {})}
     />

@@ -1,6 +1,6 @@
 import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion.js'
 import { countOf, formatDuration, formatNumber, proseShare } from '../../words/format.js'
-import { eventWords, groupWords, plain, strong, type Finding } from '../../words/words.js'
+import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { Reading } from '../analysis.js'
 import { windowWords } from '../peopleWords.js'
 import type { FunnelResult, FunnelRow } from './finish.js'
@@ -20,13 +20,13 @@ export function narrowest(row: FunnelRow): number | null {
   return best
 }
 
-export function funnelFindings(result: FunnelResult, question: FunnelQuestion): Reading {
+export function funnelFindings(result: FunnelResult, question: FunnelQuestion, words: Words): Reading {
   const findings: Finding[] = []
   const cautions: Finding[] = []
   const { all } = result
   const last = all.steps.at(-1)!
-  const first = eventWords(question.steps[0].event)
-  const end = eventWords(question.steps.at(-1)!.event)
+  const first = eventWords(question.steps[0].event, words)
+  const end = eventWords(question.steps.at(-1)!.event, words)
   if (all.steps[0].people === 0) {
     findings.push([plain('Nobody did '), strong(first), plain(' in this time, as asked.')])
     return { findings, cautions }
@@ -49,10 +49,10 @@ export function funnelFindings(result: FunnelResult, question: FunnelQuestion): 
     const step = all.steps[narrow]
     findings.push([
       plain('The narrowest place is before '),
-      strong(eventWords(question.steps[narrow + 1].event)),
+      strong(eventWords(question.steps[narrow + 1].event, words)),
       plain(': '),
       strong(proseShare(step.lost / step.people), 'loss'),
-      plain(` of those who did ${eventWords(question.steps[narrow].event)} are lost there, `),
+      plain(` of those who did ${eventWords(question.steps[narrow].event, words)} are lost there, `),
       strong(countOf(step.lost, 'person', 'people')),
       plain('.'),
     ])

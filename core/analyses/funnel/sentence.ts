@@ -16,7 +16,7 @@ export function funnelSentence(question: FunnelQuestion, words: Words): Sentence
   if (breakdown)
     parts.push(
       { text: ', for each ' },
-      { text: propertyWords(breakdown.by), token: 'breakdown', tone: 'water', path: 'breakdowns' },
+      { text: propertyWords(breakdown.by, words), token: 'breakdown', tone: 'water', path: 'breakdowns' },
     )
   if (question.among)
     parts.push(
@@ -34,16 +34,16 @@ function startLead(lead: string): string {
 
 /** Where the steps are not drawn beside it, the sentence names the first and the last. */
 export function funnelCaption(question: FunnelQuestion, words: Words): string {
-  const first = eventWords(question.steps[0].event)
-  const last = eventWords(question.steps.at(-1)!.event)
+  const first = eventWords(question.steps[0].event, words)
+  const last = eventWords(question.steps.at(-1)!.event, words)
   const range = rangeWords(question.range, words)
-  const each = question.breakdowns?.[0] ? `, for each ${propertyWords(question.breakdowns[0].by)}` : ''
+  const each = question.breakdowns?.[0] ? `, for each ${propertyWords(question.breakdowns[0].by, words)}` : ''
   const among = question.among ? `, among ${amongWords(question.among, words)}` : ''
   return `How many people get from ${first} to ${last} within ${windowWords(question.window)}, starting ${startLead(range.lead)}${range.text}${each}${among}?`
 }
 
 export function stepWords(step: FunnelStep, words: Words): { event: string; where: string | null } {
-  return { event: eventWords(step.event), where: step.where ? `where ${filterWords(step.where, words)}` : null }
+  return { event: eventWords(step.event, words), where: step.where ? `where ${filterWords(step.where, words)}` : null }
 }
 
 /** Exactly how the numbers are counted, with the settings in force. */

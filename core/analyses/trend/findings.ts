@@ -23,7 +23,7 @@ export function trendFindings(result: TrendResult, question: TrendQuestion, word
   const full = result.buckets.flatMap((bucket, index) => (bucket.open || bucket.cut ? [] : [index]))
 
   if (result.all.totalPeople === 0) {
-    findings.push([plain('Nobody did '), strong(eventWords(series.event)), plain(' in this time, as asked.')])
+    findings.push([plain('Nobody did '), strong(eventWords(series.event, words)), plain(' in this time, as asked.')])
   } else if (full.length === 0) {
     findings.push([
       strong(amount(result.all.total, question)),
@@ -149,7 +149,7 @@ function levels(
 }
 
 function moveWords(move: Move, result: TrendResult, question: TrendQuestion, words: Words): Finding {
-  const name = move.row.key ? groupWords(move.row.key) : eventWords(question.series[0].event)
+  const name = move.row.key ? groupWords(move.row.key) : eventWords(question.series[0].event, words)
   const fell = move.after < move.before
   const relative = move.before > 0 ? ` (${formatChange(move.after / move.before - 1)})` : ''
   const round = (x: number) => formatNumber(x >= 20 ? Math.round(x) : x)

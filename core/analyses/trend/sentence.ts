@@ -12,7 +12,7 @@ export function trendSentence(question: TrendQuestion, words: Words): SentencePa
     { text: 'How many ' },
     { text: measure, token: 'measure', tone: 'water', path: 'series.0.measure' },
     { text: series.measure === 'people' ? ' did ' : ' did people do ' },
-    { text: eventWords(series.event), token: 'event', tone: 'water', path: 'series.0.event' },
+    { text: eventWords(series.event, words), token: 'event', tone: 'water', path: 'series.0.event' },
   ]
   if (series.where)
     parts.push(
@@ -29,7 +29,7 @@ export function trendSentence(question: TrendQuestion, words: Words): SentencePa
   if (breakdown)
     parts.push(
       { text: ', for each ' },
-      { text: propertyWords(breakdown.by), token: 'breakdown', tone: 'water', path: 'breakdowns' },
+      { text: propertyWords(breakdown.by, words), token: 'breakdown', tone: 'water', path: 'breakdowns' },
       ...(breakdown.keep === 10
         ? []
         : [{ text: ` (the ${breakdown.keep} largest)`, token: 'breakdown', tone: 'water' } as const]),
@@ -44,9 +44,9 @@ export function trendSentence(question: TrendQuestion, words: Words): SentencePa
 }
 
 /** Exactly how the numbers are counted, with the settings in force. */
-export function explainTrend(question: TrendQuestion, zone: string): string[] {
+export function explainTrend(question: TrendQuestion, zone: string, words: Words): string[] {
   const [series] = question.series
-  const event = eventWords(series.event)
+  const event = eventWords(series.event, words)
   const lines = {
     people: `A person counts once in each ${question.every} in which they did ${event} at least once. Ids known to be the same person are one person.`,
     events: `Every ${event} event counts. An event sent twice with the same id counts once.`,
