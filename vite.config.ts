@@ -13,6 +13,7 @@ export default defineConfig({
             ingest: './server/ingest/ingest.worker.ts',
             engine: './server/engine/engine.worker.ts',
             scan: './server/engine/scan.worker.ts',
+            export: './server/export/export.worker.ts',
             import: './server/import.cli.ts',
             demo: './demo/demo.cli.ts',
             simulate: './demo/simulate.cli.ts',

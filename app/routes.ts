@@ -38,6 +38,7 @@ export default [
   route('ask/progress', 'routes/ask.progress.ts'),
   route('ask/version', 'routes/ask.version.ts'),
   route('ask/links', 'routes/ask.links.ts'),
+  route('download/data/:file', 'routes/download.data.ts'),
   route('download/plan.csv', 'routes/download.plan.ts', { id: 'plan-csv' }),
   route('download/plan.schema.json', 'routes/download.plan.ts', { id: 'plan-schema' }),
   route('download/table.csv', 'routes/download.table.ts'),

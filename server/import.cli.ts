@@ -1,10 +1,12 @@
 import { openSync, readSync, closeSync, statSync } from 'node:fs'
 import path from 'node:path'
 import { parseArgs } from 'node:util'
-import { columnRoleSchema, planProblems, type ImportPlan } from './ingest/importPlan.js'
+import { z } from 'zod'
+import { columnRoleSchema, planProblems, rowKinds, type ImportPlan } from './ingest/importPlan.js'
 import { doorway } from './ingest/doorway.js'
 import { runImport } from './ingest/importer.js'
-import { previewFile } from './ingest/preview.js'
+import { parquetStart } from './ingest/records.js'
+import { previewFile, previewTable } from './ingest/preview.js'
 import { eventWriter } from './ingest/writer.js'
 import { readSettings } from './settings.js'
 import { openDatabase } from './store/database.js'
@@ -14,10 +16,15 @@ import { settingsStore } from './store/settings.js'
 
 const HELP = `npm run import -- FILE [options]
 
-Brings events from a JSON Lines or CSV file (also gzip) into the workspace. CSV columns are guessed from their names
-and values; what is guessed wrong can be said:
+Brings events, people or things from a CSV, TSV, JSON, JSON Lines (also gzip) or Parquet file into the workspace. What
+the columns are is guessed from their names and values, or remembered from the last file of the same shape; what is
+guessed wrong can be said:
+  --rows KIND            what the rows are: events, things (an id and dates), or people
   --event NAME           the event's name, where no column gives it
-  --column "NAME=ROLE"   ROLE is id, person, anonymous, event, time, source, ignore, or text, number, boolean, date, list
+  --thing WORD           what each row is, of things: order, subscription
+  --replace              a row of the same id takes the earlier one's place
+  --column "NAME=ROLE"   ROLE is id, person, anonymous, event, time, source, ignore, or text, number, boolean, date, list;
+                         event:NAME makes an event of a date
   --resume ID            go on with an import that was stopped
   --rejected FILE        write the lines that were not taken, with their reasons, to a file
 
@@ -27,6 +34,9 @@ const { values, positionals } = parseArgs({
   allowPositionals: true,
   options: {
     event: { type: 'string' },
+    rows: { type: 'string' },
+    thing: { type: 'string' },
+    replace: { type: 'boolean' },
     column: { type: 'string', multiple: true },
     resume: { type: 'string' },
     rejected: { type: 'string' },
@@ -43,7 +53,7 @@ if (values.help || (positionals.length !== 1 && !values.resume)) stop(HELP)
 
 const db = openDatabase(workspaceFile(readSettings(process.env).dataDir, Date.now()))
 const imports = importStore(db)
-const id = values.resume ?? start(positionals[0])
+const id = values.resume ?? (await start(positionals[0]))
 console.log(`Import ${id}${values.resume ? ' goes on' : ''}`)
 
 let told = 0
@@ -73,7 +83,7 @@ if (done.problem) console.error(done.problem)
 db.close()
 process.exit(done.state === 'done' ? 0 : 1)
 
-function start(name: string): string {
+async function start(name: string): Promise<string> {
   const file = path.resolve(process.env.INIT_CWD ?? process.cwd(), name)
   let bytes: number
   let head: Buffer
@@ -86,12 +96,15 @@ function start(name: string): string {
   } catch (error) {
     stop(`The file cannot be read: ${(error as Error).message}`)
   }
-  const preview = previewFile(head, settingsStore(db).get().zone)
+  const { zone } = settingsStore(db).get()
+  const isParquet = head.subarray(0, 4).toString('latin1') === 'PAR1'
+  const preview = imports.remembered(isParquet ? previewTable(await parquetStart(file), zone) : previewFile(head, zone))
   if ('problem' in preview) stop(preview.problem)
+  if ('remembered' in preview && preview.remembered) console.log('Read as the last file of this shape was.')
   const plan = corrected(preview.plan)
   const problems = planProblems(plan)
   if (problems.length > 0)
-    stop(`${problems.join('\n')}\n\nThe columns are: ${plan.format === 'csv' ? plan.header.join(', ') : ''}`)
+    stop(`${problems.join('\n')}\n\nThe columns are: ${plan.format === 'jsonl' ? '' : plan.header.join(', ')}`)
   return imports.create({ file: path.basename(file), path: file, bytes, plan }, Date.now())
 }
 
@@ -99,17 +112,31 @@ function corrected(plan: ImportPlan): ImportPlan {
   if (plan.format === 'jsonl') return plan
   const columns = [...plan.columns]
   for (const setting of values.column ?? []) {
-    const [, name, role] = /^(.*)=(\w+)$/.exec(setting) ?? stop(`--column takes "NAME=ROLE", not “${setting}”.`)
+    const [, name, role] = /^(.*?)=(.+)$/.exec(setting) ?? stop(`--column takes "NAME=ROLE", not “${setting}”.`)
     const index = plan.header.indexOf(name)
     if (index < 0) stop(`There is no column “${name}”. The columns are: ${plan.header.join(', ')}`)
-    const property = ['text', 'number', 'boolean', 'date', 'list'].includes(role)
-    const parsed = columnRoleSchema.safeParse(
-      property ? { role: 'property', name, type: role } : role === 'time' ? { role, format: 'iso' } : { role },
-    )
+    const parsed = columnRoleSchema.safeParse(roleOf(name, role))
     if (!parsed.success) stop(`“${role}” is not a role a column can have.\n\n${HELP}`)
     columns[index] = parsed.data
   }
-  return { ...plan, columns, ...(values.event ? { event: values.event } : {}) }
+  const rows = z.enum(rowKinds).optional().safeParse(values.rows)
+  if (!rows.success) stop(`--rows takes ${rowKinds.join(', ')}, not “${values.rows}”.`)
+  return {
+    ...plan,
+    columns,
+    rows: rows.data ?? plan.rows,
+    replace: values.replace ?? plan.replace,
+    ...(values.event ? { event: values.event } : {}),
+    ...(values.thing ? { thing: values.thing } : {}),
+  }
+}
+
+/** A role as it is written after `--column NAME=`; `event:Paid` makes an event of a date. */
+function roleOf(name: string, role: string): unknown {
+  if (['text', 'number', 'boolean', 'date', 'list'].includes(role)) return { role: 'property', name, type: role }
+  if (role === 'time') return { role, format: 'iso' }
+  if (role.startsWith('event:')) return { role: 'happened', event: role.slice(6), format: 'iso' }
+  return { role }
 }
 
 async function writeRejected(file: string): Promise<void> {

@@ -1,4 +1,4 @@
-import { mkdirSync } from 'node:fs'
+import { createReadStream, mkdirSync, rmSync } from 'node:fs'
 import path from 'node:path'
 import type { PeopleRef } from '../core/analyses/people.js'
 import type { Question } from '../core/analyses/registry.js'
@@ -12,6 +12,7 @@ import type { Catalog, CatalogDetail } from './engine/catalog.js'
 import type { PersonEvents } from './engine/insight.js'
 import { planToJsonSchema } from '../core/plan/jsonSchema.js'
 import type { Words } from '../core/words/words.js'
+import { newId } from './ids.js'
 import { mender } from './mend.js'
 import { planCsv, readPlanFile } from './planFiles.js'
 import { simulator } from './simulator.js'
@@ -34,7 +35,10 @@ import type { Settings } from './settings.js'
 import { keyStore, linkStore } from './store/access.js'
 import { dashboardStore } from './store/dashboards.js'
 import { openDatabase } from './store/database.js'
-import { exportLines } from './store/export.js'
+import { exportLines } from './export/lines.js'
+import { csvPages, jsonPages, type ExportFormat } from './export/formats.js'
+import { catalogTable, eventTable, peopleTable, type Exportable } from './export/tables.js'
+import type { ParquetRequest } from './export/export.worker.js'
 import { workspaceFile } from './store/home.js'
 import { importStore } from './store/imports.js'
 import { peopleStore, type PersonProfile } from './store/people.js'
@@ -127,6 +131,37 @@ export function openDowser(settings: Settings) {
     const result = await change
     await engine.ask({ kind: 'refresh' })
     return result
+  }
+
+  /**
+   * Everything of a kind, in a format. JSON Lines of events are in the form they can be sent in again. Reads as it
+   * goes, and gives other work its turn in between.
+   */
+  async function* exportTable(
+    what: Exportable,
+    format: ExportFormat,
+    range: { fromMs?: number; untilMs?: number },
+  ): AsyncGenerator<string | Buffer> {
+    const detail = what === 'catalog' ? await ask<CatalogDetail>({ kind: 'catalog detail' }) : null
+    if (format === 'parquet') {
+      const filename = path.join(uploads, `${newId()}.parquet`)
+      const thread = new Calls<ParquetRequest>(startWorker('export', { file }))
+      try {
+        await thread.ask({ what, filename, ...range, ...(detail ? { detail } : {}) })
+        yield* createReadStream(filename) as AsyncIterable<Buffer>
+      } finally {
+        await thread.worker.terminate()
+        rmSync(filename, { force: true })
+      }
+      return
+    }
+    if (what === 'events' && format === 'jsonl') {
+      yield* paced(exportLines(db, range))
+      return
+    }
+    const table =
+      what === 'events' ? eventTable(db, range) : what === 'people' ? peopleTable(db) : catalogTable(detail!)
+    yield* paced(format === 'csv' ? csvPages(table) : jsonPages(table))
   }
 
   const describe = ({ person, events, lastMs }: { person: number; events: number; lastMs: number }): PersonRow => ({
@@ -261,7 +296,8 @@ export function openDowser(settings: Settings) {
     rejectedLines: (id: string) => rejectedCsv(stores.imports.rejects(id)),
     stopImport: (id: string) => ingest.ask({ kind: 'stop import', id }),
 
-    exportEvents: (options: { fromMs?: number; untilMs?: number }) => exportLines(db, options),
+    /** A table on its way out: pieces of text, or of a Parquet file, to be streamed one after another. */
+    exportTable: async (...args: Parameters<typeof exportTable>) => begun(exportTable(...args)),
 
     /** Ends the threads after what they have accepted is on disk. */
     async close(): Promise<void> {
@@ -273,6 +309,25 @@ export function openDowser(settings: Settings) {
     },
   }
 }
+
+/** A stream whose first piece is there already, so that what goes wrong at its start can still be told. */
+async function begun<T>(pieces: AsyncGenerator<T>): Promise<AsyncGenerator<T>> {
+  const first = await pieces.next()
+  return (async function* () {
+    if (first.done) return
+    yield first.value
+    yield* pieces
+  })()
+}
+
+/** Lets other requests have their turn between the pages of a long answer. */
+async function* paced(pages: Iterable<string>): AsyncGenerator<string> {
+  for (const page of pages) {
+    yield page
+    await new Promise((resolve) => setImmediate(resolve))
+  }
+}
+
 export type Dowser = ReturnType<typeof openDowser>
 
 export interface LiveEvent extends StoredEvent {

@@ -3,14 +3,17 @@ import { createWriteStream, unlinkSync } from 'node:fs'
 import path from 'node:path'
 import { Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
+import { z } from 'zod'
 import { importPlanSchema, planProblems } from './ingest/importPlan.js'
-import { previewFile } from './ingest/preview.js'
+import { previewFile, previewTable } from './ingest/preview.js'
 import type { Dowser } from './index.js'
 import { newId } from './ids.js'
 import type { Settings } from './settings.js'
 import { readRequestBody, TooLargeError } from './api/requestBody.js'
 
-const PREVIEW_BYTES = 524_288
+const PREVIEW_BYTES = 2_097_152
+
+const tableStart = z.object({ header: z.array(z.string()), rows: z.array(z.array(z.unknown())).max(200) })
 
 /** Files from the page "Bring in a file": their first piece to look at, then the whole, streamed to disk. */
 export function uploadRouter(dowser: Dowser, settings: Settings): Router {
@@ -18,7 +21,12 @@ export function uploadRouter(dowser: Dowser, settings: Settings): Router {
 
   router.post('/import/preview', async (req, res) => {
     const bytes = await readRequestBody(req, PREVIEW_BYTES)
-    res.json(previewFile(bytes, dowser.settings.get().zone))
+    const { zone } = dowser.settings.get()
+    // Of a Parquet file the page reads the columns itself: they stand at the file's end.
+    const table = req.query.of === 'table' ? tableStart.safeParse(parseJson(Buffer.from(bytes).toString('utf8'))) : null
+    if (table && !table.success) return void res.json({ problem: 'The first rows of the file could not be read.' })
+    const preview = table ? previewTable(table.data, zone) : previewFile(bytes, zone)
+    res.json(dowser.imports.remembered(preview))
   })
 
   router.put('/import/upload', async (req: Request, res: Response) => {

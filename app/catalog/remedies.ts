@@ -1,3 +1,4 @@
+import { nearest } from '../../core/questions/faults.js'
 import type { PlanEvent, PlanProperty, Rule } from '../../core/plan/plan.js'
 
 /** A plan's event widened just so far that a problem is none any more. Pure; the event given stays as it is. */
@@ -38,6 +39,33 @@ function widened(property: PlanProperty, rule: Rule, values: readonly string[]):
     case 'unknown property':
       return property
   }
+}
+
+/** The planned name that a misspelt one probably means: `bikeType` means `bike_type`. */
+export function likelyName(name: string, names: readonly string[]): string | undefined {
+  const plain = (text: string) => text.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '')
+  return names.find((each) => plain(each) === plain(name)) ?? nearest(name, names)
+}
+
+/** At least this share of two events' properties must be the same for one to be taken for the other's old name. */
+const ALIKE = 0.6
+
+/** The planned event that carries mostly the same properties: an old name often shares nothing but these. */
+export function likelyEvent(
+  carried: readonly string[],
+  planned: readonly { name: string; properties: readonly string[] }[],
+): string | undefined {
+  let best: string | undefined
+  let most = ALIKE
+  for (const { name, properties } of planned) {
+    const both = carried.filter((property) => properties.includes(property)).length
+    const all = new Set([...carried, ...properties]).size
+    if (both >= 2 && both / all > most) {
+      best = name
+      most = both / all
+    }
+  }
+  return best
 }
 
 /** What allowing a problem means, for the button and what it changes. */

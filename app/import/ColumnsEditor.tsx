@@ -1,55 +1,111 @@
-import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import TextField from '@mui/material/TextField'
-import type { ColumnRole, CsvPlan } from '../dowser.shared.js'
+import { useState } from 'react'
+import { formatNumber } from '../../core/words/format.js'
+import { Segmented } from '../ui/Segmented.js'
+import type { ColumnRole, RowKind, TablePlan, TimeFormat } from '../dowser.shared.js'
 
-const ROLES: { value: string; label: string; role: (name: string) => ColumnRole }[] = [
-  { value: 'event', label: 'the event’s name', role: () => ({ role: 'event' }) },
-  { value: 'time iso', label: 'time, as 2026-10-08 07:12', role: () => ({ role: 'time', format: 'iso' }) },
-  { value: 'time epoch ms', label: 'time, epoch milliseconds', role: () => ({ role: 'time', format: 'epoch ms' }) },
-  { value: 'time epoch s', label: 'time, epoch seconds', role: () => ({ role: 'time', format: 'epoch s' }) },
-  { value: 'time day first', label: 'time, day first: 8/10/2026', role: () => ({ role: 'time', format: 'day first' }) },
-  {
-    value: 'time month first',
-    label: 'time, month first: 10/8/2026',
-    role: () => ({ role: 'time', format: 'month first' }),
-  },
-  { value: 'person', label: 'the person’s id', role: () => ({ role: 'person' }) },
-  { value: 'anonymous', label: 'an anonymous id', role: () => ({ role: 'anonymous' }) },
-  { value: 'id', label: 'the event’s own id', role: () => ({ role: 'id' }) },
-  { value: 'source', label: 'the source', role: () => ({ role: 'source' }) },
-  { value: 'property text', label: 'property: text', role: (name) => ({ role: 'property', name, type: 'text' }) },
-  { value: 'property number', label: 'property: number', role: (name) => ({ role: 'property', name, type: 'number' }) },
-  {
-    value: 'property boolean',
-    label: 'property: yes/no',
-    role: (name) => ({ role: 'property', name, type: 'boolean' }),
-  },
-  { value: 'property date', label: 'property: date', role: (name) => ({ role: 'property', name, type: 'date' }) },
-  {
-    value: 'property list',
-    label: 'property: list (a|b|c)',
-    role: (name) => ({ role: 'property', name, type: 'list' }),
-  },
-  { value: 'ignore', label: 'leave it out', role: () => ({ role: 'ignore' }) },
+const TIMES: { format: TimeFormat; label: string }[] = [
+  { format: 'iso', label: 'as 2026-10-08 07:12' },
+  { format: 'epoch ms', label: 'epoch milliseconds' },
+  { format: 'epoch s', label: 'epoch seconds' },
+  { format: 'day first', label: 'day first: 8/10/2026' },
+  { format: 'month first', label: 'month first: 10/8/2026' },
+]
+const TYPES = [
+  { type: 'text', label: 'text' },
+  { type: 'number', label: 'number' },
+  { type: 'boolean', label: 'yes/no' },
+  { type: 'date', label: 'date' },
+  { type: 'list', label: 'list (a|b|c)' },
+] as const
+
+interface RoleChoice {
+  value: string
+  label: string
+  role: (name: string) => ColumnRole
+  rows: readonly RowKind[]
+}
+
+const PLAIN: [ColumnRole['role'] & ('event' | 'person' | 'anonymous' | 'id' | 'source'), string, RowKind[]][] = [
+  ['event', 'the event’s name', ['events']],
+  ['person', 'the person’s id', ['events', 'things', 'people']],
+  ['anonymous', 'an anonymous id', ['events', 'things']],
+  ['id', 'the row’s own id', ['events', 'things']],
+  ['source', 'the source', ['events', 'things']],
+]
+
+const ROLES: RoleChoice[] = [
+  ...PLAIN.map(([role, label, rows]) => ({ value: role, label, rows, role: () => ({ role }) })),
+  ...TIMES.map(({ format, label }) => ({
+    value: `time ${format}`,
+    label: `time, ${label}`,
+    rows: ['events' as const],
+    role: (): ColumnRole => ({ role: 'time', format }),
+  })),
+  ...TIMES.map(({ format, label }) => ({
+    value: `happened ${format}`,
+    label: `makes an event, ${label}`,
+    rows: ['things' as const],
+    role: (name: string): ColumnRole => ({ role: 'happened', event: name, format }),
+  })),
+  ...TYPES.map(({ type, label }) => ({
+    value: `property ${type}`,
+    label: `property: ${label}`,
+    rows: ['events' as const, 'things' as const, 'people' as const],
+    role: (name: string): ColumnRole => ({ role: 'property', name, type }),
+  })),
+  { value: 'ignore', label: 'leave it out', rows: ['events', 'things', 'people'], role: () => ({ role: 'ignore' }) },
 ]
 
 function valueOf(column: ColumnRole): string {
-  if (column.role === 'time') return `time ${column.format}`
+  if (column.role === 'time' || column.role === 'happened') return `${column.role} ${column.format}`
   return column.role === 'property' ? `property ${column.type}` : column.role
 }
 
-/** The first rows of a CSV file, with what each column is taken for. */
-export function ColumnsEditor(props: { plan: CsvPlan; rows: string[][]; onPlan: (plan: CsvPlan) => void }) {
+const KINDS: { value: RowKind; label: string }[] = [
+  { value: 'events', label: 'Events' },
+  { value: 'things', label: 'Things with dates' },
+  { value: 'people', label: 'People' },
+]
+
+/** Columns shown before one asks for more: a table may have thousands. */
+const SHOWN = 60
+
+/** What a table's rows are, and what each of its columns is taken for, beside its first values. */
+export function ColumnsEditor(props: { plan: TablePlan; rows: string[][]; onPlan: (plan: TablePlan) => void }) {
   const { plan, rows, onPlan } = props
+  const [shown, setShown] = useState(SHOWN)
   const setColumn = (index: number, column: ColumnRole) =>
     onPlan({ ...plan, columns: plan.columns.with(index, column) })
   const named = plan.columns.some(({ role }) => role === 'event')
   return (
     <>
-      {!named && (
+      <div className="row wrap">
+        Each row is
+        <Segmented
+          label="What each row is"
+          value={plan.rows}
+          options={KINDS}
+          onChange={(kind) => onPlan(asKind(plan, kind))}
+        />
+      </div>
+      {plan.rows === 'things' && (
+        <div className="row wrap">
+          <TextField
+            label="What is it, in a word"
+            placeholder="order"
+            value={plan.thing ?? ''}
+            onChange={(event) => onPlan({ ...plan, thing: event.target.value })}
+          />
+          <span className="hint">
+            An account, an order, a subscription: each of its dates makes an event of the person it belongs to.
+          </span>
+        </div>
+      )}
+      {plan.rows === 'events' && !named && (
         <TextField
-          label="Name of the event on every line"
+          label="Name of the event on every row"
           value={plan.event ?? ''}
           onChange={(event) => {
             const { event: _before, ...rest } = plan
@@ -57,45 +113,100 @@ export function ColumnsEditor(props: { plan: CsvPlan; rows: string[][]; onPlan: 
           }}
         />
       )}
-      <div className="table-scroll" tabIndex={0} role="region" aria-label="First rows">
-        <table className="numbers import-preview">
+      {plan.rows !== 'people' && (
+        <label className="row">
+          <input
+            type="checkbox"
+            checked={plan.replace}
+            onChange={(event) => onPlan({ ...plan, replace: event.target.checked })}
+          />
+          A row of the same id takes the earlier one’s place
+          {!plan.replace && <span className="hint">else the first one stays</span>}
+        </label>
+      )}
+      <div className="table-scroll columns-editor" tabIndex={0} role="region" aria-label="Columns">
+        <table className="catalog-table">
           <thead>
             <tr>
-              {plan.header.map((name, i) => (
-                <th key={i} scope="col">
-                  <div>{name}</div>
-                  <Select
-                    value={valueOf(plan.columns[i])}
-                    aria-label={`What ${name} is`}
-                    onChange={(event) =>
-                      setColumn(
-                        i,
-                        ROLES.find(({ value }) => value === event.target.value)!.role(name.trim() || `column ${i + 1}`),
-                      )
-                    }
-                  >
-                    {ROLES.map(({ value, label }) => (
-                      <MenuItem key={value} value={value}>
-                        {label}
-                      </MenuItem>
-                    ))}
-                  </Select>
-                </th>
-              ))}
+              <th scope="col">Column</th>
+              <th scope="col">Is</th>
+              <th scope="col">Called</th>
+              <th scope="col">First values</th>
             </tr>
           </thead>
           <tbody>
-            {rows.slice(0, 8).map((row, r) => (
-              <tr key={r} className={row.length === plan.header.length ? '' : 'ragged'}>
-                {plan.header.map((_name, i) => (
-                  <td key={i}>{row[i] ?? '–'}</td>
-                ))}
-              </tr>
-            ))}
+            {plan.header.slice(0, shown).map((name, i) => {
+              const column = plan.columns[i]
+              return (
+                <tr key={i} className={column.role === 'ignore' ? 'left-out' : ''}>
+                  <th scope="row">{name || `column ${i + 1}`}</th>
+                  <td>
+                    <Select
+                      native
+                      value={valueOf(column)}
+                      inputProps={{ 'aria-label': `What ${name} is` }}
+                      onChange={(event) => {
+                        const choice = ROLES.find(({ value }) => value === event.target.value)!
+                        setColumn(i, choice.role(name.trim().slice(0, 200) || `column ${i + 1}`))
+                      }}
+                    >
+                      {ROLES.filter(
+                        ({ rows: kinds, value }) => kinds.includes(plan.rows) || value === valueOf(column),
+                      ).map(({ value, label }) => (
+                        <option key={value} value={value}>
+                          {label}
+                        </option>
+                      ))}
+                    </Select>
+                  </td>
+                  <td>
+                    {column.role === 'property' && (
+                      <TextField
+                        value={column.name}
+                        slotProps={{ htmlInput: { 'aria-label': `Property of ${name}`, maxLength: 200 } }}
+                        onChange={(event) => setColumn(i, { ...column, name: event.target.value })}
+                      />
+                    )}
+                    {column.role === 'happened' && (
+                      <TextField
+                        value={column.event}
+                        slotProps={{ htmlInput: { 'aria-label': `Event of ${name}`, maxLength: 200 } }}
+                        onChange={(event) => setColumn(i, { ...column, event: event.target.value })}
+                      />
+                    )}
+                  </td>
+                  <td className="soft">
+                    {rows
+                      .slice(0, 4)
+                      .map((row) => row[i] || '–')
+                      .join(' · ')
+                      .slice(0, 160)}
+                  </td>
+                </tr>
+              )
+            })}
           </tbody>
         </table>
       </div>
+      {plan.header.length > shown && (
+        <button type="button" className="link-button" onClick={() => setShown(shown + 200)}>
+          Show more of the {formatNumber(plan.header.length)} columns
+        </button>
+      )}
       <p className="hint">Times without an offset are read in {plan.zone}.</p>
     </>
   )
+}
+
+/** The plan for rows of another kind: roles that these do not have become properties, or dates that make events. */
+function asKind(plan: TablePlan, kind: RowKind): TablePlan {
+  const columns = plan.columns.map((column, i): ColumnRole => {
+    const name = plan.header[i].trim() || `column ${i + 1}`
+    if (kind === 'things' && column.role === 'time') return { role: 'happened', event: name, format: column.format }
+    if (kind === 'events' && column.role === 'happened') return { role: 'property', name, type: 'date' }
+    const fits = ROLES.find(({ value }) => value === valueOf(column))?.rows.includes(kind)
+    if (fits) return column
+    return { role: 'property', name, type: column.role === 'time' || column.role === 'happened' ? 'date' : 'text' }
+  })
+  return { ...plan, rows: kind, columns, replace: kind === 'things' }
 }

@@ -5,7 +5,6 @@ import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import type { Problem } from '../../core/plan/quality.js'
 import { policies, type Policy } from '../../core/plan/plan.js'
-import { nearest } from '../../core/questions/faults.js'
 import { countOf, formatDay, formatMoment, formatNumber, MISSING } from '../../core/words/format.js'
 import type { AsideGroup, AsideRow } from '../../server/store/setAside.js'
 import type { StoredEvent } from '../../server/store/events.js'
@@ -15,7 +14,7 @@ import { EventSample } from '../catalog/EventSample.js'
 import { InPlace } from '../catalog/InPlace.js'
 import { MergeField } from '../catalog/MergeField.js'
 import { problemWords } from '../catalog/problemWords.js'
-import { allowWords } from '../catalog/remedies.js'
+import { allowWords, likelyEvent, likelyName } from '../catalog/remedies.js'
 import { useMend } from '../catalog/useMend.js'
 import { Sparkline } from '../charts/Sparkline.js'
 import { dowser } from '../dowser.server.js'
@@ -36,6 +35,9 @@ export async function loader({ request }: Route.LoaderArgs) {
     policy: plan.policy,
     planned: plan.events.map(({ name, properties }) => ({ name, properties: properties.map((each) => each.name) })),
     events: detail.events.filter(({ mergedInto }) => !mergedInto).map(({ name }) => name),
+    carries: problem
+      ? (detail.events.find(({ name }) => name === problem.event)?.properties.map(({ name }) => name) ?? [])
+      : [],
     samples: problem ? dowser().eventsBySeq(problem.samples) : [],
     asideSamples: group ? dowser().aside.samples(group, 5) : [],
   }
@@ -52,7 +54,7 @@ const POLICY_WORDS: Record<Policy, string> = {
 }
 
 export default function CatalogQuality({ loaderData }: Route.ComponentProps) {
-  const { problems, aside, policy, planned, events, samples, asideSamples } = loaderData
+  const { problems, aside, policy, planned, events, carries, samples, asideSamples } = loaderData
   const { mend } = useMend()
   const [params] = useSearchParams()
   const list = useCatalogList({
@@ -127,6 +129,7 @@ export default function CatalogQuality({ loaderData }: Route.ComponentProps) {
                     samples={samples}
                     planned={planned}
                     events={events}
+                    carries={carries}
                   />
                 ))}
               </ul>
@@ -165,8 +168,9 @@ function ProblemRow(props: {
   samples: StoredEvent[]
   planned: { name: string; properties: string[] }[]
   events: string[]
+  carries: string[]
 }) {
-  const { problem, open, onOpen, samples, planned, events } = props
+  const { problem, open, onOpen, samples, planned, events, carries } = props
   const { zone, thisYear } = useWorkspace()
   const { rule, event, property } = problem
   const day = (ms: number) => formatDay(dayIn(ms, zone), thisYear)
@@ -194,7 +198,7 @@ function ProblemRow(props: {
       </button>
       {open && (
         <div className="problem-body">
-          <Remedies problem={problem} planned={planned} events={events} />
+          <Remedies problem={problem} planned={planned} events={events} carries={carries} />
           <div className="problem-facts">
             {problem.values.length > 0 && (
               <Breakdown
@@ -244,15 +248,13 @@ function Breakdown({ title, rows }: { title: string; rows: { name: string; event
 }
 
 /** From a problem to its remedy in one step: allow it, map it to the right one, rename it, set it aside. */
-function Remedies({
-  problem,
-  planned,
-  events,
-}: {
+function Remedies(props: {
   problem: Problem
   planned: { name: string; properties: string[] }[]
   events: string[]
+  carries: string[]
 }) {
+  const { problem, planned, events, carries } = props
   const { rule, event, property } = problem
   const { mend, busy } = useMend()
   const [chosen] = useState(() => problem.values.map(({ text }) => text))
@@ -276,7 +278,7 @@ function Remedies({
             from={event}
             into={null}
             choices={[...plannedNames, ...events.filter((name) => name !== event && !plannedNames.includes(name))]}
-            {...proposal(event, plannedNames)}
+            {...proposed(likelyName(event, plannedNames) ?? likelyEvent(carries, planned))}
           />
           <span className="row">
             or call it{' '}
@@ -298,7 +300,7 @@ function Remedies({
             from={property}
             into={null}
             choices={own.filter((name) => name !== property)}
-            {...proposal(property, own)}
+            {...proposed(likelyName(property, own))}
           />
           <span className="row">
             or call it{' '}
@@ -326,12 +328,7 @@ function Remedies({
   )
 }
 
-/** The planned name that a misspelt one probably means: `bikeType` means `bike_type`. */
-function proposal(name: string, names: readonly string[]): { proposed?: string } {
-  const plain = (text: string) => text.toLowerCase().replace(/[^\p{L}\p{N}]/gu, '')
-  const found = names.find((each) => plain(each) === plain(name)) ?? nearest(name, names)
-  return found === undefined ? {} : { proposed: found }
-}
+const proposed = (name: string | undefined) => (name === undefined ? {} : { proposed: name })
 
 function AsideItem(props: { group: AsideGroup; open: boolean; onOpen: () => void; samples: AsideRow[] }) {
   const { group, open, onOpen, samples } = props

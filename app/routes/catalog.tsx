@@ -1,4 +1,8 @@
 import Button from '@mui/material/Button'
+import ListSubheader from '@mui/material/ListSubheader'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
+import { useState } from 'react'
 import { NavLink, Outlet, Link } from 'react-router'
 import { dowser } from '../dowser.server.js'
 import { formatNumber } from '../../core/words/format.js'
@@ -19,10 +23,22 @@ export async function loader() {
   }
 }
 
+const DOWNLOADS = [
+  { what: 'catalog', label: 'The catalog' },
+  { what: 'events', label: 'All events' },
+  { what: 'people', label: 'All people' },
+]
+const FORMATS = [
+  { format: 'csv', label: 'CSV' },
+  { format: 'jsonl', label: 'JSON Lines' },
+  { format: 'parquet', label: 'Parquet' },
+]
+
 export const meta = () => [{ title: 'Catalog · Dowser' }]
 
 export default function Catalog({ loaderData }: Route.ComponentProps) {
   const { name } = useWorkspace()
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const tabs: { to: string; label: string; count?: number; bad?: boolean }[] = [
     { to: '/catalog', label: 'Events', count: loaderData.events },
     { to: '/catalog/properties', label: 'Event properties', count: loaderData.eventProperties },
@@ -41,6 +57,27 @@ export default function Catalog({ loaderData }: Route.ComponentProps) {
           <Button variant="outlined" component={Link} to="/import">
             Bring in a file
           </Button>
+          <Button variant="outlined" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
+            Download
+          </Button>
+          <Menu anchorEl={anchor} open={anchor !== null} onClose={() => setAnchor(null)}>
+            {DOWNLOADS.map(({ what, label }) => [
+              <ListSubheader key={what} className="menu-head">
+                {label}
+              </ListSubheader>,
+              ...FORMATS.map(({ format, label: name }) => (
+                <MenuItem
+                  key={`${what} ${format}`}
+                  component="a"
+                  href={`/download/data/${what}.${format}`}
+                  download
+                  onClick={() => setAnchor(null)}
+                >
+                  {name}
+                </MenuItem>
+              )),
+            ])}
+          </Menu>
           <Button variant="outlined" component={Link} to="/catalog/plan">
             Tracking plan
           </Button>

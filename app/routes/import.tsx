@@ -4,7 +4,7 @@ import LinearProgress from '@mui/material/LinearProgress'
 import { useRef, useState, type DragEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { formatMoment, formatNumber, formatPercent } from '../../core/words/format.js'
-import { planProblems, type CsvPlan, type ImportPlan, type Preview } from '../dowser.shared.js'
+import { planProblems, type ImportPlan, type Preview, type TablePlan } from '../dowser.shared.js'
 import { dowser } from '../dowser.server.js'
 import { ColumnsEditor } from '../import/ColumnsEditor.js'
 import { useWorkspace } from '../workspace.js'
@@ -17,6 +17,17 @@ export function loader() {
 export const meta = () => [{ title: 'Bring in a file · Dowser' }]
 
 const PIECE = 524_288
+/** The server looks at a file's beginning; of a Parquet file, whose columns stand at its end, the page reads the rows. */
+async function askForPreview(file: File): Promise<Response> {
+  const mark = await file.slice(0, 4).text()
+  if (mark !== 'PAR1') return fetch('/import/preview', { method: 'POST', body: file.slice(0, PIECE) })
+  const { readParquetStart } = await import('../import/parquet.js')
+  const start = await readParquetStart(file).catch((error: Error) => ({ problem: error.message }))
+  if ('problem' in start)
+    return Response.json({ problem: `it is not a whole Parquet file (${start.problem}). Get it again.` })
+  return fetch('/import/preview?of=table', { method: 'POST', body: JSON.stringify(start) })
+}
+
 type GoodPreview = Exclude<Preview, { problem: string }>
 type Stage =
   | { at: 'choose'; problem?: string }
@@ -31,7 +42,7 @@ export default function Import({ loaderData }: Route.ComponentProps) {
   const navigate = useNavigate()
 
   const look = async (file: File) => {
-    const response = await fetch('/import/preview', { method: 'POST', body: file.slice(0, PIECE) }).catch(() => null)
+    const response = await askForPreview(file).catch(() => null)
     if (!response?.ok)
       return setStage({ at: 'choose', problem: 'The file could not be looked at. Is the server still there?' })
     const preview = (await response.json()) as Preview
@@ -58,7 +69,7 @@ export default function Import({ loaderData }: Route.ComponentProps) {
   }
   return (
     <main className="page">
-      <h1 className="question">Bring in a file of events</h1>
+      <h1 className="question">Bring in a file</h1>
       {stage.at === 'choose' && <Choose problem={stage.problem} onFile={(file) => void look(file)} />}
       {stage.at === 'look' && (
         <Look
@@ -92,7 +103,7 @@ export default function Import({ loaderData }: Route.ComponentProps) {
                     {job.file}
                   </Link>
                   <span className="list-question">
-                    {formatNumber(job.accepted)} events taken, {formatNumber(job.duplicates)} known already,{' '}
+                    {formatNumber(job.accepted)} taken, {formatNumber(job.duplicates)} known already,{' '}
                     {formatNumber(job.rejected)} lines not taken
                   </span>
                 </div>
@@ -137,8 +148,8 @@ function Choose({ problem, onFile }: { problem: string | undefined; onFile: (fil
           type="file"
           hidden
           data-file=""
-          aria-label="File of events"
-          accept=".jsonl,.ndjson,.json,.csv,.tsv,.txt,.gz"
+          aria-label="File"
+          accept=".jsonl,.ndjson,.json,.csv,.tsv,.txt,.gz,.parquet"
           onChange={(event) => {
             const file = event.target.files?.[0]
             if (file) onFile(file)
@@ -146,7 +157,8 @@ function Choose({ problem, onFile }: { problem: string | undefined; onFile: (fil
           }}
         />
         <p className="soft">
-          JSON Lines or CSV, also packed with gzip. You see its first rows before anything is taken.
+          Events, people, or things with dates, as CSV, TSV, JSON, JSON Lines (also packed with gzip) or Parquet. You
+          see its first rows before anything is taken.
         </p>
       </section>
     </>
@@ -158,7 +170,7 @@ function Look(props: {
   preview: GoodPreview
   plan: ImportPlan
   problem?: string
-  onPlan: (plan: CsvPlan) => void
+  onPlan: (plan: TablePlan) => void
   onCancel: () => void
   onSend: () => void
 }) {
@@ -167,14 +179,15 @@ function Look(props: {
   return (
     <section className="sheet pad stack">
       <p>
-        <strong>{file.name}</strong>, {formatNumber(Math.ceil(file.size / 1024))} KB, is{' '}
-        {plan.format === 'jsonl'
-          ? 'JSON Lines'
-          : `CSV with ${DELIMITERS[plan.delimiter] ?? plan.delimiter} between columns`}
-        {plan.gzip ? ', packed with gzip' : ''}, {plan.encoding.toUpperCase()}.
+        <strong>{file.name}</strong>, {formatNumber(Math.ceil(file.size / 1024))} KB, is {formatWords(plan)}
+        {plan.gzip ? ', packed with gzip' : ''}
+        {plan.format === 'parquet' ? '' : `, ${plan.encoding.toUpperCase()}`}.
+        {'remembered' in preview && preview.remembered && ' It is read as the last file of this shape was.'}
       </p>
       {problem && <Alert severity="error">{problem}</Alert>}
-      {plan.format === 'csv' && 'rows' in preview && <ColumnsEditor plan={plan} rows={preview.rows} onPlan={onPlan} />}
+      {plan.format !== 'jsonl' && 'rows' in preview && (
+        <ColumnsEditor plan={plan} rows={preview.rows} onPlan={onPlan} />
+      )}
       {'lines' in preview && (
         <pre className="lines" tabIndex={0}>
           {preview.lines.slice(0, 10).join('\n')}
@@ -193,6 +206,12 @@ function Look(props: {
       </div>
     </section>
   )
+}
+
+function formatWords(plan: ImportPlan): string {
+  if (plan.format === 'csv') return `a table with ${DELIMITERS[plan.delimiter] ?? plan.delimiter} between columns`
+  if (plan.format === 'parquet') return 'Parquet'
+  return plan.array ? 'one JSON array' : 'JSON Lines'
 }
 
 const DELIMITERS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' }

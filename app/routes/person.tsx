@@ -35,7 +35,7 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
     <main className="page">
       <div className="page-head">
         <nav className="crumbs" aria-label="Breadcrumbs">
-          <Link to="/studies">People</Link>
+          <span>People</span>
           <span aria-hidden="true">›</span>
           <strong>{person.id}</strong>
         </nav>
@@ -74,10 +74,16 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
           </section>
           <section className="sheet pad">
             <h2 className="overline">Last 26 weeks</h2>
-            <div className="panel-curve">
-              <Sparkline values={person.weeks} open={false} colour="var(--water)" />
-            </div>
-            <p className="hint">Events each week, {formatNumber(Math.max(...person.weeks))} at most.</p>
+            {person.weeks.some((events) => events > 0) ? (
+              <>
+                <div className="panel-curve">
+                  <Sparkline values={person.weeks} open={false} colour="var(--water)" />
+                </div>
+                <p className="hint">Events each week, {formatNumber(Math.max(...person.weeks))} at most.</p>
+              </>
+            ) : (
+              <p className="soft">No events in this time.</p>
+            )}
           </section>
           <Ids person={person} />
         </aside>

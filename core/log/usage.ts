@@ -87,7 +87,7 @@ function eachRow(log: EventLog, visit: (row: number) => void): void {
 }
 
 /** 1 for rows of people who stand in a newer block; null where there are none. */
-function hiddenRows(log: EventLog): Uint8Array | null {
+export function hiddenRows(log: EventLog): Uint8Array | null {
   const { hidden } = log
   if (!hidden) return null
   const out = new Uint8Array(log.length)

@@ -1,3 +1,5 @@
+import { exportFormats } from '../export/formats.js'
+import { exportables } from '../export/tables.js'
 import { z } from 'zod'
 import { questionSchema } from '../../core/analyses/registry.js'
 import { eventSchema, personSchema } from '../ingest/event.js'
@@ -5,6 +7,7 @@ import { eventSchema, personSchema } from '../ingest/event.js'
 const reply = z.object({
   accepted: z.int(),
   duplicates: z.int().describe('known already by their id; they have no effect'),
+  setAside: z.int().describe('do not fit the tracking plan, and are kept out of all numbers until they are let in'),
   rejected: z.array(z.object({ line: z.int(), reason: z.string() })),
 })
 const failure = z.object({ error: z.object({ message: z.string(), faults: z.array(z.object({})).optional() }) })
@@ -87,22 +90,33 @@ export function openApiDocument(): object {
           },
         },
       },
-      '/events/export': {
-        get: {
-          summary: 'Take all events out as JSON Lines, in the form they can be sent in again',
-          security: [{ read: [] }],
-          parameters: ['from', 'until'].map((name) => ({
-            name,
-            in: 'query',
-            description: name === 'from' ? 'first moment, included' : 'last moment, not included',
-            schema: { type: 'string' },
-          })),
-          responses: {
-            '200': { description: 'one event a line', content: content({ type: 'string' }, 'application/x-ndjson') },
-            ...failures,
+      ...Object.fromEntries(
+        exportables.map((what) => [
+          `/${what}/export`,
+          {
+            get: {
+              summary: `Take ${what === 'catalog' ? 'the catalog' : `all ${what}`} out; JSON Lines of events can be sent in again`,
+              security: [{ read: [] }],
+              parameters: [
+                { name: 'format', in: 'query', schema: { enum: [...exportFormats], default: 'jsonl' } },
+                ...(what === 'events' ? ['from', 'until'] : []).map((name) => ({
+                  name,
+                  in: 'query',
+                  description: name === 'from' ? 'first moment, included' : 'last moment, not included',
+                  schema: { type: 'string' },
+                })),
+              ],
+              responses: {
+                '200': {
+                  description: 'the rows',
+                  content: content({ type: 'string' }, 'application/x-ndjson'),
+                },
+                ...failures,
+              },
+            },
           },
-        },
-      },
+        ]),
+      ),
     },
     components: {
       securitySchemes: {

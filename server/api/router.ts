@@ -4,7 +4,11 @@ import { Readable } from 'node:stream'
 import { faultWords, type Fault } from '../../core/questions/faults.js'
 import { parseQuestion } from '../../core/analyses/registry.js'
 import { localDay } from '../../core/time/range.js'
+import { z } from 'zod'
+import { exportFormats } from '../export/formats.js'
+import { exportables } from '../export/tables.js'
 import type { Dowser } from '../index.js'
+import { fromHeaders } from '../ingest/cloudEvents.js'
 import { CallError } from '../index.js'
 import type { Settings } from '../settings.js'
 import type { Scope } from '../store/access.js'
@@ -47,17 +51,21 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
     res.json({ id, name, description, question, asOf: new Date(reply.now).toISOString(), result: reply.result })
   })
 
-  router.get('/events/export', needs('read'), async (req, res) => {
-    const range = exportRange(req)
-    if ('problem' in range) return fail(res, 400, range.problem)
-    res.setHeader('Content-Type', 'application/x-ndjson; charset=utf-8')
-    res.setHeader('Content-Disposition', 'attachment; filename="events.jsonl"')
-    try {
-      await pipeline(Readable.from(paced(dowser.exportEvents(range))), res)
-    } catch (error) {
-      if (!res.destroyed) throw error // else the reader has gone: nothing to tell
-    }
-  })
+  for (const what of exportables)
+    router.get(`/${what}/export`, needs('read'), async (req, res) => {
+      const range = exportRange(req)
+      if ('problem' in range) return fail(res, 400, range.problem)
+      const format = z.enum(exportFormats).safeParse(req.query.format ?? 'jsonl')
+      if (!format.success) return fail(res, 400, `“format” must be one of ${exportFormats.join(', ')}.`)
+      const pieces = await dowser.exportTable(what, format.data, range)
+      res.setHeader('Content-Type', EXPORT_TYPES[format.data])
+      res.setHeader('Content-Disposition', `attachment; filename="${what}.${format.data}"`)
+      try {
+        await pipeline(Readable.from(pieces), res)
+      } catch (error) {
+        if (!res.destroyed) throw error // else the reader has gone: nothing to tell
+      }
+    })
 
   router.use((_req, res) => fail(res, 404, 'There is no such address in the API. GET /api/v1/openapi.json lists them.'))
 
@@ -76,15 +84,19 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
   async function takeIn(kind: 'events' | 'people', req: Request, res: Response) {
     const type = (req.headers['content-type'] ?? '').toLowerCase()
     const body = await readRequestBody(req, settings.bodyBytes)
-    if (body.length === 0) return fail(res, 400, `The body is empty. Send ${kind} as JSON, an array, or JSON Lines.`)
+    if (body.length === 0 && req.headers['ce-specversion'] === undefined)
+      return fail(res, 400, `The body is empty. Send ${kind} as JSON, an array, or JSON Lines.`)
+    const event = kind === 'events' ? fromHeaders(req.headers, body) : null
     const form = {
       lines: /ndjson|jsonl|json-lines|jsonlines/.test(type),
       gzip: /gzip/.test(String(req.headers['content-encoding'] ?? '')) || /gzip/.test(type),
       limit: settings.bodyBytes * 4,
     }
-    const reply = await dowser.ingest(kind, body, form)
+    const reply = event
+      ? await dowser.ingest(kind, Buffer.from(JSON.stringify(event)), { ...form, lines: false, gzip: false })
+      : await dowser.ingest(kind, body, form)
     // Nothing taken and nothing known: the sender has to look at its data.
-    const status = reply.accepted + reply.duplicates === 0 && reply.rejected.length > 0 ? 422 : 200
+    const status = reply.accepted + reply.duplicates + reply.setAside === 0 && reply.rejected.length > 0 ? 422 : 200
     res.status(status).json(reply)
   }
 
@@ -106,6 +118,12 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
     }
   }
 }
+
+const EXPORT_TYPES = {
+  csv: 'text/csv; charset=utf-8',
+  jsonl: 'application/x-ndjson; charset=utf-8',
+  parquet: 'application/vnd.apache.parquet',
+} as const
 
 function fromAnywhere(req: Request, res: Response, next: () => void): void {
   res.setHeader('Access-Control-Allow-Origin', '*')
@@ -153,14 +171,6 @@ function exportRange(req: Request): { fromMs?: number; untilMs?: number } | { pr
     range[key] = ms
   }
   return range
-}
-
-/** Lets other requests have their turn between the pages of a long answer. */
-async function* paced(pages: Iterable<string>): AsyncGenerator<string> {
-  for (const page of pages) {
-    yield page
-    await new Promise((resolve) => setImmediate(resolve))
-  }
 }
 
 function abortOf(_req: Request, res: Response): AbortSignal {

@@ -2,6 +2,7 @@ import type { CodedValue, Dictionary } from '../../core/log/dictionary.js'
 import type { Column, EventLog } from '../../core/log/log.js'
 import type { LogSchema } from '../../core/log/schema.js'
 import {
+  hiddenRows,
   noUsage,
   usageOfProperties,
   usageOfTypes,
@@ -349,6 +350,12 @@ export interface ValueCount {
   count: number
 }
 
+/** A column with which of its slots count; null = all. */
+interface Counting {
+  column: Column
+  counts: ((slot: number) => boolean) | null
+}
+
 /** The commonest values of a property, lists by their elements, that contain a text in any case. Made columns must be ready. */
 export function commonValues(
   schema: LogSchema,
@@ -359,11 +366,16 @@ export function commonValues(
 ): ValueCount[] {
   const made = property.of === 'source' ? undefined : schema.madeCode(property.of, property.name)
   if (made === undefined) return rawValues(schema, logs, property, search, limit)
-  const columns = logs.flatMap((log) =>
-    schema.made[made].of === 'event' ? log.made.flatMap((ofType) => ofType?.get(made) ?? []) : [],
-  )
-  const ofPeople = logs[0]?.madeProfiles.get(made)
-  return countValues(schema.made[made].dictionary, ofPeople ? [ofPeople] : columns, search, limit)
+  const { dictionary, of } = schema.made[made]
+  if (of === 'event')
+    return countValues(
+      dictionary,
+      ofEvents(logs, (log, type) => log.made[type]?.get(made)),
+      search,
+      limit,
+    )
+  const column = logs[0]?.madeProfiles.get(made)
+  return countValues(dictionary, column ? [{ column, counts: null }] : [], search, limit)
 }
 
 function rawValues(
@@ -374,28 +386,51 @@ function rawValues(
   limit: number,
 ): ValueCount[] {
   if (property.of === 'source') {
-    const columns = logs.map((log): Column => ({ codes: log.source, numbers: null, dates: null }))
+    const columns = logs.map((log): Counting => {
+      const out = hiddenRows(log)
+      return { column: { codes: log.source, numbers: null, dates: null }, counts: out && ((row) => out[row] === 0) }
+    })
     return countValues(schema.sources, columns, search, limit)
   }
   const code = property.of === 'event' ? schema.propertyCode(property.name) : schema.profileCode(property.name)
   if (code === undefined) return []
   if (property.of === 'person') {
     const column = logs[0]?.profiles[code]
-    return countValues(schema.profile[code].dictionary, column ? [column] : [], search, limit)
+    return countValues(schema.profile[code].dictionary, column ? [{ column, counts: null }] : [], search, limit)
   }
-  const columns = logs.flatMap((log) => log.columns.flatMap((byProperty) => byProperty.get(code) ?? []))
+  const columns = ofEvents(logs, (log, type) => log.columns[type]?.get(code))
   return countValues(schema.properties[code].dictionary, columns, search, limit)
 }
 
-function countValues(dictionary: Dictionary, columns: readonly Column[], search: string, limit: number): ValueCount[] {
+/** An event property's columns over all types; rows of people who stand in a newer block do not count. */
+function ofEvents(
+  logs: readonly EventLog[],
+  columnOf: (log: EventLog, type: number) => Column | undefined,
+): Counting[] {
+  return logs.flatMap((log) => {
+    const out = hiddenRows(log)
+    return log.rowsOfType.flatMap((rows, type): Counting[] => {
+      const column = columnOf(log, type)
+      return column ? [{ column, counts: out && ((slot) => out[rows[slot]] === 0) }] : []
+    })
+  })
+}
+
+function countValues(
+  dictionary: Dictionary,
+  columns: readonly Counting[],
+  search: string,
+  limit: number,
+): ValueCount[] {
   const counts = new Float64Array(dictionary.size)
   const numbers = new Map<number, number>()
-  for (const column of columns) {
-    column.codes?.forEach((code) => {
-      if (code > 0) counts[code]++
+  for (const { column, counts: does } of columns) {
+    column.codes?.forEach((code, slot) => {
+      if (code > 0 && (!does || does(slot))) counts[code]++
     })
-    column.numbers?.forEach((number) => {
-      if (number === number && numbers.size < 10_000) numbers.set(number, (numbers.get(number) ?? 0) + 1)
+    column.numbers?.forEach((number, slot) => {
+      if (number === number && numbers.size < 10_000 && (!does || does(slot)))
+        numbers.set(number, (numbers.get(number) ?? 0) + 1)
     })
   }
   for (const [list, elements] of dictionary.elements) for (const element of elements) counts[element] += counts[list]

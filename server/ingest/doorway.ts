@@ -7,7 +7,8 @@ import { planStore } from '../store/plan.js'
 import { setAsideStore, type Aside } from '../store/setAside.js'
 import { settingsStore } from '../store/settings.js'
 import type { BodyItem } from './body.js'
-import { readEvent, type IncomingEvent } from './event.js'
+import { fromCloudEvent, isCloudEvent } from './cloudEvents.js'
+import { readEvent, readPerson, type IncomingEvent, type IncomingPerson } from './event.js'
 import type { EventWriter, WriteOptions, Written } from './writer.js'
 
 /** Input, sorted by what is to happen to it. */
@@ -67,7 +68,8 @@ export function doorway(db: Db, writer: EventWriter) {
           sorted.rejected.push({ line: item.line, reason: item.reason, content: item.text ?? '' })
           continue
         }
-        const event = readEvent(item.value, item.content, receivedMs)
+        const value = isCloudEvent(item.value) ? fromCloudEvent(item.value) : item.value
+        const event = readEvent(value, item.content, receivedMs)
         if ('reason' in event) {
           sorted.rejected.push({ line: item.line, ...event, content: item.content() })
           continue
@@ -81,6 +83,20 @@ export function doorway(db: Db, writer: EventWriter) {
       }
       return sorted
     },
+
+    /** Reads items as people's profiles; nothing is written. */
+    sortPeople(items: Iterable<BodyItem>, receivedMs: number) {
+      const people: IncomingPerson[] = []
+      const rejected: { line: number; reason: string; content: string }[] = []
+      for (const item of items) {
+        const read = 'reason' in item ? item : readPerson(item.value, receivedMs)
+        if (!('reason' in read)) people.push(read)
+        else rejected.push({ line: item.line, reason: read.reason, content: 'reason' in item ? '' : item.content() })
+      }
+      return { people, rejected }
+    },
+    writePeople: (people: readonly IncomingPerson[], also?: (written: number) => void): number =>
+      writer.writePeople(people, also),
 
     /** Refused items as something to be kept and looked at. */
     refusedAsides(rejected: Sorted['rejected'], receivedMs: number): Aside[] {

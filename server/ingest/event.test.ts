@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest'
-import { eventSchema, LIMITS, readEvent, readPerson, timeOf } from './event.js'
+import { eventSchema, readEvent, readPerson, timeOf } from './event.js'
+import { LIMITS } from './limits.js'
 
 const NOW = Date.UTC(2026, 9, 8, 12)
 const good = {

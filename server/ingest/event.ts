@@ -1,17 +1,7 @@
 import { z } from 'zod'
 import type { Value } from '../../core/log/values.js'
 import { contentId } from '../ids.js'
-
-/** What an event or person may be at most. */
-export const LIMITS = {
-  nameChars: 200,
-  idChars: 500,
-  properties: 200,
-  valueBytes: 8192,
-  /** 1 January 2000 */
-  earliestMs: 946_684_800_000,
-  aheadMs: 86_400_000,
-} as const
+import { LIMITS } from './limits.js'
 
 /** An event that has passed every check. */
 export interface IncomingEvent {

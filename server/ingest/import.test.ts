@@ -5,8 +5,10 @@ import { newFolder } from '../../tests/workspace.js'
 import { openDatabase, type Db } from '../store/database.js'
 import { importStore } from '../store/imports.js'
 import { runImport } from './importer.js'
-import { planProblems, type CsvPlan, type ImportPlan } from './importPlan.js'
-import { previewFile } from './preview.js'
+import { parquetWriteBuffer } from 'hyparquet-writer'
+import { planProblems, type ColumnRole, type CsvPlan, type ImportPlan, type TablePlan } from './importPlan.js'
+import { parquetStart } from './records.js'
+import { previewFile, previewTable } from './preview.js'
 import { doorway } from './doorway.js'
 import { eventWriter } from './writer.js'
 
@@ -158,7 +160,7 @@ describe('CSV', () => {
 
 test.each([
   ['', /empty/],
-  ['[{"person":"a"}]', /JSON Lines/],
+  ['[]', /no objects/],
   ['\0\x01\x02', /not text|neither/],
 ])('a file that is none of these is refused: %j', (content, reason) => {
   expect(previewFile(Buffer.from(content), 'UTC')).toMatchObject({ problem: expect.stringMatching(reason) as string })
@@ -184,4 +186,196 @@ test('an import that is stopped goes on where it was, and counts nothing twice',
   expect(done).toMatchObject({ state: 'done', records: 9000, accepted: 8991, rejected: 9, duplicates: 0 })
   expect([...imports.rejects(id)]).toHaveLength(9)
   expect(stored()).toHaveLength(8991)
+})
+
+describe('one JSON array', () => {
+  test('of events is read element by element; a bad one is told with its number', async () => {
+    const { job, rejects } = await importFile(`[${line(1)},\n{"event":"did"},${line(2)}]`)
+    expect([job.state, job.accepted]).toEqual(['done', 2])
+    expect(rejects).toMatchObject([{ line: 2, reason: expect.stringMatching(/"person" nor "anonymous"/) as string }])
+  })
+
+  test('that ends early keeps what came before', async () => {
+    const { job } = await importFile(`[${line(1)},${line(2)},{"person":"x"`, looked(`[${line(1)},${line(2)}]`))
+    expect([job.state, job.accepted]).toEqual(['failed', 2])
+    expect(job.problem).toMatch(/not JSON after element 2/)
+  })
+})
+
+describe('objects of any kind', () => {
+  test('have their fields as columns, nested ones under dotted names', async () => {
+    const text =
+      '{"user":"ada","when":"2026-10-08T07:00:00Z","action":"Ride","bike":{"type":"cargo","tags":["a","b"]}}\n'
+    const plan = looked(text)
+    expect(plan).toMatchObject({ format: 'json', header: ['user', 'when', 'action', 'bike.type', 'bike.tags'] })
+    await importFile(text, plan)
+    expect(stored()).toMatchObject([
+      { event: 'Ride', id: 'ada', properties: '{"bike.type":"cargo","bike.tags":["a","b"]}' },
+    ])
+  })
+})
+
+describe('things with dates', () => {
+  const orders = (rows: string[]) => ['order_id,customer,created_at,paid_at,total', ...rows].join('\n')
+  const plan = (text: string): TablePlan => ({ ...(looked(text) as TablePlan), thing: 'order' })
+
+  test('are recognised, each date with a name for its event', () => {
+    expect(looked(orders(['7,ada,2026-10-01,2026-10-02,5']))).toMatchObject({
+      rows: 'things',
+      replace: true,
+      columns: [
+        { role: 'id' },
+        { role: 'person' },
+        { role: 'happened', event: 'Created' },
+        { role: 'happened', event: 'Paid' },
+        { role: 'property', name: 'total', type: 'number' },
+      ],
+    })
+  })
+
+  test('make an event for each date that is filled, with the thing’s own values', async () => {
+    const text = orders(['7,ada,2026-10-01,2026-10-02,5', '8,bea,2026-10-03,,9'])
+    const { job } = await importFile(text, plan(text))
+    expect(job).toMatchObject({ records: 2, accepted: 3, rejected: 0 })
+    expect(stored().map(({ event, id, properties }) => [event, id, properties])).toEqual([
+      ['Created', 'ada', '{"total":5,"order_id":"7"}'],
+      ['Paid', 'ada', '{"total":5,"order_id":"7"}'],
+      ['Created', 'bea', '{"total":9,"order_id":"8"}'],
+    ])
+  })
+
+  test('a later table replaces the rows of the same id and adds the rest', async () => {
+    const before = orders(['7,ada,2026-10-01,,5', '8,bea,2026-10-03,,9'])
+    await importFile(before, plan(before))
+    const after = orders(['7,ada,2026-10-01,2026-10-05,6', '8,bea,2026-10-03,,9'])
+    const { job } = await importFile(after, plan(after))
+    expect(job).toMatchObject({ accepted: 2, duplicates: 1 })
+    expect(stored().map(({ event, id, properties }) => `${event} ${id} ${JSON.parse(properties).total}`)).toEqual([
+      'Created ada 6',
+      'Created bea 9',
+      'Paid ada 6',
+    ])
+  })
+
+  test('a row without an id or without any date is refused', async () => {
+    const text = orders([',ada,2026-10-01,,5', '8,bea,,,9', '9,cai,2026-10-03,soon,1'])
+    const { rejects } = await importFile(text, plan(orders(['7,ada,2026-10-01,2026-10-02,5'])))
+    expect(rejects.map(({ line: n, reason }) => [n, reason])).toEqual([
+      [2, 'the id of the order is missing'],
+      [3, 'none of its dates is filled'],
+      [4, expect.stringMatching(/“?"?soon"?”? cannot be read/) as string],
+    ])
+  })
+
+  test('what is missing is said', () => {
+    const read = looked(orders(['7,ada,2026-10-01,2026-10-02,5'])) as TablePlan
+    expect(planProblems(read)).toEqual(['Say in a word what each row is: an order, a subscription.'])
+    const noDates = { ...read, thing: 'order', columns: read.columns.filter(({ role }) => role !== 'happened') }
+    expect(planProblems(noDates)[0]).toMatch(/at least one column with a date/)
+  })
+})
+
+describe('people', () => {
+  test('a table of them writes profiles, typed, the latest winning', async () => {
+    const text = 'customer_id,plan,age,vip\nada,Annual,41,yes\nbea,None,,no\n,None,3,no\n'
+    expect(looked(text)).toMatchObject({ rows: 'people' })
+    const { job, rejects } = await importFile(text)
+    expect([job.accepted, rejects.map(({ line: n }) => n)]).toEqual([2, [4]])
+    await importFile('customer_id,plan,age,vip\nada,Monthly,42,yes\n')
+    const profiles = db
+      .prepare(
+        'SELECT i.value AS id, p.name, v.value FROM profile_values v JOIN properties p ON p.id = v.property JOIN person_ids i ON i.person = v.person ORDER BY 1, 2',
+      )
+      .raw()
+      .all()
+    expect(profiles).toEqual([
+      ['ada', 'age', '42'],
+      ['ada', 'plan', '"Monthly"'],
+      ['ada', 'vip', 'true'],
+      ['bea', 'plan', '"None"'],
+      ['bea', 'vip', 'false'],
+    ])
+  })
+})
+
+describe('Parquet', () => {
+  const write = (columnData: Parameters<typeof parquetWriteBuffer>[0]['columnData'], rowGroupSize = 2) =>
+    Buffer.from(parquetWriteBuffer({ columnData, rowGroupSize }))
+  const rides = write([
+    { name: 'rider', data: ['ada', 'bea', 'cai'], type: 'STRING' },
+    { name: 'event', data: ['Ride', 'Ride', 'Walk'], type: 'STRING' },
+    { name: 'time', data: [new Date(NOW - 3), new Date(NOW - 2), new Date(NOW - 1)], type: 'TIMESTAMP' },
+    { name: 'minutes', data: [14.5, null, 3], type: 'DOUBLE', nullable: true },
+    { name: 'count', data: [1n, 2n, 3n], type: 'INT64' },
+  ])
+  const startOf = async (content: Buffer) => {
+    writeFileSync(`${folder.dir}/file`, content)
+    const preview = previewTable(await parquetStart(`${folder.dir}/file`), 'UTC')
+    if ('problem' in preview) throw new Error(preview.problem)
+    return preview.plan as TablePlan
+  }
+
+  test('is read with its own types, row group by row group', async () => {
+    const plan = await startOf(rides)
+    expect(plan.columns.map(({ role }) => role)).toEqual(['person', 'event', 'time', 'property', 'property'])
+    const { job } = await importFile(rides, plan)
+    expect(job).toMatchObject({ state: 'done', accepted: 3 })
+    expect(stored().map(({ id, time_ms, properties }) => [id, time_ms, properties])).toEqual([
+      ['ada', NOW - 3, '{"minutes":14.5,"count":1}'],
+      ['bea', NOW - 2, '{"count":2}'],
+      ['cai', NOW - 1, '{"minutes":3,"count":3}'],
+    ])
+  })
+
+  test('that is cut off is refused in words, and nothing of it is taken', async () => {
+    const plan = await startOf(rides)
+    const { job } = await importFile(rides.subarray(0, rides.length - 20), plan)
+    expect([job.state, job.accepted]).toEqual(['failed', 0])
+    expect(job.problem).toMatch(/not a whole Parquet file/)
+  })
+
+  test('with two thousand columns keeps as many as an event can carry, and says so when more are chosen', async () => {
+    const wide = write([
+      { name: 'person', data: ['ada'], type: 'STRING' },
+      { name: 'event', data: ['Wide'], type: 'STRING' },
+      { name: 'time', data: ['2026-10-08'], type: 'STRING' },
+      ...Array.from({ length: 2000 }, (_, i) => ({ name: `c${i}`, data: [i], type: 'DOUBLE' as const })),
+    ])
+    const plan = await startOf(wide)
+    expect(planProblems(plan)).toEqual([])
+    const { job } = await importFile(wide, plan)
+    expect([job.accepted, Object.keys(JSON.parse(stored()[0].properties) as object).length]).toEqual([1, 190])
+    const all = plan.columns.map((column, i): ColumnRole =>
+      column.role === 'ignore' ? { role: 'property', name: `c${i}`, type: 'number' } : column,
+    )
+    expect(planProblems({ ...plan, columns: all })[0]).toMatch(/2000 columns would be properties; at most 200/)
+  })
+})
+
+test('a CSV of two thousand columns is looked at and read', async () => {
+  const header = ['person', 'event', 'time', ...Array.from({ length: 2000 }, (_, i) => `c${i}`)].join(',')
+  const text = `${header}\nada,Wide,2026-10-08,${Array.from({ length: 2000 }, (_, i) => i).join(',')}\n`
+  const { job } = await importFile(text)
+  expect(job).toMatchObject({ accepted: 1, rejected: 0 })
+})
+
+test('two files that claim the same event ids: the first wins, the second is counted as known', async () => {
+  const file = (note: string) =>
+    `id,person,event,time,note\ne1,ada,Ride,2026-10-08,${note}\ne2,bea,Ride,2026-10-08,${note}\n`
+  await importFile(file('first'))
+  const { job } = await importFile(file('second'))
+  expect(job).toMatchObject({ accepted: 0, duplicates: 2 })
+  expect(stored().map(({ properties }) => properties)).toEqual(['{"note":"first"}', '{"note":"first"}'])
+})
+
+test('a file of a shape seen before is read as the last one was', async () => {
+  const text = 'a,b,c\nada,Ride,2026-10-08\n'
+  const imports = importStore(db)
+  const first = imports.remembered(previewFile(Buffer.from(text), 'UTC'))
+  expect(first).toMatchObject({ remembered: false })
+  const columns: ColumnRole[] = [{ role: 'person' }, { role: 'event' }, { role: 'time', format: 'iso' }]
+  await importFile(text, { ...(first as { plan: TablePlan }).plan, rows: 'events', columns })
+  const later = imports.remembered(previewFile(Buffer.from('a,b,c\nbea,Walk,2026-10-09\n'), 'UTC'))
+  expect(later).toMatchObject({ remembered: true, plan: { columns } })
+  expect(imports.remembered(previewFile(Buffer.from('a,b,d\nx,y,z\n'), 'UTC'))).toMatchObject({ remembered: false })
 })

@@ -28,16 +28,26 @@ export async function runImport(
   let items: BodyItem[] = []
   let rejects: Reject[] = []
   const receivedMs = options.now()
+  const isOfPeople = job.plan.format !== 'jsonl' && job.plan.rows === 'people'
 
   const write = (): boolean => {
-    const sorted = door.sort(items, receivedMs)
-    for (const { line, reason, content } of sorted.rejected) rejects.push({ line, reason, content })
-    door.write(sorted, receivedMs, false, {
-      also: ({ accepted, duplicates }) => {
-        const spentMs = performance.now() - started
-        imports.advance(id, { records, bytesRead, accepted, duplicates, rejects, spentMs })
-      },
-    })
+    const advance = (accepted: number, duplicates: number) => {
+      const spentMs = performance.now() - started
+      imports.advance(id, { records, bytesRead, accepted, duplicates, rejects: onePerLine(rejects), spentMs })
+    }
+    if (isOfPeople) {
+      const { people, rejected } = door.sortPeople(items, receivedMs)
+      rejects.push(...rejected)
+      door.writePeople(people, (written) => advance(written, 0))
+    } else {
+      const sorted = door.sort(items, receivedMs)
+      for (const { line, reason, content } of sorted.rejected) rejects.push({ line, reason, content })
+      const { replace } = { replace: false, ...job.plan }
+      door.write(sorted, receivedMs, false, {
+        replace,
+        also: ({ accepted, duplicates }) => advance(accepted, duplicates),
+      })
+    }
     started = performance.now()
     items = []
     rejects = []
@@ -49,7 +59,8 @@ export async function runImport(
       records++
       if (records <= job.records) continue
       if ('reason' in record) rejects.push(record)
-      else items.push({ line: record.line, value: record.value, content: () => record.content })
+      else
+        for (const value of record.values) items.push({ line: record.line, value, content: contentOf(record, value) })
       if (items.length + rejects.length >= BATCH) {
         if (!write()) {
           imports.finish(id, 'stopped', null)
@@ -73,4 +84,19 @@ export async function runImport(
   }
   if (options.owned) rmSync(job.path, { force: true })
   return imports.get(id)
+}
+
+/** What an event without an id gets one from: its row, and with several events of a row the event as well. */
+function contentOf(record: { content: string; values: unknown[] }, value: unknown): () => string {
+  return record.values.length === 1 ? () => record.content : () => JSON.stringify(value)
+}
+
+/** A row that makes several events may be refused several times: it is one line all the same. */
+function onePerLine(rejects: readonly Reject[]): Reject[] {
+  const byLine = new Map<number, Reject>()
+  for (const reject of rejects) {
+    const had = byLine.get(reject.line)
+    byLine.set(reject.line, had ? { ...had, reason: `${had.reason}; ${reject.reason}` } : reject)
+  }
+  return [...byLine.values()]
 }

@@ -3,7 +3,6 @@ import { openDatabase } from '../store/database.js'
 import { afterwards, type AfterRequest } from './afterwards.js'
 import { BodyError, readBody, type BodyForm } from './body.js'
 import { doorway } from './doorway.js'
-import { readPerson, type IncomingPerson } from './event.js'
 import { runImport } from './importer.js'
 import { eventWriter } from './writer.js'
 
@@ -32,14 +31,9 @@ const port = parentPort!
 const stopping = new Set<string>()
 
 function takePeople({ body, form, receivedMs }: Extract<IngestRequest, { body: Uint8Array }>): IngestReply {
-  const good: IncomingPerson[] = []
-  const rejected: IngestReply['rejected'] = []
-  for (const item of readBody(body, form)) {
-    const result = 'reason' in item ? item : readPerson(item.value, receivedMs)
-    if ('reason' in result) rejected.push({ line: item.line, reason: result.reason })
-    else good.push(result)
-  }
-  return { accepted: writer.writePeople(good), duplicates: 0, setAside: 0, rejected }
+  const { people, rejected } = door.sortPeople(readBody(body, form), receivedMs)
+  const accepted = door.writePeople(people)
+  return { accepted, duplicates: 0, setAside: 0, rejected: rejected.map(({ line, reason }) => ({ line, reason })) }
 }
 
 async function answer(request: IngestRequest): Promise<unknown> {

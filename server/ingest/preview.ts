@@ -1,19 +1,38 @@
+import { createHash } from 'node:crypto'
 import { constants, gunzipSync } from 'node:zlib'
 import { parse } from 'csv-parse/sync'
-import { kindOf } from '../../core/log/values.js'
-import { readCell, readTime, zoneReader } from './csvRecord.js'
-import type { ColumnRole, CsvPlan, ImportPlan } from './importPlan.js'
+import { kindOf, type ValueKind } from '../../core/log/values.js'
+import { MOST_COLUMNS, type ColumnRole, type ImportPlan, type RowKind, type TablePlan } from './importPlan.js'
+import { LIMITS } from './limits.js'
+import { cellsOf, flatten, plainCell, readCell, readTime, zoneReader } from './tableRow.js'
 
 /** The first rows of a file and what its columns seem to be. */
 export type Preview =
   | { plan: Extract<ImportPlan, { format: 'jsonl' }>; lines: string[] }
-  | { plan: CsvPlan; rows: string[][] }
+  | {
+      plan: TablePlan
+      /** cells as text */
+      rows: string[][]
+      /** read as the last file of this shape was */
+      remembered: boolean
+    }
   | { problem: string }
 
+/** What is known of a table before its columns are guessed. */
+export interface TableStart {
+  header: string[]
+  rows: unknown[][]
+}
+
+type Packed = { gzip: boolean; encoding: ImportPlan['encoding'] }
+
 const DELIMITERS = [',', ';', '\t', '|']
+const FIRST_ROWS = 200
+const SHOWN_ROWS = 20
 
 /**
- * Guesses how a file is to be read from its beginning.
+ * Guesses how a file is to be read from its beginning. Parquet files tell their columns at their end: see
+ * `previewTable`.
  * @param bytes the first bytes of the file, at least one whole line of it
  */
 export function previewFile(bytes: Uint8Array, zone: string): Preview {
@@ -28,16 +47,52 @@ export function previewFile(bytes: Uint8Array, zone: string): Preview {
   const { encoding, text } = decodeStart(content)
   const start = text.trimStart()
   if (start === '') return { problem: 'The file has no text in it.' }
-  if (start.startsWith('{')) {
-    const lines = start.split('\n').map((line) => line.trim())
-    return { plan: { format: 'jsonl', gzip, encoding }, lines: lines.filter(Boolean).slice(0, 20) }
+  const packed = { gzip, encoding }
+  if (start.startsWith('{')) return previewObjects(linesOf(start), start, { ...packed, array: false, zone })
+  if (start.startsWith('[')) return previewObjects(elementsOf(start), start, { ...packed, array: true, zone })
+  if (start.includes('\0')) return { problem: 'The file is not text. Export it as JSON Lines, CSV or Parquet first.' }
+  return previewCsv(text, { ...packed, zone })
+}
+
+/** Guesses what the columns of a table are, of a Parquet file for one. */
+export function previewTable(start: TableStart, zone: string): Preview {
+  if (start.header.length > MOST_COLUMNS)
+    return { problem: `The file has ${start.header.length} columns, at most ${MOST_COLUMNS} can be read.` }
+  const { columns, rows } = guessColumns(start, false)
+  const plan: TablePlan = {
+    ...{ format: 'parquet', gzip: false, encoding: 'utf-8' },
+    ...{ header: start.header, columns, rows, replace: rows === 'things', zone },
   }
-  if (start.startsWith('['))
-    return {
-      problem: 'The file is one JSON array. Write one object a line (JSON Lines), without the brackets and commas.',
-    }
-  if (start.includes('\0')) return { problem: 'The file is not text. Export it as JSON Lines or CSV first.' }
-  return previewCsv(text, { gzip, encoding, zone })
+  return { plan, rows: shownRows(start.rows), remembered: false }
+}
+
+/** The shape of a file: files of the same shape are read the same way. */
+export function shapeOf(plan: TablePlan): string {
+  const delimiter = plan.format === 'csv' ? plan.delimiter : ''
+  return createHash('sha1')
+    .update(JSON.stringify([plan.format, delimiter, plan.header]))
+    .digest('hex')
+}
+
+/** A plan for a file, with what was said of the last file of its shape. */
+export function asRemembered(plan: TablePlan, before: TablePlan): TablePlan {
+  const { rows, columns, event, thing, replace, zone } = before
+  if (columns.length !== plan.header.length) return plan
+  return {
+    ...plan,
+    ...{ rows, columns, replace, zone },
+    ...(event === undefined ? {} : { event }),
+    ...(thing === undefined ? {} : { thing }),
+  }
+}
+
+function shownRows(rows: readonly (readonly unknown[])[]): string[][] {
+  return rows.slice(0, SHOWN_ROWS).map((row) =>
+    row.map((cell) => {
+      const plain = plainCell(cell)
+      return plain === null ? '' : Array.isArray(plain) ? plain.join(' | ') : String(plain)
+    }),
+  )
 }
 
 /** UTF-8 if it is that; a byte-order mark decides; otherwise the Western European encoding of older spreadsheets. */
@@ -53,30 +108,89 @@ function decodeStart(bytes: Uint8Array): { encoding: ImportPlan['encoding']; tex
   }
 }
 
-function previewCsv(
+/** The objects of whole lines; what cannot be read is left to the import to tell of. */
+function linesOf(text: string): unknown[] {
+  return text
+    .split('\n')
+    .slice(0, FIRST_ROWS)
+    .flatMap((line) => parsed(line.trim()))
+}
+
+/** The first elements of a JSON array whose end may be missing: each is cut out by counting brackets outside of texts. */
+function elementsOf(text: string): unknown[] {
+  const found: unknown[] = []
+  let depth = 0
+  let start = -1
+  let inText = false
+  for (let i = 1; i < text.length && found.length < FIRST_ROWS; i++) {
+    const sign = text[i]
+    if (inText) {
+      if (sign === '\\') i++
+      else if (sign === '"') inText = false
+    } else if (sign === '"') inText = true
+    else if (sign === '{' || sign === '[') {
+      if (depth++ === 0) start = i
+    } else if ((sign === '}' || sign === ']') && --depth === 0) found.push(...parsed(text.slice(start, i + 1)))
+  }
+  return found
+}
+
+function parsed(text: string): unknown[] {
+  try {
+    return text === '' ? [] : [JSON.parse(text)]
+  } catch {
+    return []
+  }
+}
+
+const EVENT_FIELDS = new Set(['id', 'person', 'anonymous', 'event', 'time', 'source', 'properties'])
+
+/** Whether an object has the form that programs send events in. */
+function isEvent(value: unknown): boolean {
+  if (typeof value !== 'object' || value === null || !('event' in value)) return false
+  return ('person' in value || 'anonymous' in value) && Object.keys(value).every((key) => EVENT_FIELDS.has(key))
+}
+
+function previewObjects(
+  objects: unknown[],
   text: string,
-  { gzip, encoding, zone }: { gzip: boolean; encoding: ImportPlan['encoding']; zone: string },
+  { array, zone, ...packed }: Packed & { array: boolean; zone: string },
 ): Preview {
+  const of = array ? { array: true as const } : {}
+  // Lines that cannot be read are the import's to tell of: it knows the form of events.
+  if (objects.length === 0 || objects.some(isEvent)) {
+    if (objects.length === 0 && array) return { problem: 'The JSON array has no objects in it.' }
+    const lines = array ? objects.map((each) => JSON.stringify(each)) : text.split('\n').map((line) => line.trim())
+    return { plan: { format: 'jsonl', ...packed, ...of }, lines: lines.filter(Boolean).slice(0, SHOWN_ROWS) }
+  }
+  const header = [...new Set(objects.flatMap((each) => [...flatten(each).keys()]))]
+  if (header.length > MOST_COLUMNS)
+    return { problem: `The objects have ${header.length} different fields, at most ${MOST_COLUMNS} can be read.` }
+  const cells = objects.map((each) => cellsOf(each, header))
+  const { columns, rows } = guessColumns({ header, rows: cells }, false)
+  const plan: TablePlan = {
+    ...{ format: 'json', ...packed, ...of, header, columns, rows, replace: rows === 'things', zone },
+  }
+  return { plan, rows: shownRows(cells), remembered: false }
+}
+
+function previewCsv(text: string, { gzip, encoding, zone }: Packed & { zone: string }): Preview {
   // The piece may end in the middle of a line.
   const whole = text.length > 1000 && text.lastIndexOf('\n') > 0 ? text.slice(0, text.lastIndexOf('\n')) : text
   const best = DELIMITERS.map((delimiter) => ({ delimiter, rows: tryParse(whole, delimiter) })).sort(
     (a, b) => score(b.rows) - score(a.rows),
   )[0]
-  const [header, ...rows] = best.rows
-  if (!header || (header.length < 2 && rows.length === 0))
+  const [header, ...cells] = best.rows
+  if (!header || (header.length < 2 && cells.length === 0))
     return { problem: 'The file is neither JSON Lines nor a CSV file with a first line of column names.' }
-  const columns = header.map((name, i) =>
-    guessRole(
-      name,
-      rows.map((row) => row[i] ?? ''),
-      best.delimiter !== ',',
-    ),
-  )
-  keepFirstOfEachRole(columns, header)
-  return {
-    plan: { format: 'csv', gzip, encoding, delimiter: best.delimiter, header, columns, zone },
-    rows: rows.slice(0, 20),
+  if (header.length > MOST_COLUMNS)
+    return { problem: `The file has ${header.length} columns, at most ${MOST_COLUMNS} can be read.` }
+  const { columns, rows } = guessColumns({ header, rows: cells }, best.delimiter !== ',')
+  const plan: TablePlan = {
+    ...{ format: 'csv', gzip, encoding, delimiter: best.delimiter },
+    ...{ header, columns, rows, replace: rows === 'things', zone },
   }
+  return { plan, rows: shownRows(cells), remembered: false }
 }
 
 function tryParse(text: string, delimiter: string): string[][] {
@@ -87,7 +201,7 @@ function tryParse(text: string, delimiter: string): string[][] {
       relax_column_count: true,
       skip_empty_lines: true,
       skip_records_with_error: true,
-      to: 200,
+      to: FIRST_ROWS,
     }) as unknown as string[][]
   } catch {
     return []
@@ -103,7 +217,10 @@ function score(rows: string[][]): number {
 }
 
 const NAMES: [RegExp, 'id' | 'person' | 'anonymous' | 'event' | 'source'][] = [
-  [/^(event[ _-]?id|insert[ _-]?id|uuid|message[ _-]?id|id)$/i, 'id'],
+  [
+    /^(event[ _-]?id|insert[ _-]?id|uuid|message[ _-]?id|id|order[ _-]?(id|no|number)|subscription[ _-]?(id|no))$/i,
+    'id',
+  ],
   [/^(person|user|rider|customer|member|account|client)([ _-]?(id|no|number))?$/i, 'person'],
   [/^(anonymous|device|cookie|visitor|browser)([ _-]?id)?$/i, 'anonymous'],
   [/^(event|action|activity)([ _-]?(name|type))?$/i, 'event'],
@@ -112,16 +229,75 @@ const NAMES: [RegExp, 'id' | 'person' | 'anonymous' | 'event' | 'source'][] = [
 const TIME_NAME =
   /^(time|timestamp|date|datetime|ts|when|occurred([ _-]?at)?|event[ _-]?time|created([ _-]?at)?)([ _-]?(utc|ms))?$/i
 
-function guessRole(name: string, values: string[], decimalComma: boolean): ColumnRole {
-  const filled = values.map((value) => value.trim()).filter(Boolean)
+/**
+ * Guesses what each column is, and what the rows are: events where a column names them or is plainly their time; people
+ * where there is a person and neither; things where there is an id, a person, and dates.
+ */
+function guessColumns({ header, rows }: TableStart, decimalComma: boolean): { columns: ColumnRole[]; rows: RowKind } {
+  const columns = header.map((name, i) => guessRole(name, filledCells(rows, i), decimalComma))
+  keepFirstOfEachRole(columns, header)
+  const kind = guessKind(columns)
+  if (kind === 'things') for (const [i, name] of header.entries()) columns[i] = asHappening(columns[i], name)
+  if (kind === 'people')
+    for (const [i, { role }] of columns.entries())
+      if (role !== 'person' && role !== 'property') columns[i] = asProperty(header[i], rows, i, decimalComma)
+  leaveOutBeyond(columns)
+  return { columns, rows: kind }
+}
+
+function guessKind(columns: readonly ColumnRole[]): RowKind {
+  const has = (role: ColumnRole['role']) => columns.some((column) => column.role === role)
+  if (has('event')) return 'events'
+  const dates = columns.filter(isDate).length
+  if (has('id') && (has('person') || has('anonymous')) && dates > 0) return 'things'
+  if (has('person') && !has('time')) return 'people'
+  return 'events'
+}
+
+const isDate = (column: ColumnRole) => column.role === 'time' || (column.role === 'property' && column.type === 'date')
+
+/** A date of a thing makes an event: `paid_on` → "Paid". */
+function asHappening(column: ColumnRole, name: string): ColumnRole {
+  if (!isDate(column)) return column
+  const words = name
+    .replace(/[_-]+/g, ' ')
+    .replace(/\b(at|on|date|time|utc)\b/gi, '')
+    .trim()
+  const event = words ? words.charAt(0).toUpperCase() + words.slice(1).toLowerCase() : name
+  return { role: 'happened', event, format: column.role === 'time' ? column.format : 'iso' }
+}
+
+function asProperty(name: string, rows: readonly (readonly unknown[])[], i: number, decimalComma: boolean): ColumnRole {
+  return { role: 'property', name: propertyName(name), type: guessType(filledCells(rows, i), decimalComma) }
+}
+
+/** An event carries only so many properties: of very wide tables the later columns are left out until chosen. */
+function leaveOutBeyond(columns: ColumnRole[]): void {
+  let properties = 0
+  columns.forEach((column, i) => {
+    if (column.role === 'property' && ++properties > LIMITS.properties - 10) columns[i] = { role: 'ignore' }
+  })
+}
+
+type Cell = Exclude<ReturnType<typeof plainCell>, null>
+
+function filledCells(rows: readonly (readonly unknown[])[], column: number): Cell[] {
+  return rows.map((row) => plainCell(row[column])).filter((cell) => cell !== null)
+}
+
+function guessRole(name: string, cells: Cell[], decimalComma: boolean): ColumnRole {
   const trimmed = name.trim()
-  if (TIME_NAME.test(trimmed) && filled.length > 0) {
-    const format = guessTimeFormat(filled)
+  if (TIME_NAME.test(trimmed) && cells.length > 0) {
+    const format = guessTimeFormat(cells.map(String))
     if (format) return { role: 'time', format }
   }
   const role = NAMES.find(([pattern]) => pattern.test(trimmed))?.[1]
   if (role) return { role }
-  return { role: 'property', name: trimmed || 'column', type: guessType(filled, decimalComma) }
+  return { role: 'property', name: propertyName(name), type: guessType(cells, decimalComma) }
+}
+
+function propertyName(name: string): string {
+  return name.trim().slice(0, LIMITS.nameChars) || 'column'
 }
 
 function guessTimeFormat(values: string[]) {
@@ -136,13 +312,16 @@ function guessTimeFormat(values: string[]) {
   return reads('month first') ? 'month first' : null
 }
 
-function guessType(values: string[], decimalComma: boolean): 'text' | 'number' | 'boolean' | 'date' | 'list' {
-  if (values.length === 0) return 'text'
-  if (values.every((value) => /^(true|false|yes|no)$/i.test(value))) return 'boolean'
+function guessType(cells: Cell[], decimalComma: boolean): Exclude<ValueKind, never> {
+  if (cells.length === 0) return 'text'
+  if (cells.every((cell) => Array.isArray(cell))) return 'list'
+  if (cells.every((cell) => typeof cell === 'boolean' || /^(true|false|yes|no)$/i.test(String(cell)))) return 'boolean'
   // Leading zeros tell codes, not numbers.
-  if (values.every((value) => readCell(value, 'number', decimalComma) !== undefined && !/^0\d/.test(value)))
+  if (cells.every((cell) => readCell(cell, 'number', decimalComma) !== undefined && !/^0\d/.test(String(cell))))
     return 'number'
-  if (values.every((value) => kindOf(value) === 'date')) return 'date'
+  // A date-time without an offset is one as well here: it is read in the zone of the import.
+  if (cells.every((cell) => kindOf(cell) === 'date' || /^\d{4}-\d{2}-\d{2}[ T]\d{2}:\d{2}/.test(String(cell))))
+    return 'date'
   return 'text'
 }
 
@@ -151,7 +330,7 @@ function keepFirstOfEachRole(columns: ColumnRole[], header: string[]): void {
   const seen = new Set<string>()
   columns.forEach((column, i) => {
     if (column.role === 'property' || column.role === 'ignore') return
-    if (seen.has(column.role)) columns[i] = { role: 'property', name: header[i].trim() || 'column', type: 'text' }
+    if (seen.has(column.role)) columns[i] = { role: 'property', name: propertyName(header[i]), type: 'text' }
     seen.add(column.role)
   })
 }

@@ -1,14 +1,19 @@
 import { createReadStream } from 'node:fs'
-import { Transform, type Readable } from 'node:stream'
+import { Transform, type Duplex, type Readable } from 'node:stream'
 import { createGunzip } from 'node:zlib'
 import { parse } from 'csv-parse'
-import { csvRecordReader } from './csvRecord.js'
-import type { CsvPlan, ImportPlan } from './importPlan.js'
+import { asyncBufferFromFile, parquetMetadataAsync, parquetReadObjects, parquetSchema } from 'hyparquet'
+import { compressors } from 'hyparquet-compressors'
+import { parser as jsonParser } from 'stream-json'
+import { streamArray } from 'stream-json/streamers/stream-array.js'
 import { readLine } from './body.js'
+import type { CsvPlan, ImportPlan, TablePlan } from './importPlan.js'
+import type { TableStart } from './preview.js'
+import { cellsOf, tableRowReader } from './tableRow.js'
 
-/** One record of a file: an object as it would be sent, or why it is none. */
+/** One record of a file: the objects it is, as they would be sent, or why it is none. */
 export type FileRecord =
-  { line: number; content: string; value: unknown } | { line: number; content: string; reason: string }
+  { line: number; content: string; values: unknown[] } | { line: number; content: string; reason: string }
 
 /** A file cannot be read on: what came before holds. The message says what to do. */
 export class FileError extends Error {}
@@ -25,6 +30,10 @@ export async function* fileRecords(
   plan: ImportPlan,
   onBytes: (bytes: number) => void,
 ): AsyncGenerator<FileRecord> {
+  if (plan.format === 'parquet') {
+    yield* parquetRecords(path, plan, onBytes)
+    return
+  }
   let bytes = 0
   const raw = createReadStream(path, { highWaterMark: 1 << 18 })
   raw.on('data', (chunk) => onBytes((bytes += chunk.length)))
@@ -32,7 +41,12 @@ export async function* fileRecords(
   if (plan.gzip) stream = pass(raw, createGunzip())
   stream = pass(stream, decoder(plan.encoding))
   try {
-    yield* plan.format === 'jsonl' ? lineRecords(stream) : csvRecords(stream, plan)
+    if (plan.format === 'csv') yield* csvRecords(stream, plan)
+    else {
+      const objects = plan.array ? arrayRecords(stream) : lineRecords(stream)
+      if (plan.format === 'jsonl') yield* objects
+      else yield* tableRecords(objects, plan)
+    }
   } catch (error) {
     throw wordError(error as NodeJS.ErrnoException)
   } finally {
@@ -41,8 +55,86 @@ export async function* fileRecords(
   }
 }
 
+/** Objects of any kind, read as the rows of a table. */
+async function* tableRecords(objects: AsyncIterable<FileRecord>, plan: TablePlan): AsyncGenerator<FileRecord> {
+  const read = tableRowReader(plan)
+  for await (const record of objects) {
+    if ('reason' in record) yield record
+    else yield { line: record.line, content: record.content, ...read(cellsOf(record.values[0], plan.header)) }
+  }
+}
+
+/** The elements of one JSON array, each numbered from 1. */
+async function* arrayRecords(stream: Readable): AsyncGenerator<FileRecord> {
+  const elements = pass(pass(stream, jsonParser.asStream()), streamArray.asStream())
+  let line = 0
+  try {
+    for await (const { key, value } of elements as unknown as AsyncIterable<{ key: number; value: unknown }>) {
+      line = key + 1
+      yield { line, content: JSON.stringify(value), values: [value] }
+    }
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code) throw error
+    throw new FileError(
+      `The file is not JSON after element ${line}: ${(error as Error).message}. The elements before it were taken.`,
+    )
+  }
+}
+
+/** The rows of a Parquet file, a row group at a time, and of it only the columns that are wanted. */
+async function* parquetRecords(
+  path: string,
+  plan: Extract<ImportPlan, { format: 'parquet' }>,
+  onBytes: (bytes: number) => void,
+): AsyncGenerator<FileRecord> {
+  const read = tableRowReader(plan)
+  const file = await openParquet(path)
+  const wanted = plan.columns.flatMap((column, i) => (column.role === 'ignore' ? [] : [plan.header[i]]))
+  const total = Math.max(1, Number(file.metadata.num_rows))
+  let row = 0
+  for (const group of file.metadata.row_groups) {
+    const rowEnd = row + Number(group.num_rows)
+    let rows: Record<string, unknown>[]
+    try {
+      rows = await parquetReadObjects({ ...file, compressors, columns: wanted, rowStart: row, rowEnd })
+    } catch (error) {
+      throw new FileError(
+        `The file is damaged after row ${row}: ${(error as Error).message}. The rows before it were taken.`,
+      )
+    }
+    for (const each of rows) {
+      row++
+      const content = JSON.stringify(each, (_key, value: unknown) =>
+        typeof value === 'bigint' ? String(value) : value,
+      )
+      yield { line: row, content, ...read(plan.header.map((name) => each[name])) }
+    }
+    onBytes(Math.floor((file.file.byteLength * row) / total))
+  }
+}
+
+/** The columns of a Parquet file and its first rows. */
+export async function parquetStart(path: string): Promise<TableStart> {
+  const { file, metadata } = await openParquet(path)
+  const header = parquetSchema(metadata).children.map(({ element }) => element.name)
+  const rowEnd = Math.min(200, Number(metadata.num_rows))
+  const rows = await parquetReadObjects({ file, metadata, compressors, rowStart: 0, rowEnd })
+  return { header, rows: rows.map((row) => header.map((name) => row[name])) }
+}
+
+/** @throws FileError where it is no Parquet file */
+export async function openParquet(path: string) {
+  try {
+    const file = await asyncBufferFromFile(path)
+    return { file, metadata: await parquetMetadataAsync(file) }
+  } catch (error) {
+    if ((error as NodeJS.ErrnoException).code === 'ENOENT') throw wordError(error as NodeJS.ErrnoException)
+    throw new FileError(`The file is not a whole Parquet file: ${(error as Error).message}. Get it again.`)
+  }
+}
+
 /** Pipes and hands errors on, which plain `pipe` does not. */
-function pass<T extends Transform>(from: Readable, to: T): T {
+function pass<T extends Duplex>(from: Readable, to: T): T {
   from.on('error', (error) => to.destroy(error))
   return from.pipe(to)
 }
@@ -87,7 +179,7 @@ async function* lineRecords(stream: Readable): AsyncGenerator<FileRecord> {
     const content = text.trim()
     if (content === '') return null
     const item = readLine(content, line)
-    return { ...item, content }
+    return 'reason' in item ? { line, content, reason: item.reason } : { line, content, values: [item.value] }
   }
   for await (const piece of stream as AsyncIterable<string>) {
     const lines = (rest + piece).split('\n')
@@ -132,7 +224,7 @@ async function* csvRecords(stream: Readable, plan: CsvPlan): AsyncGenerator<File
   })
   stream.on('error', (error) => parser.destroy(error))
   stream.pipe(parser)
-  const read = csvRecordReader(plan)
+  const read = tableRowReader(plan)
   let first = true
   for await (const { record, raw, info } of parser as AsyncIterable<{
     record: string[]

@@ -27,8 +27,12 @@ const KIND = { text: 'texts', number: 'numbers', boolean: 'booleans', date: 'dat
 export function eventWriter(db: Db) {
   const hasEvent = db.prepare<[string], { seq: number }>('SELECT seq FROM events WHERE event_id = ?')
   const insertEvent = db.prepare(
-    `INSERT INTO events (event_id, known, anonymous, type, time_ms, source, properties, received_ms)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (event_id) DO NOTHING`,
+    `INSERT INTO events (seq, event_id, known, anonymous, type, time_ms, source, properties, received_ms)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (event_id) DO NOTHING`,
+  )
+  // Readers ask for what came after the largest number they know: one that was taken out must not come again.
+  const lastSeq = db.prepare<[], { seq: number }>(
+    `SELECT MAX(IFNULL((SELECT MAX(seq) FROM events), 0), IFNULL((SELECT MAX(seq) FROM event_changes), 0)) AS seq`,
   )
   const earlier = db.prepare<[string], StoredRow>(
     'SELECT seq, known, anonymous, type, time_ms, source, properties FROM events WHERE event_id = ?',
@@ -153,6 +157,7 @@ export function eventWriter(db: Db) {
         const tally = new CatalogTally()
         let duplicates = 0
         let replaced = 0
+        let seq = lastSeq.get()!.seq
         for (const event of events) {
           if (options.replace) {
             const found = replaceEarlier(event, changed, tally)
@@ -171,6 +176,7 @@ export function eventWriter(db: Db) {
           }
           const { type, source } = namesOf(event)
           const { changes } = insertEvent.run(
+            seq + 1,
             event.id,
             eventIds.knownRow,
             eventIds.anonymousRow,
@@ -181,7 +187,10 @@ export function eventWriter(db: Db) {
             receivedMs,
           )
           if (changes === 0) duplicates++
-          else tallyEvent(tally, event, type)
+          else {
+            seq++
+            tallyEvent(tally, event, type)
+          }
         }
         const written = { accepted: events.length - duplicates, duplicates, replaced }
         tally.write(countType, countProperty, countCarried)

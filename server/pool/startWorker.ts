@@ -8,6 +8,7 @@ const entries = {
   ingest: 'server/ingest/ingest.worker.ts',
   engine: 'server/engine/engine.worker.ts',
   scan: 'server/engine/scan.worker.ts',
+  export: 'server/export/export.worker.ts',
 } as const
 
 /**

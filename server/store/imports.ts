@@ -1,4 +1,5 @@
-import type { ImportPlan } from '../ingest/importPlan.js'
+import { importPlanSchema, type ImportPlan } from '../ingest/importPlan.js'
+import { asRemembered, shapeOf, type Preview } from '../ingest/preview.js'
 import { newId } from '../ids.js'
 import type { Db } from './database.js'
 import { NotFoundError } from './errors.js'
@@ -79,7 +80,20 @@ export function importStore(db: Db) {
     `SELECT reason, COUNT(*) AS lines, MIN(line) AS first FROM import_rejects WHERE import = ?
      GROUP BY reason ORDER BY lines DESC, first LIMIT 50`,
   )
+  const shape = db.prepare<[string], { plan: string }>('SELECT plan FROM import_shapes WHERE shape = ?')
+  const rememberShape = db.prepare(
+    `INSERT INTO import_shapes (shape, plan, used_ms) VALUES (?, ?, ?)
+     ON CONFLICT (shape) DO UPDATE SET plan = excluded.plan, used_ms = excluded.used_ms`,
+  )
   return {
+    /** A preview as it is, or with what was said of the last file of its shape. */
+    remembered(preview: Preview): Preview {
+      if ('problem' in preview || !('rows' in preview)) return preview
+      const row = shape.get(shapeOf(preview.plan))
+      const before = row && importPlanSchema.safeParse(JSON.parse(row.plan))
+      if (!before?.success || before.data.format === 'jsonl') return preview
+      return { ...preview, plan: asRemembered(preview.plan, before.data), remembered: true }
+    },
     get(id: string): ImportJob {
       const row = byId.get(id)
       if (!row) throw new NotFoundError('import', id)
@@ -90,6 +104,7 @@ export function importStore(db: Db) {
     create(job: { file: string; path: string; bytes: number; plan: ImportPlan }, nowMs: number): string {
       const id = newId()
       insert.run(id, job.file, job.path, job.bytes, JSON.stringify(job.plan), nowMs)
+      if (job.plan.format !== 'jsonl') rememberShape.run(shapeOf(job.plan), JSON.stringify(job.plan), nowMs)
       return id
     },
     /** To be called in the transaction that writes the batch's events: both are kept, or neither. */
@@ -107,5 +122,5 @@ export function importStore(db: Db) {
 
 function jobOf(row: ImportRow): ImportJob {
   const { bytes_read: bytesRead, created_ms: createdMs, spent_ms: spentMs, plan, ...rest } = row
-  return { ...rest, bytesRead, createdMs, spentMs, plan: JSON.parse(plan) as ImportPlan }
+  return { ...rest, bytesRead, createdMs, spentMs, plan: importPlanSchema.parse(JSON.parse(plan)) }
 }

@@ -10,11 +10,15 @@ try {
   await driver.get('http://127.0.0.1:4810' + path)
   await new Promise((r) => setTimeout(r, 1200))
   for (const css of clicks) {
-    if (css.startsWith('type:')) { await driver.switchTo().activeElement().sendKeys(css.slice(5)); }
-    else if (css.startsWith('x:')) await (await driver.findElement(By.xpath(css.slice(2)))).click()
+    if (css.startsWith('type:')) {
+      await driver.switchTo().activeElement().sendKeys(css.slice(5))
+    } else if (css.startsWith('x:')) await (await driver.findElement(By.xpath(css.slice(2)))).click()
     else await (await driver.findElement(By.css(css))).click()
     await new Promise((r) => setTimeout(r, 700))
   }
   writeFileSync(out!, Buffer.from(await driver.takeScreenshot(), 'base64'))
-  const f = await consoleFaults(driver); if (f.length) console.log(f)
-} finally { await driver.quit() }
+  const f = await consoleFaults(driver)
+  if (f.length) console.log(f)
+} finally {
+  await driver.quit()
+}

@@ -101,6 +101,8 @@ CREATE TABLE event_changes (
   seq INTEGER NOT NULL,
   owner INTEGER NOT NULL REFERENCES person_ids (id)
 ) STRICT;
+-- The largest number that was ever taken out: numbers are not given twice, though SQLite would.
+CREATE INDEX event_changes_seq ON event_changes (seq);
 
 -- How a file of this shape was read the last time.
 CREATE TABLE import_shapes (

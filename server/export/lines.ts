@@ -1,6 +1,6 @@
-import type { Db } from './database.js'
+import type { Db } from '../store/database.js'
 
-interface ExportRow {
+export interface ExportRow {
   seq: number
   event_id: string
   known: string | null
@@ -11,11 +11,11 @@ interface ExportRow {
   properties: string
 }
 
-/**
- * All events in order of arrival as JSON Lines, in the form they can be sent in again.
- * A page at a time, so that other work gets its turn and a slow reader holds nothing up.
- */
-export function* exportLines(db: Db, options: { fromMs?: number; untilMs?: number; page?: number }): Generator<string> {
+/** All events in order of arrival, a page at a time, so that other work gets its turn. */
+export function* exportRows(
+  db: Db,
+  options: { fromMs?: number; untilMs?: number; page?: number },
+): Generator<ExportRow[]> {
   const page = db.prepare<[number, number, number, number], ExportRow>(
     `SELECT e.seq, e.event_id, k.value AS known, a.value AS anonymous, t.name AS event, e.time_ms, s.name AS source,
        e.properties
@@ -28,9 +28,14 @@ export function* exportLines(db: Db, options: { fromMs?: number; untilMs?: numbe
   for (let after = 0; ;) {
     const rows = page.all(after, fromMs, untilMs, size)
     if (rows.length === 0) return
-    yield rows.map(lineOf).join('')
+    yield rows
     after = rows.at(-1)!.seq
   }
+}
+
+/** All events as JSON Lines, in the form they can be sent in again. */
+export function* exportLines(db: Db, options: { fromMs?: number; untilMs?: number; page?: number }): Generator<string> {
+  for (const rows of exportRows(db, options)) yield rows.map(lineOf).join('')
 }
 
 function lineOf(row: ExportRow): string {

@@ -1,0 +1,10 @@
+/** What an event or person may be at most. */
+export const LIMITS = {
+  nameChars: 200,
+  idChars: 500,
+  properties: 200,
+  valueBytes: 8192,
+  /** 1 January 2000 */
+  earliestMs: 946_684_800_000,
+  aheadMs: 86_400_000,
+} as const
