@@ -235,6 +235,8 @@ describe('asking', () => {
       '/studies',
       '/studies/{id}',
       '/events/export',
+      '/people/export',
+      '/catalog/export',
     ])
   })
 })

@@ -2,10 +2,12 @@ import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import TextField from '@mui/material/TextField'
-import type { ReactNode } from 'react'
+import { useRef, useState, type ReactNode } from 'react'
 import { useSearchParams } from 'react-router'
 import { formatNumber } from '../../core/words/format.js'
 import { InPlace } from './InPlace.js'
+
+const SEARCH_MS = 300
 
 /** A list that is searched and narrowed in the address: what is typed, which filters are on, which row is open. */
 export function useCatalogList<T>(options: {
@@ -18,7 +20,9 @@ export function useCatalogList<T>(options: {
 }) {
   const { rows, textsOf, filters, openAs } = options
   const [params, setParams] = useSearchParams()
-  const search = params.get('search') ?? ''
+  // What is typed counts at once; the address follows a moment later, so that no letter is lost on the way.
+  const [search, setSearch] = useState(params.get('search') ?? '')
+  const timer = useRef<ReturnType<typeof setTimeout> | null>(null)
   const only = params.getAll('only').filter((name) => name in filters)
   const open = params.get(openAs)
   const change = (edit: (next: URLSearchParams) => void) =>
@@ -50,7 +54,11 @@ export function useCatalogList<T>(options: {
     /** what the bar above the list shows and does */
     bar: {
       search,
-      onSearch: (text: string) => put('search', text),
+      onSearch: (text: string) => {
+        setSearch(text)
+        if (timer.current) clearTimeout(timer.current)
+        timer.current = setTimeout(() => put('search', text), SEARCH_MS)
+      },
       chips: Object.entries(filters).map(([name, holds]) => ({
         name,
         count: rows.filter(holds).length,

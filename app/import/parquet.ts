@@ -1,5 +1,17 @@
-import { parquetMetadataAsync, parquetReadObjects, parquetSchema, type AsyncBuffer } from 'hyparquet'
-import { compressors } from 'hyparquet-compressors'
+import { decompress } from 'fzstd'
+import { parquetMetadataAsync, parquetReadObjects, parquetSchema, type AsyncBuffer, type Compressors } from 'hyparquet'
+import { decompressBrotli } from 'hyparquet-compressors/src/brotli.js'
+import { gunzip } from 'hyparquet-compressors/src/gzip.js'
+import { decompressLz4, decompressLz4Raw } from 'hyparquet-compressors/src/lz4.js'
+
+/** All ways of packing, in plain JavaScript; snappy is the reader's own. */
+const compressors: Compressors = {
+  GZIP: (input, length) => gunzip(input, new Uint8Array(length)),
+  BROTLI: decompressBrotli,
+  ZSTD: (input) => decompress(input),
+  LZ4: decompressLz4,
+  LZ4_RAW: decompressLz4Raw,
+}
 
 const ROWS = 200
 

@@ -116,15 +116,12 @@ function useEventColumns() {
       column.accessor((event) => event.display || event.name, {
         id: 'name',
         header: 'Event',
+        // The press opens the row, as anywhere in it; a button, so that the keyboard can.
         cell: ({ row: { original: event } }) => (
-          <Link
-            className="name-link"
-            to={`/catalog/events/${encodeURIComponent(event.name)}`}
-            onClick={(click) => click.stopPropagation()}
-          >
+          <button type="button" className="name-link">
             {event.display || event.name}
             {event.display && <small>{event.name}</small>}
-          </Link>
+          </button>
         ),
       }),
       column.accessor('description', {

@@ -105,10 +105,10 @@ function usePropertyColumns(of: 'event' | 'person') {
         id: 'name',
         header: 'Property',
         cell: ({ row: { original: property } }) => (
-          <span className="name-link">
+          <button type="button" className="name-link">
             {property.display || property.name}
             {property.display && <small>{property.name}</small>}
-          </span>
+          </button>
         ),
       }),
       column.accessor('description', {

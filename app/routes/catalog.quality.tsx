@@ -33,6 +33,7 @@ export async function loader({ request }: Route.LoaderArgs) {
     problems,
     aside,
     policy: plan.policy,
+    mergedEvents: dowser().mending.get().mergedEvents,
     planned: plan.events.map(({ name, properties }) => ({ name, properties: properties.map((each) => each.name) })),
     events: detail.events.filter(({ mergedInto }) => !mergedInto).map(({ name }) => name),
     carries: problem
@@ -54,7 +55,7 @@ const POLICY_WORDS: Record<Policy, string> = {
 }
 
 export default function CatalogQuality({ loaderData }: Route.ComponentProps) {
-  const { problems, aside, policy, planned, events, carries, samples, asideSamples } = loaderData
+  const { problems, aside, policy, planned, mergedEvents, events, carries, samples, asideSamples } = loaderData
   const { mend } = useMend()
   const [params] = useSearchParams()
   const list = useCatalogList({
@@ -130,6 +131,7 @@ export default function CatalogQuality({ loaderData }: Route.ComponentProps) {
                     planned={planned}
                     events={events}
                     carries={carries}
+                    countsAs={mergedEvents[problem.event] ?? problem.event}
                   />
                 ))}
               </ul>
@@ -169,8 +171,10 @@ function ProblemRow(props: {
   planned: { name: string; properties: string[] }[]
   events: string[]
   carries: string[]
+  /** the planned event it is judged as */
+  countsAs: string
 }) {
-  const { problem, open, onOpen, samples, planned, events, carries } = props
+  const { problem, open, onOpen, samples, planned, events, carries, countsAs } = props
   const { zone, thisYear } = useWorkspace()
   const { rule, event, property } = problem
   const day = (ms: number) => formatDay(dayIn(ms, zone), thisYear)
@@ -198,7 +202,7 @@ function ProblemRow(props: {
       </button>
       {open && (
         <div className="problem-body">
-          <Remedies problem={problem} planned={planned} events={events} carries={carries} />
+          <Remedies problem={problem} planned={planned} events={events} carries={carries} countsAs={countsAs} />
           <div className="problem-facts">
             {problem.values.length > 0 && (
               <Breakdown
@@ -253,12 +257,13 @@ function Remedies(props: {
   planned: { name: string; properties: string[] }[]
   events: string[]
   carries: string[]
+  countsAs: string
 }) {
-  const { problem, planned, events, carries } = props
+  const { problem, planned, events, carries, countsAs } = props
   const { rule, event, property } = problem
   const { mend, busy } = useMend()
   const [chosen] = useState(() => problem.values.map(({ text }) => text))
-  const own = planned.find(({ name }) => name === event)?.properties ?? []
+  const own = planned.find(({ name }) => name === countsAs)?.properties ?? []
   const plannedNames = planned.map(({ name }) => name)
   const which = { rule, event, property }
   return (
