@@ -1,3 +1,5 @@
+import { spawn } from 'node:child_process'
+import { once } from 'node:events'
 import { DuckDBInstance, type DuckDBConnection } from '@duckdb/node-api'
 import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { availableParallelism, cpus } from 'node:os'
@@ -8,6 +10,8 @@ import Database from 'better-sqlite3'
 import type { Question } from '../core/analyses/registry.js'
 import { DEFAULTS, generate } from '../demo/generate.js'
 import { makeDemo } from '../demo/make.js'
+import { trackingPlan } from '../demo/plan.js'
+import { openLoader } from '../server/loader.js'
 import { openDowser, type Dowser } from '../server/index.js'
 import { projectRoot } from '../server/root.js'
 import { readSettings } from '../server/settings.js'
@@ -86,6 +90,7 @@ for (const { name, question, sql, equal } of comparisons) {
   )
 }
 results.questions = rows
+results.made = await madeCosts()
 await dowser.close()
 results.ingest = await ingestRate()
 
@@ -95,6 +100,62 @@ const others = all.filter((entry) => entry.people !== options.people)
 writeFileSync(target, `${JSON.stringify([...others, results], null, 2)}\n`)
 say(`Written to ${path.relative(projectRoot, target)}`)
 if (rows.some((row) => row.equal === false)) process.exit(1)
+
+/**
+ * The same trend broken down by a plain property, by arithmetic, and by channel rules of fifty rows: once their columns
+ * are made, and the first time, when they are.
+ */
+async function madeCosts(): Promise<Record<string, number>> {
+  const by = (name: string): Question => ({
+    kind: 'trend',
+    series: [{ event: { names: ['Ride completed'] }, measure: 'people' }],
+    every: 'week',
+    range: { last: 26, unit: 'week' },
+    breakdowns: [{ by: { of: 'event', name }, keep: 10 }],
+    show: { form: 'lines', as: 'number' },
+  })
+  const districts = ['Quayside', 'Old Mint', 'Lantern Hill', 'Marsh End', 'College Green', 'Ropewalk', 'Northgate']
+  const recipe = {
+    kind: 'rules',
+    rows: Array.from({ length: 50 }, (_, i) => ({
+      where: {
+        all: [
+          { property: { of: 'event', name: 'from_district' }, op: 'is', values: [districts[i % 7]] },
+          { property: { of: 'event', name: 'to_district' }, op: 'is', values: [districts[Math.floor(i / 7) % 7]] },
+        ],
+      },
+      gives: { text: `Channel ${i}` },
+    })),
+    otherwise: { text: 'Direct' },
+  }
+  const derived: [string, object][] = [
+    ['bench_rules', recipe],
+    ['bench_arithmetic', { kind: 'arithmetic', formula: 'round(km / minutes * 60)' }],
+  ]
+  for (const [name, made] of derived)
+    await dowser.told(
+      dowser.mending.saveDerived({ name, of: 'event', description: '', recipe: made }, Date.now(), {
+        of: 'event',
+        name,
+      }),
+    )
+  const plain = await time(() => uncached(dowser, by('from_district')))
+  const costs: Record<string, number> = { plainMs: round(plain) }
+  for (const [name] of derived) {
+    const started = performance.now()
+    await uncached(dowser, by(name))
+    const first = performance.now() - started
+    const later = await time(() => uncached(dowser, by(name)))
+    costs[`${name.slice(6)}Ms`] = round(later)
+    costs[`${name.slice(6)}FirstMs`] = round(first)
+    costs[`${name.slice(6)}Times`] = round(later / plain, 2)
+    say(
+      `Breakdown by ${name.slice(6)}: ${later.toFixed(1)} ms, ${(later / plain).toFixed(2)} × the plain property’s ${plain.toFixed(1)} ms; ${first.toFixed(0)} ms the first time`,
+    )
+    dowser.mending.removeDerived('event', name)
+  }
+  return costs
+}
 
 async function ask(door: Dowser, question: Question) {
   const { result, faults } = await door.run(question)
@@ -142,29 +203,81 @@ async function loadDuck(connection: DuckDBConnection): Promise<void> {
   say(`DuckDB loaded in ${((performance.now() - start) / 1000).toFixed(1)} s`)
 }
 
-/** Events a second over the door of the API, in batches of 500, against bare inserts into the same tables. */
+/**
+ * Events a second over HTTP, in batches of 500 by one client, with the tracking plan checked and while a funnel is asked
+ * in a loop, against bare inserts into the same tables; and how long it takes until studies count them.
+ */
 async function ingestRate(): Promise<Record<string, number>> {
   const folder = path.join(dataDir, 'ingest')
   rmSync(folder, { recursive: true, force: true })
-  const door = openDowser({ ...readSettings({ DOWSER_THREADS: String(threads) }), dataDir: folder })
+  const loader = openLoader(folder, Date.now())
+  loader.plan.save(trackingPlan(() => ''))
+  loader.settings.set({ zone: 'Europe/Lisbon' })
+  const write = loader.keys.create('bench', 'write', Date.now())
+  const read = loader.keys.create('bench', 'read', Date.now())
+  loader.close()
+  const port = 4890
+  const base = `http://127.0.0.1:${port}`
+  // The built server, in a process of its own, as people run it.
+  const server = spawn(process.execPath, ['server.js'], {
+    cwd: projectRoot,
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: {
+      ...process.env,
+      ...{ NODE_ENV: 'production', DOWSER_DATA: folder, DOWSER_PORT: String(port), DOWSER_LOG: 'error' },
+      DOWSER_THREADS: String(threads),
+    },
+  })
+  const post = async (place: string, key: string, body: string | Uint8Array<ArrayBuffer>) => {
+    const headers = { authorization: `Bearer ${key}`, 'content-type': 'application/json' }
+    const response = await fetch(`${base}/api/v1/${place}`, { method: 'POST', body, headers })
+    if (!response.ok) throw new Error(await response.text())
+    await response.arrayBuffer()
+  }
+  const send = (body: Uint8Array<ArrayBuffer>) => post('events', write, body)
+  const health = async () =>
+    (await fetch(`${base}/healthz`)
+      .then((response) => response.json())
+      .catch(() => ({ ready: false, events: 0 }))) as { ready: boolean; events: number }
   const warm = 20
   const total = 100_000
-  const [{ events }] = generate({ ...DEFAULTS, people: 6000, seed: 99 })
-  const batches = Array.from({ length: warm + total / 500 }, (_, b) =>
-    Buffer.from(
-      JSON.stringify(
-        events.slice(b * 500, b * 500 + 500).map((event) => ({ ...event, id: `bench-${Date.now()}-${event.id}` })),
-      ),
-    ),
+  const [{ events: made }] = generate({ ...DEFAULTS, people: 6000, seed: 99 })
+  const events = made.filter(({ time }) => time < Date.now())
+  const batches = Array.from(
+    { length: warm + total / 500 },
+    (_, b) => new Uint8Array(Buffer.from(JSON.stringify(events.slice(b * 500, b * 500 + 500)))),
   )
-  while (!(await door.status()).ready) await new Promise((resolve) => setTimeout(resolve, 50))
+  while (!(await health()).ready) await new Promise((resolve) => setTimeout(resolve, 50))
   // The first batches wait for the thread to start, and for its code to be compiled.
-  const form = { lines: false, gzip: false, limit: 1e9 }
-  for (const body of batches.splice(0, warm)) await door.ingest('events', body, form)
+  for (const body of batches.splice(0, warm)) await send(body)
+  const funnel = comparisons.find(({ question }) => question.kind === 'funnel')!.question
+  let going = true
+  let asked = 0
+  const loop = (async () => {
+    // A field that no plan reads would be refused here: another width of the window makes it a new question.
+    while (going)
+      await post('query', read, JSON.stringify({ ...funnel, window: { count: 1 + (asked++ % 900), unit: 'hour' } }))
+  })()
   const start = performance.now()
-  for (const body of batches) await door.ingest('events', body, form)
-  const ours = total / ((performance.now() - start) / 1000)
-  await door.close()
+  // First one request after the other; then one client with four on their way, so that none waits for the network.
+  const half = batches.splice(0, batches.length / 2)
+  for (const body of half) await send(body)
+  const oneByOne = total / 2 / ((performance.now() - start) / 1000)
+  const startMany = performance.now()
+  const lanes = Array.from({ length: 4 }, async () => {
+    for (let body = batches.shift(); body; body = batches.shift()) await send(body)
+  })
+  await Promise.all(lanes)
+  const ours = total / 2 / ((performance.now() - startMany) / 1000)
+  going = false
+  await loop
+  const goal = warm * 500 + total
+  const seen = performance.now()
+  while ((await health()).events < goal && performance.now() - seen < 10_000)
+    await new Promise((resolve) => setTimeout(resolve, 20))
+  const visible = performance.now() - seen
+  server.kill('SIGTERM')
+  await once(server, 'exit')
 
   const copy = path.join(folder, 'bare.db')
   rmSync(copy, { force: true })
@@ -186,13 +299,20 @@ async function ingestRate(): Promise<Record<string, number>> {
   for (let b = 0; b < total / 500; b++)
     bare.transaction(() => {
       for (const event of events.slice(b * 500, b * 500 + 500))
-        insert.run(`bench-${event.id}`, event.time, JSON.stringify(event.properties))
+        insert.run(event.id, event.time, JSON.stringify(event.properties))
     })()
   const rate = total / ((performance.now() - startBare) / 1000)
   bare.close()
   rmSync(folder, { recursive: true })
   say(
-    `Ingest: ${Math.round(ours).toLocaleString('en-GB')} events a second, bare inserts ${Math.round(rate).toLocaleString('en-GB')}: ${(ours / rate).toFixed(2)}`,
+    `Ingest over HTTP, plan checked, ${asked} funnels asked meanwhile: ${Math.round(ours).toLocaleString('en-GB')} events a second (one by one ${Math.round(oneByOne).toLocaleString('en-GB')}), bare inserts ${Math.round(rate).toLocaleString('en-GB')}: ${(ours / rate).toFixed(2)}; counted ${Math.round(visible)} ms after the last`,
   )
-  return { eventsPerSecond: Math.round(ours), barePerSecond: Math.round(rate), share: round(ours / rate, 2) }
+  const [eventsPerSecond, barePerSecond] = [Math.round(ours), Math.round(rate)]
+  return {
+    eventsPerSecond,
+    oneByOnePerSecond: Math.round(oneByOne),
+    barePerSecond,
+    share: round(ours / rate, 2),
+    visibleMs: Math.round(visible),
+  }
 }

@@ -124,7 +124,7 @@ export function ColumnsEditor(props: { plan: TablePlan; rows: string[][]; onPlan
           {!plan.replace && <span className="hint">else the first one stays</span>}
         </label>
       )}
-      <div className="table-scroll columns-editor" tabIndex={0} role="region" aria-label="Columns">
+      <div className="table-scroll import-preview" tabIndex={0} role="region" aria-label="Columns">
         <table className="catalog-table">
           <thead>
             <tr>

@@ -5,6 +5,7 @@ import type { Question } from '../../core/analyses/registry.js'
 import { blockBytes } from '../../core/log/log.js'
 import type { Fault } from '../../core/questions/faults.js'
 import { MadeCache, type MadeBase } from '../../core/made/columns.js'
+import { lowerPriority } from '../pool/lowerPriority.js'
 import { openDatabase } from '../store/database.js'
 import { settingsStore } from '../store/settings.js'
 import { LruCache } from './cache.js'
@@ -63,6 +64,7 @@ export interface EngineStatus {
   storeBytes: number
 }
 
+lowerPriority(5)
 const { file, threads } = workerData as { file: string; threads: number }
 const port = parentPort!
 const db = openDatabase(file, { readonly: true })

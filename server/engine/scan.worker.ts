@@ -3,8 +3,10 @@ import { analysisOf } from '../../core/analyses/registry.js'
 import { fold } from '../../core/log/fold.js'
 import type { EventLog } from '../../core/log/log.js'
 import { takeMade } from '../../core/made/columns.js'
+import { lowerPriority } from '../pool/lowerPriority.js'
 import { CONTROL, type ScanRequest } from './scanProtocol.js'
 
+lowerPriority(10)
 const versions = new Map<number, EventLog[]>()
 const port = parentPort!
 

@@ -164,18 +164,18 @@ test('a dashboard is edited: a card moved from the keyboard, a note written, a c
       `return fetch('/dashboards/onboarding').then((r) => r.text())`,
     )) as string
     return response.includes('grid-column:1 / span 6')
-  }, 5000)
+  }, 10_000, 'never narrower')
   await press(driver, () => byText(driver, 'Add a note', 'button'))
   const editor = await byCss(driver, '.tiptap')
   await editor.sendKeys('Watch ', Key.chord(Key.CONTROL, 'b'), 'this')
   await press(driver, () => byText(driver, 'Keep the note', 'button'))
-  await driver.wait(async () => (await cards()).length === 5, 5000)
+  await driver.wait(async () => (await cards()).length === 5, 10_000, 'not five cards')
   expect(await (await byText(driver, 'this', 'span')).findElement(By.xpath('..')).getTagName()).toBe('strong')
   await press(driver, () => byCss(driver, '[aria-label="Change the card Cards refused by reason"]'))
   await press(driver, () => byText(driver, 'Remove from the dashboard', 'li'))
-  await driver.wait(async () => (await cards()).length === 4, 5000)
+  await driver.wait(async () => (await cards()).length === 4, 10_000, 'not four cards')
   await press(driver, () => byText(driver, 'Undo', 'button'))
-  await driver.wait(async () => (await cards()).length === 5, 5000)
+  await driver.wait(async () => (await cards()).length === 5, 10_000, 'not five cards')
 })
 
 test.each(['riders-by-plan', 'first-ride'])('%s is taken out as a picture, a table and a definition', async (id) => {
