@@ -33,7 +33,7 @@ const EVENTS_A_VISIT = 5.4
 export class Traffic {
   private readonly random: Random
   private readonly ahead: TrafficEvent[] = []
-  private lastMs: number
+  private nextMs: number
   private count = 0
 
   /**
@@ -47,18 +47,12 @@ export class Traffic {
     private readonly riders = 2000,
   ) {
     this.random = new Random(seed)
-    this.lastMs = startMs
+    this.nextMs = startMs + this.pause()
   }
 
   /** Everything that happens up to a moment, in order of time; some of it twice, as phones without network do. */
   until(nowMs: number): TrafficEvent[] {
-    const mean = 1000 / (this.rate / EVENTS_A_VISIT)
-    for (;;) {
-      const next = this.lastMs - Math.log(1 - this.random.next()) * mean
-      if (next > nowMs) break
-      this.lastMs = next
-      this.visit(next)
-    }
+    for (; this.nextMs <= nowMs; this.nextMs += this.pause()) this.visit(this.nextMs)
     this.ahead.sort((a, b) => a.time - b.time)
     const due = this.ahead.findIndex((event) => event.time > nowMs)
     const events = this.ahead.splice(0, due < 0 ? this.ahead.length : due)
@@ -66,6 +60,11 @@ export class Traffic {
       const skewed = this.random.chance(0.002) ? { ...event, time: event.time + 5 * 365 * 86_400_000 } : event
       return this.random.chance(0.004) ? [skewed, skewed] : [skewed]
     })
+  }
+
+  /** ms between the beginnings of two visits */
+  private pause(): number {
+    return (-Math.log(1 - this.random.next()) * 1000 * EVENTS_A_VISIT) / this.rate
   }
 
   private visit(start: number): void {
@@ -131,7 +130,7 @@ export class Traffic {
         : joins
           ? { person: who.person, anonymous: who.cookie }
           : { anonymous: who.cookie }
-    const id = `live-${Math.floor(this.lastMs)}-${this.count++}`
+    const id = `live-${Math.floor(this.nextMs)}-${this.count++}`
     this.ahead.push({ id, ...ids, event, time: Math.floor(time), source, properties })
   }
 

@@ -240,7 +240,16 @@ function PropertyRow(props: { property: PlanProperty; onChange: (p: PlanProperty
             const { allowed: _before, ...rest } = { ...bare, ...keep }
             onChange(next.length > 0 ? { ...rest, allowed: next } : rest)
           }}
-          renderInput={(params) => <TextField {...params} placeholder={property.allowed ? '' : 'any'} />}
+          renderInput={(params) => (
+            <TextField
+              {...params}
+              placeholder={property.allowed ? '' : 'any'}
+              slotProps={{
+                ...params.slotProps,
+                htmlInput: { ...params.slotProps.htmlInput, 'aria-label': `Values ${property.name} may have` },
+              }}
+            />
+          )}
         />
       </td>
       <td>

@@ -27,8 +27,9 @@ export function useCatalogList<T>(options: {
   const open = params.get(openAs)
   const change = (edit: (next: URLSearchParams) => void) =>
     setParams(
-      (before) => {
-        const next = new URLSearchParams(before)
+      () => {
+        // Of the address as it is: what is typed arrives a moment later, and must not undo what was pressed meanwhile.
+        const next = new URLSearchParams(window.location.search)
         edit(next)
         return next
       },

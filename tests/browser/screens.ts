@@ -36,6 +36,10 @@ const SCREENS: Screen[] = [
   { name: 'editor', place: '/studies/riders-by-plan', script: `document.querySelector('[data-token=range]').click()` },
   { name: 'people', place: `/people?${people}` },
   { name: 'import', place: '/import' },
+  { name: 'catalog', place: '/catalog?event=Card+refused' },
+  { name: 'quality', place: '/catalog/quality?problem=unknown+event%7Cride_done_old%7C' },
+  { name: 'rules', place: '/catalog/derived?of=event&name=Channel' },
+  { name: 'person', place: '/people/known/rider-00017' },
   { name: 'phone', place: '/studies/first-ride-kinds', width: 390, height: 844 },
 ]
 
