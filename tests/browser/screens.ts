@@ -39,7 +39,7 @@ const SCREENS: Screen[] = [
   { name: 'catalog', place: '/catalog?event=Card+refused' },
   { name: 'quality', place: '/catalog/quality?problem=unknown+event%7Cride_done_old%7C' },
   { name: 'rules', place: '/catalog/derived?of=event&name=Channel' },
-  { name: 'person', place: '/people/known/rider-00017' },
+  { name: 'person', place: '/people/known/rider-00046' },
   { name: 'phone', place: '/studies/first-ride-kinds', width: 390, height: 844 },
 ]
 
