@@ -159,12 +159,16 @@ test('a dashboard is edited: a card moved from the keyboard, a note written, a c
   await driver.wait(async () => (await cards()).length === 4, 10_000)
   await press(driver, () => byCss(driver, '[aria-label="Change the card First ride funnel"]'))
   await press(driver, () => byText(driver, 'Narrower', 'li'))
-  await driver.wait(async () => {
-    const response = (await driver.executeScript(
-      `return fetch('/dashboards/onboarding').then((r) => r.text())`,
-    )) as string
-    return response.includes('grid-column:1 / span 6')
-  }, 10_000, 'never narrower')
+  await driver.wait(
+    async () => {
+      const response = (await driver.executeScript(
+        `return fetch('/dashboards/onboarding').then((r) => r.text())`,
+      )) as string
+      return response.includes('grid-column:1 / span 6')
+    },
+    10_000,
+    'never narrower',
+  )
   await press(driver, () => byText(driver, 'Add a note', 'button'))
   const editor = await byCss(driver, '.tiptap')
   await editor.sendKeys('Watch ', Key.chord(Key.CONTROL, 'b'), 'this')
