@@ -6,12 +6,13 @@ import IconButton from '@mui/material/IconButton'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import TextField from '@mui/material/TextField'
-import { useEffect, useState } from 'react'
-import { Link, useBlocker, useNavigate } from 'react-router'
+import { useState } from 'react'
+import { Link } from 'react-router'
 import { compilePattern } from '../../core/filters/pattern.js'
 import { planKinds, policies, type PlanEvent, type PlanProperty, type Policy } from '../../core/plan/plan.js'
 import { KIND_WORDS } from './kindWords.js'
 import { LeaveDialog } from './LeaveDialog.js'
+import { useDraft } from './useDraft.js'
 import { useMend } from './useMend.js'
 
 /** One event of the tracking plan: what it means, and what it is meant to carry. */
@@ -26,15 +27,8 @@ export function PlanEventEditor(props: {
 }) {
   const { event: before, isNew, isPlanned, seen, policy, taken } = props
   const { mend, busy } = useMend()
-  const navigate = useNavigate()
-  const [draft, setDraft] = useState(before)
+  const { draft, setDraft, changed, blocker, leave } = useDraft(before, '/catalog/plan')
   const [problem, setProblem] = useState<string | null>(null)
-  const [saved, setSaved] = useState(false)
-  const changed = JSON.stringify(draft) !== JSON.stringify(before)
-  const blocker = useBlocker(changed && !saved)
-  useEffect(() => {
-    if (saved) void navigate('/catalog/plan')
-  }, [saved, navigate])
   const set = (more: Partial<PlanEvent>) => {
     setProblem(null)
     setDraft({ ...draft, ...more })
@@ -43,7 +37,7 @@ export function PlanEventEditor(props: {
     set({ properties: draft.properties.with(index, property) })
   const finish = (result: { problems: { message: string }[] }) => {
     setProblem(result.problems[0]?.message ?? null)
-    if (result.problems.length === 0) setSaved(true)
+    if (result.problems.length === 0) leave()
   }
   const fault = faultOf(draft, isNew ? taken : [])
   const missingSeen = seen?.properties.filter(({ name }) => !draft.properties.some((each) => each.name === name)) ?? []

@@ -3,11 +3,12 @@ import Autocomplete from '@mui/material/Autocomplete'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import TextField from '@mui/material/TextField'
-import { useEffect, useState } from 'react'
-import { Link, useBlocker, useNavigate } from 'react-router'
+import { useState } from 'react'
+import { Link } from 'react-router'
 import type { Combined } from '../../core/made/definitions.js'
 import { formatNumber } from '../../core/words/format.js'
 import { LeaveDialog } from '../catalog/LeaveDialog.js'
+import { useDraft } from '../catalog/useDraft.js'
 import { useMend } from '../catalog/useMend.js'
 import { dowser, missing } from '../dowser.server.js'
 import { useWorkspace } from '../workspace.js'
@@ -30,15 +31,8 @@ export default function CombinedPage({ loaderData }: Route.ComponentProps) {
   const { definition: before, isNew } = loaderData
   const { catalog } = useWorkspace()
   const { mend, busy } = useMend()
-  const navigate = useNavigate()
-  const [draft, setDraft] = useState<Combined>(before)
+  const { draft, setDraft, changed, blocker, leave } = useDraft<Combined>(before, '/catalog/made')
   const [problems, setProblems] = useState<{ message: string }[]>([])
-  const [saved, setSaved] = useState(false)
-  const changed = JSON.stringify(draft) !== JSON.stringify(before)
-  const blocker = useBlocker(changed && !saved)
-  useEffect(() => {
-    if (saved) void navigate('/catalog/made')
-  }, [saved, navigate])
   const set = (more: Partial<Combined>) => {
     setProblems([])
     setDraft({ ...draft, ...more })
@@ -49,7 +43,7 @@ export default function CombinedPage({ loaderData }: Route.ComponentProps) {
   const save = () =>
     void mend({ do: 'save combined', definition: draft, ...(isNew ? {} : { before: before.name }) }).then((result) => {
       setProblems(result.problems)
-      if (result.problems.length === 0) setSaved(true)
+      if (result.problems.length === 0) leave()
     })
   return (
     <main className="page">

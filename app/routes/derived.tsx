@@ -2,14 +2,15 @@ import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import TextField from '@mui/material/TextField'
-import { useEffect, useState } from 'react'
-import { Link, useBlocker, useNavigate } from 'react-router'
+import { useState } from 'react'
+import { Link } from 'react-router'
 import { recipeSchema, type Derived, type Recipe } from '../../core/made/definitions.js'
 import { PreviewSheet } from '../catalog/PreviewSheet.js'
 import { RecipeEditor, startRecipe } from '../catalog/RecipeEditor.js'
 import { RuleRows } from '../catalog/RuleRows.js'
 import { LeaveDialog } from '../catalog/LeaveDialog.js'
 import { RECIPES } from '../catalog/recipes.js'
+import { useDraft } from '../catalog/useDraft.js'
 import { useMend } from '../catalog/useMend.js'
 import { usePreview } from '../catalog/usePreview.js'
 import { dowser, missing } from '../dowser.server.js'
@@ -37,24 +38,16 @@ export const meta = ({ data }: Route.MetaArgs) => [{ title: `${data?.definition.
 
 export default function DerivedPage({ loaderData }: Route.ComponentProps) {
   const { definition: before, isNew } = loaderData
-  const [draft, setDraft] = useState<Derived>(before)
+  const back = before.channels ? '/catalog/channels' : '/catalog/made'
+  const { draft, setDraft, changed, blocker, leave } = useDraft<Derived>(before, back)
   const [problems, setProblems] = useState<{ message: string; path: (string | number)[] }[]>([])
-  const [saved, setSaved] = useState(false)
   const { mend, busy } = useMend()
-  const navigate = useNavigate()
-  const changed = JSON.stringify(draft) !== JSON.stringify(before)
-  const blocker = useBlocker(changed && !saved)
   const { reply, waiting } = usePreview({ ...draft, name: draft.name || 'new' })
   const { recipe, of, channels } = draft
-  const back = channels ? '/catalog/channels' : '/catalog/made'
   const set = (more: Partial<Derived>) => {
     setProblems([])
     setDraft({ ...draft, ...more })
   }
-  // Going away is allowed only once the page knows that it was kept.
-  useEffect(() => {
-    if (saved) void navigate(back)
-  }, [saved, navigate, back])
   const save = () =>
     void mend({
       do: 'save derived',
@@ -62,7 +55,7 @@ export default function DerivedPage({ loaderData }: Route.ComponentProps) {
       ...(isNew ? {} : { before: { of: before.of, name: before.name } }),
     }).then((result) => {
       setProblems(result.problems)
-      if (result.problems.length === 0) setSaved(true)
+      if (result.problems.length === 0) leave()
     })
   const previewProblems = reply?.problems ?? []
   const fault = previewProblems.find(({ at }) => at)?.at ?? null

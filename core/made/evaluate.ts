@@ -6,6 +6,7 @@ import type { CodedValue, Dictionary } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
 import type { MadeInfo } from '../log/schema.js'
 import type { PropertyRef } from '../questions/parts.js'
+import { LONG_MONTHS } from '../words/format.js'
 import type { dateParts, Given, InputRef, linkParts } from './definitions.js'
 
 /** A value while it is being made: a date-time is its moment in epoch ms. */
@@ -296,20 +297,6 @@ export function textOf(value: Exclude<MadeValue, null>, zone: string): string {
 }
 
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-]
 
 /**
  * A part of a moment in a zone. Zones change their offset only on quarters of an hour, so the calendar is asked once for
@@ -346,7 +333,7 @@ function datePartReader(
         return { ms: local.startOfDay().subtract({ days: back }).startOfDay().epochMilliseconds }
       }
       case 'month':
-        return MONTHS[local.month - 1]
+        return LONG_MONTHS[local.month - 1]
       case 'year':
         return local.year
     }

@@ -70,7 +70,7 @@ export function formatDuration(ms: number | null): string {
 }
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
-const LONG_MONTHS = [
+export const LONG_MONTHS = [
   'January',
   'February',
   'March',
