@@ -32,16 +32,18 @@ import { WorkspaceContext } from './workspace.js'
 
 export async function loader({ request }: Route.LoaderArgs) {
   const { name, zone } = dowser().settings.get()
-  const status = await dowser().status()
+  const engine = await dowser().status()
   // While the data is still being read, pages show that; the catalog would have to wait for it.
-  const catalog = status.ready ? await dowser().catalog() : { events: [], properties: [] }
+  const catalog = engine.ready ? await dowser().catalog() : { version: engine.version, events: [], properties: [] }
+  // The page asks again until its catalog is of the newest data as well.
+  const status = { ...engine, version: Math.min(engine.version, catalog.version) }
   const words = dowser().wordsAt(status.now)
   const { thisYear } = words
   // Whoever has only a link learns nothing of the workspace but what the link shows.
   if (new URL(request.url).pathname.startsWith('/shared/'))
     return {
       ...{ name, zone, thisYear, words: { thisYear }, status },
-      ...{ catalog: { events: [], properties: [] }, studies: [], dashboards: [] },
+      ...{ catalog: { version: engine.version, events: [], properties: [] }, studies: [], dashboards: [] },
     }
   const studies = dowser()
     .studies.list()

@@ -263,9 +263,8 @@ export function openDowser(settings: Settings) {
       const summary = await ask<PersonEvents>({ kind: 'person', person, ...page })
       const shown = new Map(events.bySeqs(summary.page.map(({ seq }) => seq)).map((event) => [event.seq, event]))
       const all = await ask<PersonEvents>({ kind: 'person', person, event: null, offset: 0, limit: 20_000 })
-      const ids = events
-        .idsOf(person)
-        .map((id) => ({ ...id, ...seenOf(id.id, all, events), cutFrom: events.cutFrom(id.id) }))
+      const seen = all.page.flatMap(({ seq }) => events.seenWith(seq) ?? [])
+      const ids = events.idsOf(person).map((id) => ({ ...id, ...seenOf(id.id, seen), cutFrom: events.cutFrom(id.id) }))
       const rows = summary.page.flatMap((row) => (shown.has(row.seq) ? [{ ...row, event: shown.get(row.seq)! }] : []))
       return { ...people.describe(person), ...summary, page: rows, ids }
     },
@@ -336,11 +335,13 @@ export interface LiveEvent extends StoredEvent {
 }
 
 /** Where and when an id was seen, among a person's events. */
-function seenOf(id: number, { page }: PersonEvents, events: ReturnType<typeof eventStore>) {
+function seenOf(
+  id: number,
+  rows: readonly { known: number | null; anonymous: number | null; source: string | null; time_ms: number }[],
+) {
   const seen = { events: 0, firstMs: null as number | null, lastMs: null as number | null, sources: [] as string[] }
-  for (const { seq } of page) {
-    const row = events.seenWith(seq)
-    if (!row || (row.known !== id && row.anonymous !== id)) continue
+  for (const row of rows) {
+    if (row.known !== id && row.anonymous !== id) continue
     seen.events++
     seen.firstMs = Math.min(seen.firstMs ?? Infinity, row.time_ms)
     seen.lastMs = Math.max(seen.lastMs ?? -Infinity, row.time_ms)

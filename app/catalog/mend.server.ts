@@ -32,7 +32,13 @@ export const mendSchema = z.discriminatedUnion('do', [
   /** the values that are allowed from now on; none where the problem is not about values */
   z.strictObject({ do: z.literal('allow'), problem: problemSchema, values: z.array(z.string()).max(500).default([]) }),
   z.strictObject({ do: z.literal('set problem aside'), problem: problemSchema, from: z.literal('now on').optional() }),
-  z.strictObject({ do: z.literal('let in'), choice: choiceSchema, atReceipt: z.boolean().default(false) }),
+  z.strictObject({
+    do: z.literal('let in'),
+    choice: choiceSchema,
+    atReceipt: z.boolean().default(false),
+    /** the policy that the event had before it was set aside; null = the workspace's */
+    policyBefore: z.enum(policies).nullable().optional(),
+  }),
   z.strictObject({ do: z.literal('discard'), choice: choiceSchema }),
   z.strictObject({
     do: z.literal('save derived'),
@@ -131,14 +137,18 @@ async function change(mend: Mend): Promise<Mended> {
       return allow(mend)
     case 'set problem aside': {
       const { problem } = mend
-      if (problem.rule === 'unknown event') plan.setEventPolicy(problem.event, 'set aside')
+      const policyBefore = plan.get().others[problem.event] ?? null
+      const unknown = problem.rule === 'unknown event'
+      if (unknown) plan.setEventPolicy(problem.event, 'set aside')
       const moved = await dowser().setProblemAside(problem, 'set aside by hand on the quality page')
       return good(`${moved} events are set aside, out of all numbers.`, {
-        ...{ do: 'let in', choice: { ...problem, rule: problem.rule } },
-        atReceipt: false,
+        ...{ do: 'let in', choice: problem, atReceipt: false },
+        ...(unknown ? { policyBefore } : {}),
       })
     }
     case 'let in': {
+      if (mend.policyBefore !== undefined && mend.choice.event !== null)
+        plan.setEventPolicy(mend.choice.event, mend.policyBefore)
       const { accepted, duplicates } = await dowser().letIn(mend.choice, mend.atReceipt)
       const known = duplicates > 0 ? `, ${duplicates} were known already` : ''
       return good(`${accepted} events are let in${known}.`)

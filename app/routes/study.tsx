@@ -32,7 +32,7 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
 
 async function startOf(search: URLSearchParams): Promise<Question> {
   const { ready } = await dowser().status()
-  const catalog = ready ? await dowser().catalog() : { events: [], properties: [] }
+  const catalog = ready ? await dowser().catalog() : { version: -1, events: [], properties: [] }
   return startingQuestion(search.get('kind') === 'funnel' ? 'funnel' : 'trend', catalog)
 }
 

@@ -21,6 +21,7 @@ const property = (of: 'event' | 'person', name: string, description: string): Pr
   ...{ name, label: '', description, kind: 'text', made: false, deprecated: false, samples: [] },
 })
 const catalog: Catalog = {
+  version: 1,
   events: [
     event('App opened', 900, 'The app came to the foreground'),
     event('Ride completed', 500, 'A bike was locked'),

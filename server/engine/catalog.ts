@@ -51,6 +51,8 @@ export interface PropertyEntry {
 
 /** What there is to ask about. */
 export interface Catalog {
+  /** state of the data it was counted for; while events stream in, an older one than questions are answered from */
+  version: number
   events: EventEntry[]
   properties: PropertyEntry[]
 }
@@ -81,7 +83,12 @@ export function kindOfRecipe(recipe: Recipe): ValueKind {
   }
 }
 
-export function readCatalog(db: Db, schema: LogSchema, logs: readonly EventLog[], counted: Counted): Catalog {
+export function readCatalog(
+  db: Db,
+  schema: LogSchema,
+  logs: readonly EventLog[],
+  counted: Counted,
+): Omit<Catalog, 'version'> {
   const store = catalogStore(db)
   const mending = mendingStore(db).get()
   const rows = store.types()

@@ -221,7 +221,8 @@ function countedNow(): Usable & { value: Counted } {
 function catalogNow(): Catalog {
   if (catalog && isUsable(catalog.of)) return catalog.value
   const of = countedNow()
-  catalog = { of, value: readCatalog(db, keeper.schema, keeper.current.logs, of.value) }
+  const value = { version: of.version, ...readCatalog(db, keeper.schema, keeper.current.logs, of.value) }
+  catalog = { of, value }
   return catalog.value
 }
 

@@ -1,9 +1,8 @@
-import { makeCodes, makeReady, type MadeBase, type MadeColumn } from '../../core/made/columns.js'
-import type { MadeCache } from '../../core/made/columns.js'
+import { makeCodes, makeReady, type MadeBase, type MadeCache, type MadeColumn } from '../../core/made/columns.js'
 import { derivedSchema, type Derived } from '../../core/made/definitions.js'
 import { countRules, previewMade, type MadePreview, type RuleCount } from '../../core/made/preview.js'
 import { propertiesIn, inputsOf } from '../../core/made/refs.js'
-import { findProblems, personIndex, type Problem } from '../../core/plan/quality.js'
+import { findProblems, personIndex, type Problem, type QualityContext } from '../../core/plan/quality.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
 import type { EventLog } from '../../core/log/log.js'
 import type { Db } from '../store/database.js'
@@ -43,6 +42,7 @@ const WEEK_MS = 7 * 86_400_000
 const PERSON_WEEKS = 26
 
 export function insight(db: Db, cache: MadeCache, extend: (columns: MadeColumn[]) => void) {
+  let rules: { base: MadeBase['logs']; counts: Map<string, RuleCount[]> } | null = null
   let problems: { base: MadeBase['logs']; now: number; found: Problem[] } | null = null
 
   function ready(definition: unknown, base: MadeBase): void {
@@ -58,12 +58,28 @@ export function insight(db: Db, cache: MadeCache, extend: (columns: MadeColumn[]
     ready([definition, ...inputsOf(definition.recipe, definition.of)], base)
   }
 
+  function planContext({ schema, now }: MadeBase): QualityContext {
+    const { versionProperty } = settingsStore(db).get()
+    return { schema, now, versionProperty, plan: planStore(db).get(), mending: mendingStore(db).get() }
+  }
+
+  /** Every event is looked at, so it is done once for a rule set and a state of the data. */
+  function ruleCounts(definition: Derived, base: MadeBase): RuleCount[] {
+    const { recipe } = definition
+    if (recipe.kind !== 'rules') throw new RangeError(`only rules have rows: ${recipe.kind}`)
+    if (rules?.base !== base.logs) rules = { base: base.logs, counts: new Map() }
+    const key = `${base.now} ${JSON.stringify(recipe)}`
+    let counts = rules.counts.get(key)
+    if (!counts) {
+      readyFor(definition, base)
+      rules.counts.set(key, (counts = countRules(recipe, base)))
+    }
+    return counts
+  }
+
   function allProblems(base: MadeBase): Problem[] {
     if (problems?.base === base.logs && problems.now === base.now) return problems.found
-    const found = findProblems(base.logs, {
-      ...{ schema: base.schema, now: base.now, plan: planStore(db).get(), mending: mendingStore(db).get() },
-      versionProperty: settingsStore(db).get().versionProperty,
-    })
+    const found = findProblems(base.logs, planContext(base))
     problems = { base: base.logs, now: base.now, found }
     return found
   }
@@ -86,21 +102,13 @@ export function insight(db: Db, cache: MadeCache, extend: (columns: MadeColumn[]
         readyFor(definition, base)
         return previewMade(definition, base) satisfies MadePreview
       }
-      case 'count rules': {
-        const { recipe } = request.definition
-        if (recipe.kind !== 'rules') throw new RangeError(`only rules have rows: ${recipe.kind}`)
-        readyFor(request.definition, base)
-        return countRules(recipe, base) satisfies RuleCount[]
-      }
+      case 'count rules':
+        return ruleCounts(request.definition, base)
       case 'newest of event':
         return newestOf(request.event, request.limit, base)
       case 'all of problem': {
         const { rule, event, property } = request
-        const context = {
-          ...{ schema: base.schema, now: base.now, plan: planStore(db).get(), mending: mendingStore(db).get() },
-          versionProperty: settingsStore(db).get().versionProperty,
-          samples: Infinity,
-        }
+        const context = { ...planContext(base), samples: Infinity }
         return (
           findProblems(base.logs, context).find(
             (each) => each.rule === rule && each.event === event && each.property === property,
