@@ -82,6 +82,16 @@ export function paletteCss(): string {
 
 /** The colour of the k-th group; the rest, and whatever comes after the seventh, is grey. */
 export function seriesColour(palette: Palette, index: number, rest: boolean): string {
-  const last = palette.series.length - 1
-  return palette.series[rest ? last : index % last]
+  return palette.series[seriesPlace(index, rest)]
+}
+
+/** The same for style sheets. */
+export function seriesVar(index: number, rest = false): string {
+  return `var(--series-${seriesPlace(index, rest)})`
+}
+
+/** The last colour is that of everything else alone. */
+function seriesPlace(index: number, rest: boolean): number {
+  const last = light.series.length - 1
+  return rest ? last : index % last
 }

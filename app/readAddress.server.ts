@@ -1,3 +1,4 @@
+import { z } from 'zod'
 import { parseQuestion, type Question } from '../core/analyses/registry.js'
 import type { PeopleRef } from '../core/analyses/people.js'
 import type { Fault } from '../core/questions/faults.js'
@@ -26,6 +27,18 @@ export function readSelection(params: URLSearchParams): PeopleRef | null {
       .max(500)
       .safeParse(JSON.parse(params.get('marks') ?? '[]'))
     return marks.success ? { study: read.question, marks: marks.data as Mark[] } : null
+  } catch {
+    return null
+  }
+}
+
+/** The profile properties that a list of people shows; null = all that there are. */
+export function readColumns(search: URLSearchParams): string[] | null {
+  try {
+    return z
+      .array(z.string().max(200))
+      .max(100)
+      .parse(JSON.parse(search.get('columns') ?? ''))
   } catch {
     return null
   }

@@ -17,9 +17,14 @@ import {
   type ShouldRevalidateFunctionArgs,
 } from 'react-router'
 import './styles/base.css'
+import './styles/question.css'
 import './styles/study.css'
+import './styles/charts.css'
+import './styles/tables.css'
+import './styles/funnel.css'
 import './styles/boards.css'
 import './styles/catalog.css'
+import './styles/mending.css'
 import type { Route } from './+types/root'
 import { dowser } from './dowser.server.js'
 import { useNonce } from './nonce.js'
@@ -31,7 +36,7 @@ import { TopBar } from './ui/TopBar.js'
 import { WorkspaceContext } from './workspace.js'
 
 export async function loader({ request }: Route.LoaderArgs) {
-  const { name, zone } = dowser().settings.get()
+  const { name, zone, firstDayOfWeek } = dowser().settings.get()
   const engine = await dowser().status()
   // While the data is still being read, pages show that; the catalog would have to wait for it.
   const catalog = engine.ready ? await dowser().catalog() : { version: engine.version, events: [], properties: [] }
@@ -42,7 +47,7 @@ export async function loader({ request }: Route.LoaderArgs) {
   // Whoever has only a link learns nothing of the workspace but what the link shows.
   if (new URL(request.url).pathname.startsWith('/shared/'))
     return {
-      ...{ name, zone, thisYear, words: { thisYear }, status },
+      ...{ name, zone, firstDayOfWeek, thisYear, words: { thisYear }, status },
       ...{ catalog: { version: engine.version, events: [], properties: [] }, studies: [], dashboards: [] },
     }
   const studies = dowser()
@@ -51,7 +56,7 @@ export async function loader({ request }: Route.LoaderArgs) {
   const dashboards = dowser()
     .dashboards.list()
     .map(({ id, name }) => ({ id, name }))
-  return { name, zone, thisYear, words, status, catalog, studies, dashboards }
+  return { name, zone, firstDayOfWeek, thisYear, words, status, catalog, studies, dashboards }
 }
 
 export const meta = () => [{ title: 'Dowser' }]

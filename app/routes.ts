@@ -37,6 +37,7 @@ export default [
   route('ask/values', 'routes/ask.values.ts'),
   route('ask/progress', 'routes/ask.progress.ts'),
   route('ask/version', 'routes/ask.version.ts'),
+  route('ask/annotations', 'routes/ask.annotations.ts'),
   route('ask/links', 'routes/ask.links.ts'),
   route('download/data/:file', 'routes/download.data.ts'),
   route('download/plan.csv', 'routes/download.plan.ts', { id: 'plan-csv' }),

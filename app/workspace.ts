@@ -7,6 +7,8 @@ export interface Workspace {
   name: string
   zone: string
   thisYear: number
+  /** 1 = Monday … 7 = Sunday */
+  firstDayOfWeek: number
   /** what sentences need to know */
   words: Words
   status: EngineStatus

@@ -25,7 +25,48 @@ const WEEK = `(time + ${SUMMER} - ${FROM}) // 604800000`
 function trendEqual(result: Result, rows: Row[]): boolean {
   if (result.kind !== 'trend') return false
   const counts = rows.map(({ n }) => Number(n))
-  return JSON.stringify(result.all.values) === JSON.stringify(counts)
+  return JSON.stringify(result.lines[0].all.values) === JSON.stringify(counts)
+}
+
+const HALF_YEAR = { from: '2026-05-23', to: '2026-11-22' }
+const HALF_FROM = Date.UTC(2026, 4, 22, 23)
+// Counted from an earlier day, for whole division cuts towards zero; 23 May is day 142 of the year.
+const DAY = `((time + ${SUMMER} - ${Date.UTC(2026, 0, 1)}) // 86400000 - 142)`
+const THREE = ['Ride completed', 'Ride unlocked', 'App opened']
+
+/** People of three events by day, in the ten largest groups of two breakdowns by the first event, and in the rest. */
+const TWO_BREAKDOWNS = `
+  WITH counted AS (
+    SELECT person, type, ${DAY} AS day, bike, plan FROM events
+    WHERE type IN ('${THREE.join("','")}') AND time >= ${HALF_FROM} AND time < ${UNTIL}
+  ), kept AS (
+    SELECT bike, plan, row_number() OVER (ORDER BY count(DISTINCT person) DESC, bike::VARCHAR, plan::VARCHAR) AS place
+    FROM counted WHERE type = '${THREE[0]}' GROUP BY bike, plan ORDER BY place LIMIT 10
+  )
+  SELECT type::VARCHAR AS type, coalesce(k.place, 0) AS place, day, count(DISTINCT person) AS n
+  FROM counted c LEFT JOIN kept k ON k.bike IS NOT DISTINCT FROM c.bike AND k.plan IS NOT DISTINCT FROM c.plan
+  GROUP BY type, k.place, day`
+
+/** The same numbers, whatever the order of equally large groups: each line's people by day, as a set. */
+function groupsEqual(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'trend') return false
+  const theirs = new Map<string, number[]>()
+  for (const { type, place, day, n } of rows) {
+    const key = `${type} ${place}`
+    if (!theirs.has(key)) theirs.set(key, new Array<number>(result.buckets.length).fill(0))
+    theirs.get(key)![Number(day)] = Number(n)
+  }
+  const ours = result.lines.flatMap((line, index) =>
+    line.groups.filter(({ totalPeople }) => totalPeople > 0).map((row) => `${THREE[index]} ${row.values.join()}`),
+  )
+  const other = [...theirs].map(([key, values]) => `${key.slice(0, key.lastIndexOf(' '))} ${values.join()}`)
+  return JSON.stringify(ours.sort()) === JSON.stringify(other.sort())
+}
+
+function closeTo(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'trend') return false
+  const { values } = result.lines[0].all
+  return rows.length === values.length && rows.every(({ n }, i) => Math.abs(Number(n) - values[i]!) < 1e-6)
 }
 
 /**
@@ -81,6 +122,53 @@ export const comparisons: Comparison[] = [
     },
     sql: `SELECT ${WEEK} AS week, count(*) AS n FROM events
       WHERE type = 'App opened' AND time >= ${FROM} AND time < ${UNTIL} GROUP BY week ORDER BY week`,
+    equal: trendEqual,
+  },
+  {
+    name: 'Trend: people of three events each day, two breakdowns',
+    question: {
+      kind: 'trend',
+      series: THREE.map((name) => ({ ...did(name), measure: 'people' as const })),
+      every: 'day',
+      range: HALF_YEAR,
+      breakdowns: [
+        { by: { of: 'event', name: 'bike_type' }, keep: 10 },
+        { by: { of: 'person', name: 'plan' }, keep: 10 },
+      ],
+      show,
+    },
+    sql: TWO_BREAKDOWNS,
+    equal: groupsEqual,
+  },
+  {
+    name: 'Trend: 90th percentile of minutes each week',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('Ride completed'), measure: '90th percentile', of: { of: 'event', name: 'minutes' } }],
+      every: 'week',
+      range: RANGE,
+      show,
+    },
+    sql: `SELECT ${WEEK} AS week, quantile_cont(minutes, 0.9) AS n FROM events
+      WHERE type = 'Ride completed' AND time >= ${FROM} AND time < ${UNTIL} GROUP BY week ORDER BY week`,
+    equal: closeTo,
+  },
+  {
+    name: 'Trend: people in the last 28 days, each day',
+    question: {
+      kind: 'trend',
+      series: [{ ...did('Ride completed'), measure: 'people in the last days', days: 28 }],
+      every: 'day',
+      range: HALF_YEAR,
+      show,
+    },
+    // Each day that somebody was active counts for that day and the 27 after it.
+    sql: `WITH active AS (
+        SELECT DISTINCT person, ${DAY} AS day FROM events
+        WHERE type = 'Ride completed' AND time >= ${HALF_FROM - 27 * 86_400_000} AND time < ${UNTIL}
+      )
+      SELECT d.day, count(DISTINCT person) AS n FROM range(0, (SELECT max(day) + 1 FROM active)) d(day)
+      JOIN active a ON a.day BETWEEN d.day - 27 AND d.day GROUP BY d.day ORDER BY d.day`,
     equal: trendEqual,
   },
   {

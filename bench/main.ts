@@ -1,5 +1,3 @@
-import { spawn } from 'node:child_process'
-import { once } from 'node:events'
 import { DuckDBInstance, type DuckDBConnection } from '@duckdb/node-api'
 import { existsSync, mkdirSync, readFileSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { availableParallelism, cpus } from 'node:os'
@@ -8,18 +6,18 @@ import { performance } from 'node:perf_hooks'
 import { parseArgs } from 'node:util'
 import Database from 'better-sqlite3'
 import type { Question } from '../core/analyses/registry.js'
-import { DEFAULTS, generate } from '../demo/generate.js'
+import { DEFAULTS } from '../demo/generate.js'
 import { makeDemo } from '../demo/make.js'
-import { trackingPlan } from '../demo/plan.js'
-import { openLoader } from '../server/loader.js'
 import { openDowser, type Dowser } from '../server/index.js'
 import { projectRoot } from '../server/root.js'
 import { readSettings } from '../server/settings.js'
 import { comparisons } from './comparisons.js'
+import { ingestRates } from './ingest.js'
 
 /**
  * npm run bench -- --people N [--scale X]: generates, loads, and times trend and funnel against the same question in SQL
- * of DuckDB, on the same events, with as many threads, in one run; and checks that the answers are equal.
+ * of DuckDB, on the same events, with as many threads, in one run; and checks that the answers are equal. --keep takes
+ * the data of the run before; --ingest measures the taking in of events alone, --quick questions alone, --only some.
  */
 const { values: args } = parseArgs({
   options: {
@@ -27,6 +25,9 @@ const { values: args } = parseArgs({
     scale: { type: 'string', default: '1' },
     threads: { type: 'string', default: String(availableParallelism()) },
     keep: { type: 'boolean', default: false },
+    ingest: { type: 'boolean', default: false },
+    quick: { type: 'boolean', default: false },
+    only: { type: 'string', default: '' },
   },
 })
 const options = { ...DEFAULTS, people: Number(args.people), scale: Number(args.scale) }
@@ -39,6 +40,10 @@ const results: Record<string, unknown> = {
 }
 let asked = 0
 const say = (line: string) => console.log(line)
+if (args.ingest) {
+  await ingestRates(dataDir, threads, say)
+  process.exit()
+}
 const round = (x: number, digits = 1) => Number(x.toFixed(digits))
 
 /** Median of several runs, ms; the first ones warm up. */
@@ -79,7 +84,7 @@ const duck = await (await DuckDBInstance.create(':memory:', { threads: String(th
 await loadDuck(duck)
 
 const rows: Record<string, unknown>[] = []
-for (const { name, question, sql, equal } of comparisons) {
+for (const { name, question, sql, equal } of comparisons.filter((each) => each.name.includes(args.only))) {
   const [mine, theirs] = [await ask(dowser, question), (await duck.runAndReadAll(sql)).getRowObjectsJson()]
   const same = equal(mine, theirs as Record<string, string | number | null>[])
   const ours = await time(() => uncached(dowser, question))
@@ -90,10 +95,11 @@ for (const { name, question, sql, equal } of comparisons) {
   )
 }
 results.questions = rows
-results.made = await madeCosts()
+if (!args.quick) results.made = await madeCosts()
 await dowser.close()
-results.ingest = await ingestRate()
+if (!args.quick) results.ingest = await ingestRates(dataDir, threads, say)
 
+if (args.quick) process.exit(rows.some((row) => row.equal === false) ? 1 : 0)
 const target = path.join(projectRoot, 'bench/results.json')
 const all = existsSync(target) ? (JSON.parse(readFileSync(target, 'utf8')) as Record<string, unknown>[]) : []
 const others = all.filter((entry) => entry.people !== options.people)
@@ -171,19 +177,22 @@ async function uncached(door: Dowser, question: Question) {
 /** The same events in one table of DuckDB, sorted by person and time as our store is. */
 async function loadDuck(connection: DuckDBConnection): Promise<void> {
   const start = performance.now()
-  const csv = path.join(dataDir, 'events.csv')
+  const csv = path.join(dataDir, 'events-2.csv')
   if (!existsSync(csv)) {
     const db = new Database(file, { readonly: true })
     const { openSync, writeSync, closeSync } = await import('node:fs')
     const handle = openSync(csv, 'w')
-    let block = 'person,type,time,seq\n'
+    let block = 'person,type,time,seq,bike,plan,minutes\n'
     for (const row of db
       .prepare(
-        `SELECT i.person, t.name, e.time_ms, e.seq FROM events e JOIN person_ids i ON i.id = IFNULL(e.known, e.anonymous)
-         JOIN event_types t ON t.id = e.type`,
+        `SELECT i.person, t.name, e.time_ms, e.seq, e.properties->>'bike_type',
+           (SELECT value->>'$' FROM profile_values v WHERE v.person = i.person
+              AND v.property = (SELECT id FROM properties WHERE scope = 'person' AND name = 'plan')),
+           CASE WHEN json_type(e.properties, '$.minutes') IN ('integer', 'real') THEN e.properties->>'minutes' END
+         FROM events e JOIN person_ids i ON i.id = IFNULL(e.known, e.anonymous) JOIN event_types t ON t.id = e.type`,
       )
       .raw()
-      .iterate() as Iterable<[number, string, number, number]>) {
+      .iterate() as Iterable<(number | string | null)[]>) {
       block += `${row.join(',')}\n`
       if (block.length > 1_000_000) {
         writeSync(handle, block)
@@ -196,123 +205,14 @@ async function loadDuck(connection: DuckDBConnection): Promise<void> {
   }
   await connection.run('SET preserve_insertion_order = true')
   await connection.run(`CREATE TYPE event_type AS ENUM (SELECT DISTINCT type FROM read_csv('${csv}'))`)
+  for (const name of ['bike', 'plan'])
+    await connection.run(
+      `CREATE TYPE ${name}_name AS ENUM (SELECT DISTINCT ${name} FROM read_csv('${csv}') WHERE ${name} IS NOT NULL)`,
+    )
   await connection.run(
-    `CREATE TABLE events AS SELECT person::INTEGER AS person, type::event_type AS type, time::BIGINT AS time, seq::BIGINT AS seq
+    `CREATE TABLE events AS SELECT person::INTEGER AS person, type::event_type AS type, time::BIGINT AS time, seq::BIGINT AS seq,
+       bike::bike_name AS bike, plan::plan_name AS plan, minutes::DOUBLE AS minutes
      FROM read_csv('${csv}') ORDER BY person, time, seq`,
   )
   say(`DuckDB loaded in ${((performance.now() - start) / 1000).toFixed(1)} s`)
-}
-
-/**
- * Events a second over HTTP, in batches of 500 by one client, with the tracking plan checked and while a funnel is asked
- * in a loop, against bare inserts into the same tables; and how long it takes until studies count them.
- */
-async function ingestRate(): Promise<Record<string, number>> {
-  const folder = path.join(dataDir, 'ingest')
-  rmSync(folder, { recursive: true, force: true })
-  const loader = openLoader(folder, Date.now())
-  loader.plan.save(trackingPlan(() => ''))
-  loader.settings.set({ zone: 'Europe/Lisbon' })
-  const write = loader.keys.create('bench', 'write', Date.now())
-  const read = loader.keys.create('bench', 'read', Date.now())
-  loader.close()
-  const port = 4890
-  const base = `http://127.0.0.1:${port}`
-  // The built server, in a process of its own, as people run it.
-  const server = spawn(process.execPath, ['server.js'], {
-    cwd: projectRoot,
-    stdio: ['ignore', 'ignore', 'inherit'],
-    env: {
-      ...process.env,
-      ...{ NODE_ENV: 'production', DOWSER_DATA: folder, DOWSER_PORT: String(port), DOWSER_LOG: 'error' },
-      DOWSER_THREADS: String(threads),
-    },
-  })
-  const post = async (place: string, key: string, body: string | Uint8Array<ArrayBuffer>) => {
-    const headers = { authorization: `Bearer ${key}`, 'content-type': 'application/json' }
-    const response = await fetch(`${base}/api/v1/${place}`, { method: 'POST', body, headers })
-    if (!response.ok) throw new Error(await response.text())
-    await response.arrayBuffer()
-  }
-  const send = (body: Uint8Array<ArrayBuffer>) => post('events', write, body)
-  const health = async () =>
-    (await fetch(`${base}/healthz`)
-      .then((response) => response.json())
-      .catch(() => ({ ready: false, events: 0 }))) as { ready: boolean; events: number }
-  const warm = 20
-  const total = 100_000
-  const [{ events: made }] = generate({ ...DEFAULTS, people: 6000, seed: 99 })
-  const events = made.filter(({ time }) => time < Date.now())
-  const batches = Array.from(
-    { length: warm + total / 500 },
-    (_, b) => new Uint8Array(Buffer.from(JSON.stringify(events.slice(b * 500, b * 500 + 500)))),
-  )
-  while (!(await health()).ready) await new Promise((resolve) => setTimeout(resolve, 50))
-  // The first batches wait for the thread to start, and for its code to be compiled.
-  for (const body of batches.splice(0, warm)) await send(body)
-  const funnel = comparisons.find(({ question }) => question.kind === 'funnel')!.question
-  let going = true
-  let asked = 0
-  const loop = (async () => {
-    // A field that no plan reads would be refused here: another width of the window makes it a new question.
-    while (going)
-      await post('query', read, JSON.stringify({ ...funnel, window: { count: 1 + (asked++ % 900), unit: 'hour' } }))
-  })()
-  const start = performance.now()
-  // First one request after the other; then one client with four on their way, so that none waits for the network.
-  const half = batches.splice(0, batches.length / 2)
-  for (const body of half) await send(body)
-  const oneByOne = total / 2 / ((performance.now() - start) / 1000)
-  const startMany = performance.now()
-  const lanes = Array.from({ length: 4 }, async () => {
-    for (let body = batches.shift(); body; body = batches.shift()) await send(body)
-  })
-  await Promise.all(lanes)
-  const ours = total / 2 / ((performance.now() - startMany) / 1000)
-  going = false
-  await loop
-  const goal = warm * 500 + total
-  const seen = performance.now()
-  while ((await health()).events < goal && performance.now() - seen < 10_000)
-    await new Promise((resolve) => setTimeout(resolve, 20))
-  const visible = performance.now() - seen
-  server.kill('SIGTERM')
-  await once(server, 'exit')
-
-  const copy = path.join(folder, 'bare.db')
-  rmSync(copy, { force: true })
-  const source = new Database(path.join(folder, 'workspaces/main.db'), { readonly: true })
-  const schema = source
-    .prepare<[], { sql: string }>(`SELECT sql FROM sqlite_master WHERE sql IS NOT NULL AND name NOT LIKE 'sqlite_%'`)
-    .all()
-  source.close()
-  const bare = new Database(copy)
-  bare.pragma('journal_mode = WAL')
-  bare.pragma('synchronous = FULL')
-  bare.pragma('foreign_keys = ON')
-  bare.pragma('cache_size = -65536')
-  for (const { sql } of schema) bare.exec(sql)
-  bare.exec(`INSERT INTO people (id, changed) VALUES (1, 1); INSERT INTO person_ids VALUES (1, 'known', 'a', 1);
-    INSERT INTO event_types (id, name) VALUES (1, 'a')`)
-  const insert = bare.prepare('INSERT INTO events VALUES (NULL, ?, 1, NULL, 1, ?, NULL, ?, 1)')
-  const startBare = performance.now()
-  for (let b = 0; b < total / 500; b++)
-    bare.transaction(() => {
-      for (const event of events.slice(b * 500, b * 500 + 500))
-        insert.run(event.id, event.time, JSON.stringify(event.properties))
-    })()
-  const rate = total / ((performance.now() - startBare) / 1000)
-  bare.close()
-  rmSync(folder, { recursive: true })
-  say(
-    `Ingest over HTTP, plan checked, ${asked} funnels asked meanwhile: ${Math.round(ours).toLocaleString('en-GB')} events a second (one by one ${Math.round(oneByOne).toLocaleString('en-GB')}), bare inserts ${Math.round(rate).toLocaleString('en-GB')}: ${(ours / rate).toFixed(2)}; counted ${Math.round(visible)} ms after the last`,
-  )
-  const [eventsPerSecond, barePerSecond] = [Math.round(ours), Math.round(rate)]
-  return {
-    eventsPerSecond,
-    oneByOnePerSecond: Math.round(oneByOne),
-    barePerSecond,
-    share: round(ours / rate, 2),
-    visibleMs: Math.round(visible),
-  }
 }

@@ -75,13 +75,13 @@ describe('planted truths', () => {
       })
     const june = { from: '2026-06-01', to: '2026-06-28' }
     const byDay = async (kind: string) => {
-      const { values } = (await rides(kind, june, 'day')).all
+      const { values } = (await rides(kind, june, 'day')).lines[0].all
       const weekend = values.filter((_, i) => i % 7 >= 5)
       return mean(weekend) / mean(values.filter((_, i) => i % 7 < 5))
     }
     expect(await byDay('commuter')).toBeLessThan(0.4)
     expect(await byDay('leisure')).toBeGreaterThan(2)
-    const { values } = (await rides('visitor', { from: '2026-02-01', to: '2026-10-31' }, 'month')).all
+    const { values } = (await rides('visitor', { from: '2026-02-01', to: '2026-10-31' }, 'month')).lines[0].all
     expect(Math.max(...values.map(Number))).toBe(Math.max(Number(values[4]), Number(values[5]), Number(values[6])))
   })
 
@@ -93,7 +93,7 @@ describe('planted truths', () => {
       range: { from: '2026-09-14', to: '2026-11-15' },
       show,
     })
-    const { values } = weekly.all
+    const { values } = weekly.lines[0].all
     const fall = 1 - mean(values.slice(4, 9)) / mean(values.slice(0, 3))
     expect(fall).toBeGreaterThan(0.25)
     expect(fall).toBeLessThan(0.5)
@@ -124,8 +124,18 @@ describe('planted truths', () => {
       breakdowns: [{ by: { of: 'event', name: 'app_version' }, keep: 10 }],
       show,
     })
-    expect(refused.groups.map(({ key }) => key)).toEqual([{ value: '5.3.0' }])
-    expect(refused.all.values.map((n) => n! > 0)).toEqual([false, false, false, true, true, true, true, false, false])
+    expect(refused.lines[0].groups.map(({ key }) => key)).toEqual([{ value: '5.3.0' }])
+    expect(refused.lines[0].all.values.map((n) => n! > 0)).toEqual([
+      false,
+      false,
+      false,
+      true,
+      true,
+      true,
+      true,
+      false,
+      false,
+    ])
     const funnel = (range: { from: string; to: string }) =>
       ask<FunnelResult>({
         kind: 'funnel',

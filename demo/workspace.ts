@@ -270,6 +270,15 @@ const CARD_NOTE = {
   ],
 }
 
+/** What happened, for the charts to show: day, text, tag. */
+const ANNOTATIONS: readonly [string, string, string][] = [
+  ['2026-06-01', 'First ride free: experiment starts', 'experiment'],
+  ['2026-07-12', 'First ride free: experiment ends', 'experiment'],
+  ['2026-09-21', 'App 5.3.0 on Android', 'release'],
+  ['2026-10-08', 'Day pass price up', 'price'],
+  ['2026-10-19', 'App 5.3.2 mends the card form', 'release'],
+]
+
 /** Writes names, descriptions, studies and dashboards; the data itself comes through `sendEvents`. */
 export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): void {
   loader.settings.set({ name: 'Saltmarsh Bikes', zone: 'Europe/Lisbon', firstDayOfWeek: 1, now: 'last event' })
@@ -277,6 +286,7 @@ export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): v
   loader.plan.save(trackingPlan((event) => EVENTS[event].description))
   loader.mending.saveCombined(PASS_PAID, nowMs)
   for (const derived of DERIVED) loader.mending.saveDerived(derived, nowMs)
+  ANNOTATIONS.forEach(([day, text, tag]) => loader.annotations.save({ day, text, tags: [tag], study: null }, nowMs))
   STUDIES.forEach((study, index) => loader.studies.create(study, nowMs - index * 1000))
   const { dashboards } = loader
   const review = dashboards.create(

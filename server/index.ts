@@ -18,6 +18,7 @@ import { planCsv, readPlanFile } from './planFiles.js'
 import { simulator } from './simulator.js'
 import type { AsideChoice } from './store/setAside.js'
 import { setAsideStore } from './store/setAside.js'
+import { annotationStore } from './store/annotations.js'
 import { catalogStore } from './store/catalog.js'
 import { eventStore, type LiveFilter, type StoredEvent } from './store/events.js'
 import { mendingStore } from './store/mending.js'
@@ -66,6 +67,7 @@ export function openDowser(settings: Settings) {
     links: linkStore(db),
     keys: keyStore(db),
     imports: importStore(db),
+    annotations: annotationStore(db),
   }
   const people = peopleStore(db)
   const catalog = catalogStore(db)
@@ -208,9 +210,9 @@ export function openDowser(settings: Settings) {
     told,
     /** What sentences need to know at a moment: the year, and what events and properties are called. */
     wordsAt(ms: number): Words {
-      const { zone } = stores.settings.get()
+      const { zone, currency } = stores.settings.get()
       const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(ms))
-      return { thisYear, labels: catalog.labels() }
+      return { thisYear, labels: catalog.labels(), currency, annotations: stores.annotations.list() }
     },
     usesOfEvent: (name: string) => usesOfEvent(name, definitions()),
     usesOfProperty: (ref: { of: 'event' | 'person'; name: string }) => usesOfProperty(ref, definitions()),

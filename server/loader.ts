@@ -2,6 +2,7 @@ import { doorway } from './ingest/doorway.js'
 import { readPerson } from './ingest/event.js'
 import { eventWriter } from './ingest/writer.js'
 import { keyStore, linkStore } from './store/access.js'
+import { annotationStore } from './store/annotations.js'
 import { catalogStore } from './store/catalog.js'
 import { dashboardStore } from './store/dashboards.js'
 import { openDatabase } from './store/database.js'
@@ -27,6 +28,7 @@ export function openLoader(dataDir: string, nowMs: number) {
     dashboards: dashboardStore(db),
     links: linkStore(db),
     keys: keyStore(db),
+    annotations: annotationStore(db),
     catalog: catalogStore(db),
     plan: planStore(db),
     mending: mendingStore(db),

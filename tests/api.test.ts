@@ -133,7 +133,7 @@ describe('sending', () => {
     }
     await until(async () => {
       const { status, body } = await ask(visits)
-      return status === 200 && (body as unknown as { result: TrendResult }).result.all.total === 1
+      return status === 200 && (body as unknown as { result: TrendResult }).result.lines[0]!.all.total === 1
     })
   })
 
@@ -180,7 +180,7 @@ describe('asking', () => {
         },
       ],
     })
-    expect(body).toMatchObject({ asOf: expect.any(String) as string, result: { all: { total: 2 } } })
+    expect(body).toMatchObject({ asOf: expect.any(String) as string, result: { lines: [{ all: { total: 2 } }] } })
   })
 
   test.each<[string, object, RegExp]>([
@@ -216,7 +216,7 @@ describe('asking', () => {
     }
     const { body } = await ask({ ...both, range: { from: '2026-10-05', to: '2026-10-05' } })
     // Only Ada rode on the 6th (hour 30); on the 5th she rode once.
-    expect((body as unknown as { result: TrendResult }).result.all.total).toBe(1)
+    expect((body as unknown as { result: TrendResult }).result.lines[0]!.all.total).toBe(1)
   })
 
   test('a query that is withdrawn is answered with that, and the next one works', async () => {

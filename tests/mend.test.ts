@@ -78,12 +78,15 @@ const question = (event: string, more: Partial<TrendQuestion> = {}): TrendQuesti
 })
 async function events(event: string): Promise<number | string> {
   const { result, faults } = await dowser.run(question(event))
-  return result ? Number((result as TrendResult).all.total) : faults[0]!.code
+  return result ? Number((result as TrendResult).lines[0].all.total) : faults[0]!.code
 }
 async function groups(event: string, name: string, of: 'event' | 'person' = 'event') {
   const { result } = await dowser.run(question(event, { breakdowns: [{ by: { of, name }, keep: 10 }] }))
   return Object.fromEntries(
-    (result as TrendResult).groups.map(({ key, total }) => [key && 'value' in key ? String(key.value) : 'rest', total]),
+    (result as TrendResult).lines[0].groups.map(({ key, total }) => [
+      key && 'value' in key ? String(key.value) : 'rest',
+      total,
+    ]),
   )
 }
 

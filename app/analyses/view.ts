@@ -1,5 +1,6 @@
 import type { Words } from '../../core/words/words.js'
 import type { ComponentType } from 'react'
+import type { AnnotationDraft } from '../study/AnnotationDialog.js'
 import type { Mark } from '../../core/questions/parts.js'
 
 export interface BodyProps<Question, Result> {
@@ -11,11 +12,15 @@ export interface BodyProps<Question, Result> {
   selected: readonly Mark[]
   /** left out: people cannot be read from it */
   onSelect?: (mark: Mark, add: boolean) => void
+  /** opens a dated note, new or old; left out: notes are only read */
+  onAnnotate?: (draft: AnnotationDraft) => void
 }
 
-export interface EditorProps<Question> {
+export interface EditorProps<Question, Result = unknown> {
   token: string
   question: Question
+  /** of the question as it was last answered */
+  result: Result | null
   edit: (question: Question, how?: 'choose' | 'type') => void
   close: () => void
 }
@@ -25,7 +30,7 @@ export interface AnalysisView<Question, Result> {
   name: string
   Body: ComponentType<BodyProps<Question, Result>>
   Numbers: ComponentType<BodyProps<Question, Result>>
-  Editor: ComponentType<EditorProps<Question>>
+  Editor: ComponentType<EditorProps<Question, Result>>
   /** what is not yet part of the question */
   additions(question: Question): { token: string; label: string }[]
 }

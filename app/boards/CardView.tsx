@@ -1,26 +1,24 @@
-import type { Words } from '../../core/words/words.js'
+import { wordsFor, type Words } from '../../core/words/words.js'
+import { useMemo } from 'react'
 import { Link } from 'react-router'
 import type { Mark } from '../../core/questions/parts.js'
-import { funnelCaption } from '../../core/analyses/funnel/sentence.js'
 import { studyAddress } from '../address.js'
 import { viewOf } from '../analyses/registry.js'
-import { sentenceOf } from '../study/study.js'
+import { captionOf } from '../study/study.js'
 import type { CardData } from './board.server.js'
 import { NoteText } from './note.js'
 
 const NONE: readonly Mark[] = []
 
 /** A card as it is read: a note, or a study headed by its question. */
-export function CardView({ card, words, linked }: { card: CardData; words: Words; linked: boolean }) {
+export function CardView({ card, words: all, linked }: { card: CardData; words: Words; linked: boolean }) {
+  const id = card.study?.id ?? null
+  // The chart is drawn anew when its words are: they must stay the same object.
+  const words = useMemo(() => wordsFor(all, id), [all, id])
   if (!card.study) return <NoteText note={card.note} />
   const { study } = card
   const { Body } = viewOf(study.question.kind)
-  const caption =
-    study.question.kind === 'funnel'
-      ? funnelCaption(study.question, words)
-      : sentenceOf(study.question, words)
-          .map(({ text }) => text)
-          .join('')
+  const caption = captionOf(study.question, words)
   return (
     <>
       <h2 className="card-head" title={study.name}>

@@ -1,3 +1,4 @@
+import { wordsFor } from '../../core/words/words.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
 import { boardWide } from '../../core/analyses/boardWide.js'
 import { faultWords } from '../../core/questions/faults.js'
@@ -51,7 +52,7 @@ export async function readBoard(
           name: study.name,
           question,
           result,
-          reading: result && analysisOf(question.kind).findings(result, question, words),
+          reading: result && analysisOf(question.kind).findings(result, question, wordsFor(words, study.id)),
           problem: !reply ? 'The events are being read …' : reply.faults.map(faultWords).join(' ') || null,
         },
       }

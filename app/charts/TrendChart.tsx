@@ -1,14 +1,18 @@
 import type { Words } from '../../core/words/words.js'
 import { Chart } from 'chart.js'
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
 import type { Mark } from '../../core/questions/parts.js'
+import { compareWords } from '../../core/analyses/trend/sentence.js'
 import { seriesColour } from '../palette.js'
+import type { AnnotationDraft } from '../study/AnnotationDialog.js'
 import { usePalette } from '../usePalette.js'
 import './register.js'
-import { showsEndLabels, trendConfig } from './trendConfig.js'
-import { bucketLabel, chartSeries, formatValue } from './trendSeries.js'
+import { annotationsIn } from '../../core/analyses/trend/annotations.js'
+import { newNote, NoteList } from './NoteList.js'
+import { datasetsOf, isBars as isBarForm, isPale, showsEndLabels, trendConfig } from './trendConfig.js'
+import { bucketLabel, formatValue, markOf } from './trendSeries.js'
 import { arrowMove } from '../ui/arrows.js'
 
 interface TrendChartProps {
@@ -18,20 +22,41 @@ interface TrendChartProps {
   selected?: readonly Mark[]
   /** left out: the chart is only read */
   onSelect?: (mark: Mark, add: boolean) => void
+  /** a run of buckets was drawn over, both included; left out: the time cannot be changed */
+  onZoom?: (first: number, last: number) => void
+  /** opens a dated note, new or old; left out: notes are only read */
+  onAnnotate?: (draft: AnnotationDraft) => void
 }
 
+/** Dragging less than this is a press. */
+const LEAST_DRAG = 10
+
 /** Lines, areas or bars on a canvas. Arrows move from point to point, Enter selects, and each point is read out. */
-export default function TrendChart({ result, question, words, selected = [], onSelect }: TrendChartProps) {
+export default function TrendChart({
+  result,
+  question,
+  words,
+  selected = [],
+  onSelect,
+  onZoom,
+  onAnnotate,
+}: TrendChartProps) {
   const palette = usePalette()
   const canvas = useRef<HTMLCanvasElement>(null)
   const box = useRef<HTMLDivElement>(null)
   const chart = useRef<Chart<'line' | 'bar', (number | null)[], string>>(null)
   const [width, setWidth] = useState(900)
-  const [at, setAt] = useState<{ series: number; bucket: number } | null>(null)
-  const series = useMemo(() => chartSeries(result, question, words), [result, question, words])
-  const input = { result, question, palette, words, width, selected }
-  const latest = useRef({ onSelect, series, result })
-  latest.current = { onSelect, series, result }
+  const [at, setAt] = useState<{ set: number; bucket: number } | null>(null)
+  const [drag, setDrag] = useState<{ from: number; to: number } | null>(null)
+  const dragged = useRef(false)
+  const narrow = width < 520
+  const input = useMemo(
+    () => ({ result, question, palette, words, width: narrow ? 400 : 900, selected }),
+    [result, question, palette, words, narrow, selected],
+  )
+  const sets = useMemo(() => datasetsOf(input), [input])
+  const latest = useRef({ onSelect, sets, result })
+  latest.current = { onSelect, sets, result }
 
   useEffect(() => {
     const observer = new ResizeObserver(([entry]) => setWidth(Math.round(entry.contentRect.width)))
@@ -39,38 +64,36 @@ export default function TrendChart({ result, question, words, selected = [], onS
     return () => observer.disconnect()
   }, [])
 
-  const narrow = width < 520
   useEffect(() => {
-    const config = trendConfig({ result, question, palette, words, width: narrow ? 400 : 900, selected })
+    const config = trendConfig(input)
     const made = new Chart(canvas.current!, {
       ...config,
       options: {
         ...config.options,
         onClick(event, _elements, self) {
+          if (dragged.current) return
           const [hit] = self.getElementsAtEventForMode(
             event as never,
             'nearest',
             { intersect: false, axis: 'xy' },
             false,
           )
-          const { onSelect: select, series: rows, result: shown } = latest.current
+          const { onSelect: select, sets: rows, result: shown } = latest.current
           if (!hit || !select) return
           const native = event.native as MouseEvent
-          select(
-            markOf(rows[hit.datasetIndex].key, shown.buckets[hit.index].key),
-            native.shiftKey || native.ctrlKey || native.metaKey,
-          )
+          const mark = markAt(rows[hit.datasetIndex], hit.index, shown)
+          if (mark) select(mark, native.shiftKey || native.ctrlKey || native.metaKey)
         },
       },
     })
     chart.current = made
     return () => made.destroy()
-  }, [result, question, palette, words, narrow, selected])
+  }, [input])
 
   useEffect(() => {
     const made = chart.current
-    if (!made || !at) return
-    const point = { datasetIndex: at.series, index: at.bucket }
+    if (!made || !at || !made.data.datasets[at.set]) return
+    const point = { datasetIndex: at.set, index: at.bucket }
     made.setActiveElements([point])
     made.tooltip?.setActiveElements([point], { x: 0, y: 0 })
     made.update('none')
@@ -78,51 +101,112 @@ export default function TrendChart({ result, question, words, selected = [], onS
 
   const onKey = (event: KeyboardEvent) => {
     const move = arrowMove(event.key)
-    const here = at ?? { series: 0, bucket: result.buckets.length - 1 }
+    const here = at ?? { set: 0, bucket: result.buckets.length - 1 }
     if (move) {
       event.preventDefault()
       setAt({
-        series: Math.min(series.length - 1, Math.max(0, here.series + move[0])),
+        set: Math.min(sets.length - 1, Math.max(0, here.set + move[0])),
         bucket: Math.min(result.buckets.length - 1, Math.max(0, here.bucket + (at ? move[1] : 0))),
       })
-    } else if (event.key === 'Enter' && at && onSelect) {
+    } else if (event.key === 'a' && onAnnotate && !event.ctrlKey && !event.metaKey) {
       event.preventDefault()
-      onSelect(markOf(series[at.series].key, result.buckets[at.bucket].key), event.shiftKey || event.ctrlKey)
+      onAnnotate(newNote(result.buckets[at?.bucket ?? result.buckets.length - 1].key))
+    } else if (event.key === 'Enter' && at && sets[at.set] && onSelect) {
+      event.preventDefault()
+      const mark = markAt(sets[at.set], at.bucket, result)
+      if (mark) onSelect(mark, event.shiftKey || event.ctrlKey)
     }
   }
+  const place = (event: PointerEvent) => event.clientX - canvas.current!.getBoundingClientRect().left
+  const onDown = (event: PointerEvent) => {
+    dragged.current = false
+    if (onZoom && event.button === 0 && event.pointerType === 'mouse' && !event.shiftKey && !event.ctrlKey)
+      setDrag({ from: place(event), to: place(event) })
+  }
+  const onMove = (event: PointerEvent) => {
+    if (drag) setDrag({ ...drag, to: place(event) })
+  }
+  const onUp = () => {
+    const made = chart.current
+    setDrag(null)
+    if (!drag || !made || !onZoom || Math.abs(drag.to - drag.from) < LEAST_DRAG) return
+    dragged.current = true
+    const [first, last] = [Math.min(drag.from, drag.to), Math.max(drag.from, drag.to)].map((x) =>
+      Math.min(result.buckets.length - 1, Math.max(0, Math.round(made.scales.x.getValueForPixel(x) ?? 0))),
+    )
+    onZoom(first, last)
+  }
+  const here = at && sets[at.set]
+  const bucket = at && result.buckets[at.bucket]
   const said =
-    at && series[at.series] && result.buckets[at.bucket]
-      ? `${series[at.series].label}, ${bucketLabel(result.buckets[at.bucket].key, question.every, words)}: ${formatValue(series[at.series].values[at.bucket], question)}`
+    here && bucket
+      ? `${here.line.label}${here.before ? ', before' : ''}, ${bucketLabel(bucket.key, question.every, words)}: ${formatValue((here.before ? here.line.before!.values : here.line.values)[at.bucket] ?? null, here.line, words)}`
       : ''
-  const legend = series.length > 1 && !showsEndLabels({ ...input, width: narrow ? 400 : 900 })
+  const notes = annotationsIn(result.buckets, words.annotations, question.show.notes)
+  const lines = sets.filter(({ before }) => !before)
+  const shownLines = lines.map(({ line }) => line)
+  const named =
+    isBarForm(question) || question.show.form === 'stacked'
+      ? lines
+      : lines.filter(({ line }) => !isPale(line, shownLines))
+  const legend = lines.length > 1 && !showsEndLabels(input)
+  const beside = sets.some(({ before }) => before) && question.compare
   return (
     <div className="chart-box" ref={box}>
-      {legend && (
+      {(legend || beside) && (
         <ul className="legend">
-          {series.map(({ label, rest }, i) => (
-            <li key={label}>
-              <i style={{ background: seriesColour(palette, i, rest) }} />
-              {label}
+          {(legend ? named : []).map(({ line }) => (
+            <li key={line.id}>
+              <i style={{ background: seriesColour(palette, line.place, line.rest) }} />
+              {line.label}
             </li>
           ))}
+          {legend && named.length < lines.length && (
+            <li className="beside">
+              <i />
+              {lines.length - named.length} more, drawn pale: the table has them
+            </li>
+          )}
+          {beside && (
+            <li className="beside">
+              <i />
+              thin: {compareWords(beside, words)}
+            </li>
+          )}
         </ul>
       )}
       <div
         className="chart-canvas"
         role="group"
-        aria-label="Chart. Arrow keys move from point to point, Enter selects the people counted there."
+        aria-label={`Chart. Arrow keys move from point to point, Enter selects the people counted there.${onAnnotate ? ' A writes a note.' : ''}`}
         tabIndex={0}
         onKeyDown={onKey}
+        onPointerDown={onDown}
+        onPointerMove={onMove}
+        onPointerUp={onUp}
+        onPointerLeave={() => setDrag(null)}
       >
         <canvas ref={canvas} aria-hidden="true" />
+        {drag && Math.abs(drag.to - drag.from) >= LEAST_DRAG && (
+          <div
+            className="chart-drag"
+            style={{ left: Math.min(drag.from, drag.to), width: Math.abs(drag.to - drag.from) }}
+          />
+        )}
         <span className="sr-only" aria-live="polite">
           {said}
         </span>
       </div>
+      {onAnnotate && <NoteList placed={notes} buckets={result.buckets} words={words} onAnnotate={onAnnotate} />}
     </div>
   )
 }
 
-function markOf(group: Mark['group'] | null, bucket: string): Mark {
-  return { kind: 'point', bucket, ...(group ? { group } : {}) }
+function markAt(
+  { line, before }: ReturnType<typeof datasetsOf>[number],
+  index: number,
+  result: TrendResult,
+): Mark | null {
+  const bucket = (before ? result.beforeBuckets : result.buckets)?.[index]
+  return bucket ? markOf(line, bucket.key, before) : null
 }

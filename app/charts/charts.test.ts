@@ -19,8 +19,19 @@ const result: TrendResult = {
     { key: '2026-11-09', start: 0, end: 1, open: false, cut: false },
     { key: '2026-11-16', start: 1, end: 2, open: true, cut: false },
   ],
-  groups: [row({ value: 'Annual' }, [30, 10]), row({ rest: true }, [10, null])],
-  all: row(null, [40, 20]),
+  beforeBuckets: null,
+  lines: [
+    {
+      of: { series: 0 },
+      name: 'a',
+      unit: 'people',
+      hidden: false,
+      groups: [row({ value: 'Annual' }, [30, 10]), row({ rest: true }, [10, null])],
+      all: row(null, [40, 20]),
+      before: null,
+    },
+  ],
+  keys: [{ value: 'Annual' }, { rest: true }],
   rest: 3,
   overlap: false,
 }
@@ -63,6 +74,23 @@ describe('the chart of a trend', () => {
     for (const form of ['stacked', 'bars'] as const)
       expect(config({ form, as: 'number' }).options!.scales!.y).toMatchObject({ stacked: true, beginAtZero: true })
   })
+})
+
+test('of more lines than can be told apart the first have their colours, the others are pale', () => {
+  const [line] = result.lines
+  const groups = Array.from({ length: 20 }, (_, i) => row({ value: `g${i}` }, [20 - i, i]))
+  const many = { ...result, lines: [{ ...line, groups }], keys: groups.map(({ key }) => key!) }
+  const { datasets } = trendConfig({
+    result: many,
+    question: { ...question, show: { form: 'lines', as: 'number' } },
+    palette: light,
+    words: { thisYear: 2026 },
+    width: 900,
+    selected: [],
+  }).data
+  const colours = datasets.map(({ borderColor }) => String(borderColor).slice(0, 7))
+  expect(colours.slice(0, 7)).toEqual(light.series.slice(0, 7))
+  expect(new Set(colours.slice(7))).toEqual(new Set([light.faint]))
 })
 
 test('labels at the ends of lines are moved apart, kept in order and inside the chart', () => {

@@ -62,3 +62,54 @@ export function spread<T extends { y: number }>(labels: readonly T[], top: numbe
     sorted[i].y = Math.min(sorted[i].y, i === sorted.length - 1 ? bottom : sorted[i + 1].y - LINE)
   return sorted
 }
+
+export interface NoteRule {
+  /** index of its bucket */
+  bucket: number
+  text: string
+}
+
+const NOTE_FONT = '500 11.5px "Hanken Grotesk Variable", sans-serif'
+const NOTE_ROWS = 3
+
+/**
+ * Draws each dated note as a dotted rule with its text at the top, on the next row where it would touch the one before.
+ * @param worded whether there is room for the texts
+ */
+export function noteRules(notes: readonly NoteRule[], worded: boolean, colour: string, ground: string): Plugin {
+  return {
+    id: 'noteRules',
+    afterDatasetsDraw({ ctx, chartArea, scales }) {
+      ctx.save()
+      ctx.strokeStyle = colour
+      ctx.lineWidth = 1.2
+      ctx.setLineDash([2, 3])
+      const xs = notes.map(({ bucket }) => scales.x.getPixelForValue(bucket))
+      for (const x of xs) {
+        ctx.beginPath()
+        ctx.moveTo(x, chartArea.top)
+        ctx.lineTo(x, chartArea.bottom)
+        ctx.stroke()
+      }
+      const ends = new Array<number>(NOTE_ROWS).fill(-Infinity)
+      ctx.font = NOTE_FONT
+      ctx.textBaseline = 'top'
+      notes.forEach(({ text }, index) => {
+        const x = xs[index]
+        const width = ctx.measureText(text).width
+        const left = x + 5 + width > chartArea.right ? x - 5 - width : x + 5
+        const row = ends.findIndex((end) => left > end + 8)
+        // Without room its text is left to the tooltip, and to the list below the chart.
+        if (!worded || row < 0 || left < chartArea.left) return
+        ends[row] = left + width
+        ctx.fillStyle = ground
+        ctx.globalAlpha = 0.85
+        ctx.fillRect(left - 2, chartArea.top + row * 15, width + 4, 14)
+        ctx.globalAlpha = 1
+        ctx.fillStyle = colour
+        ctx.fillText(text, left, chartArea.top + row * 15 + 1)
+      })
+      ctx.restore()
+    },
+  }
+}

@@ -1,25 +1,31 @@
 import {
   BarController,
+  ArcElement,
   BarElement,
   CategoryScale,
   Chart,
+  DoughnutController,
   Filler,
   LinearScale,
   LineController,
   LineElement,
+  LogarithmicScale,
   PointElement,
   Tooltip,
 } from 'chart.js'
 import { SANS } from '../theme.js'
 
 Chart.register(
+  ArcElement,
   BarController,
   BarElement,
   CategoryScale,
+  DoughnutController,
   Filler,
   LinearScale,
   LineController,
   LineElement,
+  LogarithmicScale,
   PointElement,
   Tooltip,
 )

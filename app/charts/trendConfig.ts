@@ -1,18 +1,23 @@
-import type { Words } from '../../core/words/words.js'
 import type { ChartConfiguration, ChartDataset } from 'chart.js'
-import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
+import type { TrendQuestion } from '../../core/analyses/trend/question.js'
+import { annotationsIn } from '../../core/analyses/trend/annotations.js'
+import { MEASURES } from '../../core/analyses/trend/measures.js'
+import { unusualIn } from '../../core/analyses/trend/unusual.js'
+import { readingOf } from '../../core/analyses/trend/shown.js'
 import { groupId, type Mark } from '../../core/questions/parts.js'
+import { formatDay } from '../../core/words/format.js'
+import type { Words } from '../../core/words/words.js'
 import { seriesColour, type Palette } from '../palette.js'
-import { endLabels, LABEL_FONT, openGround } from './plugins.js'
-import { bucketLabel, canShare, chartSeries, formatValue, type ChartSeries } from './trendSeries.js'
+import { endLabels, LABEL_FONT, noteRules, openGround } from './plugins.js'
+import { bucketLabel, chartLines, formatValue, type ChartLine } from './trendSeries.js'
 
 export interface TrendChartInput {
   result: TrendResult
   question: TrendQuestion
   palette: Palette
   words: Words
-  /** px that the chart is wide: narrow ones have their names in a legend below */
+  /** px that the chart is wide: narrow ones have their names in a legend */
   width: number
   selected: readonly Mark[]
 }
@@ -22,83 +27,189 @@ export type TrendConfig = ChartConfiguration<Kind, (number | null)[], string>
 type Dataset = ChartDataset<Kind, (number | null)[]>
 
 const NARROW = 520
+/** More lines than this are told apart by the table and the tooltip. */
+const MOST_LABELS = 12
+/** As many as there are colours. */
+const MOST_COLOURED = 7
+export const MOST_MARKED = 3
 
-export function showsEndLabels({ question, result, width }: TrendChartInput): boolean {
-  return question.show.form !== 'bars' && width >= NARROW && result.groups.length > 0
+export const isBars = ({ show }: TrendQuestion) => show.form === 'bars' || show.form === 'side by side'
+
+/** Whether the parts of what is shown add up, so that they may stand on one another. */
+export function canStack(question: TrendQuestion): boolean {
+  return (
+    !question.formulas?.length &&
+    readingOf(question) !== 'index' &&
+    question.series.every(({ hidden, measure }) => hidden || MEASURES[measure].shares)
+  )
+}
+
+/** Of too many lines to be told apart by colour, the first few have theirs and the others are drawn pale. */
+export function isPale(line: ChartLine, lines: readonly ChartLine[]): boolean {
+  return lines.length > MOST_LABELS && lines.indexOf(line) >= MOST_COLOURED
+}
+
+/** The least figure that a tooltip names, where it cannot name all. */
+function leastNamed(items: readonly { parsed: { y: number | null } }[]): number {
+  if (items.length <= MOST_LABELS) return -Infinity
+  const figures = items.map(({ parsed }) => parsed.y ?? -Infinity).sort((a, b) => b - a)
+  return figures[MOST_LABELS - 1]
+}
+
+/** Lines of unlike units have an axis each: that of the first line's unit on the left, all others on the right. */
+export function axisOf(line: ChartLine, lines: readonly ChartLine[]): string {
+  const units = [...new Set(lines.map(({ unit }) => unit))]
+  const place = units.indexOf(line.unit)
+  return place === 0 ? 'y' : `y${place + 1}`
+}
+
+export function showsEndLabels(
+  input: TrendChartInput,
+  lines = chartLines(input.result, input.question, input.words),
+): boolean {
+  const { question, width } = input
+  const oneAxis = lines.every((line) => axisOf(line, lines) === 'y')
+  return !isBars(question) && width >= NARROW && lines.length > 1 && lines.length <= MOST_LABELS && oneAxis
+}
+
+/** The lines in the order of the chart's datasets, those of the period beside them after them. */
+export function datasetsOf(input: TrendChartInput): { line: ChartLine; before: boolean }[] {
+  const lines = chartLines(input.result, input.question, input.words)
+  const { form } = input.question.show
+  const beside =
+    form === 'lines' || (form === 'side by side' && lines.length === 1) || (form === 'bars' && lines.length === 1)
+  return [
+    ...lines.map((line) => ({ line, before: false })),
+    ...(beside ? lines.flatMap((line) => (line.before ? [{ line, before: true }] : [])) : []),
+  ]
 }
 
 /** Everything Chart.js needs for a trend; a pure function, so that it can be tested without a canvas. */
 export function trendConfig(input: TrendChartInput): TrendConfig {
   const { result, question, palette, words } = input
-  const series = chartSeries(result, question, words)
-  const { form } = question.show
-  const stacked = form === 'stacked' || (form === 'bars' && series.length > 1)
-  const asShare = question.show.as === 'share' && canShare(question)
+  const sets = datasetsOf(input)
+  const lines = sets.filter(({ before }) => !before).map(({ line }) => line)
+  const { form, log } = question.show
+  const stacked = canStack(question) && (form === 'stacked' || (form === 'bars' && lines.length > 1))
   const openIndex = result.buckets.at(-1)?.open ? result.buckets.length - 1 : -1
-  const colours = series.map((s, i) => seriesColour(palette, i, s.rest))
-  const labelled = showsEndLabels(input)
+  const colourOf = (line: ChartLine) =>
+    !isBars(question) && form !== 'stacked' && isPale(line, lines)
+      ? palette.faint
+      : seriesColour(palette, line.place, line.rest)
+  const labelled = showsEndLabels(input, lines)
+  const notes = annotationsIn(result.buckets, words.annotations, question.show.notes)
+  const axes = [...new Set(lines.map((line) => axisOf(line, lines)))]
+  const axis = (of: readonly ChartLine[], position: 'left' | 'right') => ({
+    // The options of both kinds of axis are the same here; the types know them one by one.
+    type: (log ? 'logarithmic' : 'linear') as 'linear',
+    position,
+    stacked,
+    beginAtZero: true,
+    ...(readingOf(question) === 'share' && stacked ? { max: result.overlap ? undefined : 1 } : {}),
+    grid: { color: palette.hairline, drawOnChartArea: position === 'left' },
+    border: { display: false },
+    title: {
+      display: axes.length > 1,
+      text: shorten(of.map(({ label }) => label).join(', '), 46),
+      color: palette.soft,
+    },
+    ticks: {
+      color: palette.soft,
+      maxTicksLimit: 5,
+      callback: (value: number | string) =>
+        formatValue(Number(value), { unit: of[0].unit }, words).replace(/\.0+(?=\D|$)/, ''),
+    },
+  })
   return {
-    type: form === 'bars' ? 'bar' : 'line',
+    type: isBars(question) ? 'bar' : 'line',
     data: {
       labels: result.buckets.map(({ key }) => bucketLabel(key, question.every, words)),
       // The types of Chart.js tie each dataset's callbacks to its own kind of chart; a chart of one kind is both.
-      datasets: series.map((s, i) =>
-        form === 'bars'
-          ? barsOf(s, colours[i], openIndex)
-          : lineOf(s, colours[i], {
+      datasets: sets.map(({ line, before }, i) => {
+        const values = before ? fitted(line.before!.values, result.buckets.length) : line.values
+        const label = before ? `${line.label}, before` : line.label
+        const set = { label, values, yAxisID: axisOf(line, lines) }
+        return isBars(question)
+          ? barsOf(set, colourOf(line), before ? 'all' : openIndex)
+          : lineOf(set, colourOf(line), {
               openIndex,
+              before: before || (isPale(line, lines) && !stacked),
               fill: stacked && (i === 0 ? 'origin' : '-1'),
-              selected: selectedBuckets(input, s),
-            }),
-      ) as Dataset[],
+              selected: before ? new Set() : selectedBuckets(input, line),
+              unusual: before ? new Set() : unusualBuckets(input, line, lines.length),
+            })
+      }) as Dataset[],
     },
     options: {
       responsive: true,
       maintainAspectRatio: false,
-      layout: { padding: { right: labelled ? labelWidth(series) + 14 : 14, top: 8 } },
+      layout: { padding: { right: labelled ? labelWidth(lines) + 14 : 14, top: 8 } },
       interaction: { mode: 'index', intersect: false },
       scales: {
         x: {
           stacked,
-          offset: form === 'bars',
+          offset: isBars(question),
           grid: { display: false },
           border: { color: palette.rule },
           ticks: { color: palette.soft, maxRotation: 0, autoSkipPadding: 22 },
         },
-        y: {
-          stacked,
-          beginAtZero: true,
-          ...(asShare && stacked ? { max: result.overlap ? undefined : 1 } : {}),
-          grid: { color: palette.hairline },
-          border: { display: false },
-          ticks: {
-            color: palette.soft,
-            maxTicksLimit: 5,
-            callback: (value) => formatValue(Number(value), question).replace('.0', ''),
-          },
-        },
+        ...Object.fromEntries(
+          axes.map((id, place) => [
+            id,
+            axis(
+              lines.filter((line) => axisOf(line, lines) === id),
+              place === 0 ? 'left' : 'right',
+            ),
+          ]),
+        ),
       },
       plugins: {
         tooltip: {
           backgroundColor: palette.tray,
           titleColor: palette.trayInk,
           bodyColor: palette.trayInk,
+          footerColor: palette.trayInk,
           padding: 10,
           boxPadding: 4,
           usePointStyle: true,
+          // Named in the order in which the lines stand at that point.
           itemSort: (a, b) => (b.parsed.y ?? -1) - (a.parsed.y ?? -1),
+          // Of many lines those that stand highest at that point.
+          filter: (item, _index, items) => item.parsed.y !== null && item.parsed.y >= leastNamed(items),
           callbacks: {
             title: ([item]) => (item ? titleOf(input, item.dataIndex) : ''),
-            label: (item) => `${item.dataset.label}: ${formatValue(item.parsed.y, question)}`,
+            footer: (items) => [
+              ...(items.length >= MOST_LABELS && lines.length > items.length
+                ? [`and ${lines.length - items.length} below these`]
+                : []),
+              ...notes.flatMap(({ annotation, bucket }) =>
+                bucket === items[0]?.dataIndex
+                  ? [`${formatDay(annotation.day, words.thisYear)}: ${annotation.text}`]
+                  : [],
+              ),
+            ],
+            label: (item) =>
+              `${item.dataset.label}: ${formatValue(item.parsed.y, sets[item.datasetIndex].line, words)}`,
           },
         },
       },
     },
     plugins: [
       openGround(palette.hazelTint, openIndex >= 0),
-      ...(labelled ? [endLabels(series.map(({ label }, i) => ({ text: shorten(label), colour: colours[i] })))] : []),
+      noteRules(
+        notes.map(({ annotation, bucket }) => ({ bucket, text: shorten(annotation.text, 28) })),
+        input.width >= NARROW,
+        palette.hazel,
+        palette.sheet,
+      ),
+      ...(labelled ? [endLabels(lines.map((line) => ({ text: shorten(line.label), colour: colourOf(line) })))] : []),
     ],
   }
+}
+
+/** As many values as there are buckets: the period beside may have more or fewer. */
+function fitted(values: readonly (number | null)[], length: number): (number | null)[] {
+  return Array.from({ length }, (_, i) => values[i] ?? null)
 }
 
 function titleOf({ result, question, words }: TrendChartInput, index: number): string {
@@ -108,36 +219,62 @@ function titleOf({ result, question, words }: TrendChartInput, index: number): s
   return bucket.open ? `${name}, so far` : bucket.cut ? `${name}, in part` : name
 }
 
-function selectedBuckets({ result, selected }: TrendChartInput, series: ChartSeries): Set<number> {
+function selectedBuckets({ result, selected }: TrendChartInput, line: ChartLine): Set<number> {
   const found = new Set<number>()
   for (const mark of selected) {
-    if (mark.kind !== 'point' || mark.bucket === undefined) continue
-    const same = groupId(mark.group) === groupId(series.key ?? undefined)
-    if (same) found.add(result.buckets.findIndex(({ key }) => key === mark.bucket))
+    if (mark.kind !== 'point' || mark.bucket === undefined || mark.before) continue
+    const { of } = line.line
+    const sameLine =
+      'formula' in of ? mark.formula === of.formula : mark.formula === undefined && (mark.series ?? 0) === of.series
+    if (sameLine && groupId(mark.group) === groupId(line.key ?? undefined))
+      found.add(result.buckets.findIndex(({ key }) => key === mark.bucket))
   }
   return found
 }
 
+interface ChartSet {
+  label: string
+  values: (number | null)[]
+  yAxisID: string
+}
+
+/** Marked are the unusual points of up to three lines: with more, the marks would hide them. */
+function unusualBuckets({ result, question }: TrendChartInput, line: ChartLine, lines: number): Set<number> {
+  if (lines > MOST_MARKED || question.show.form !== 'lines') return new Set()
+  return new Set(unusualIn(line, result.buckets, question).map(({ bucket }) => bucket))
+}
+
 function lineOf(
-  series: ChartSeries,
+  set: ChartSet,
   colour: string,
-  { openIndex, fill, selected }: { openIndex: number; fill: false | 'origin' | '-1'; selected: ReadonlySet<number> },
+  how: {
+    openIndex: number
+    before: boolean
+    fill: false | 'origin' | '-1'
+    selected: ReadonlySet<number>
+    unusual: ReadonlySet<number>
+  },
 ): ChartDataset<'line', (number | null)[]> {
-  const many = series.values.length > 60
+  const { openIndex, before, fill, selected, unusual } = how
+  const many = set.values.length > 60
   return {
     type: 'line',
-    label: series.label,
-    data: series.values,
-    borderColor: colour,
+    label: set.label,
+    data: set.values,
+    yAxisID: set.yAxisID,
+    borderColor: before ? `${colour}77` : colour,
     backgroundColor: fill ? `${colour}66` : colour,
     fill,
-    borderWidth: many ? 1.5 : 2.2,
+    borderWidth: before ? 1.4 : many ? 1.5 : 2.2,
     pointRadius: (context) =>
       selected.has(context.dataIndex)
         ? 6
-        : (!fill && context.dataIndex === openIndex - 1) || series.values.length === 1
+        : (!fill && !before && context.dataIndex === openIndex - 1) || set.values.length === 1
           ? 3.5
-          : 0,
+          : unusual.has(context.dataIndex)
+            ? 5
+            : 0,
+    pointStyle: (context) => (unusual.has(context.dataIndex) ? 'rectRot' : 'circle'),
     pointHoverRadius: 5,
     pointHitRadius: 12,
     pointBackgroundColor: colour,
@@ -146,12 +283,13 @@ function lineOf(
   }
 }
 
-function barsOf(series: ChartSeries, colour: string, openIndex: number): ChartDataset<'bar', (number | null)[]> {
+function barsOf(set: ChartSet, colour: string, pale: number | 'all'): ChartDataset<'bar', (number | null)[]> {
   return {
     type: 'bar',
-    label: series.label,
-    data: series.values,
-    backgroundColor: series.values.map((_, i) => (i === openIndex ? `${colour}66` : colour)),
+    label: set.label,
+    data: set.values,
+    yAxisID: set.yAxisID,
+    backgroundColor: set.values.map((_, i) => (pale === 'all' || i === pale ? `${colour}66` : colour)),
     borderRadius: 2,
     maxBarThickness: 46,
     categoryPercentage: 0.82,
@@ -159,15 +297,15 @@ function barsOf(series: ChartSeries, colour: string, openIndex: number): ChartDa
   }
 }
 
-function shorten(label: string): string {
-  return label.length > 24 ? `${label.slice(0, 23)}…` : label
+function shorten(label: string, most = 24): string {
+  return label.length > most ? `${label.slice(0, most - 1)}…` : label
 }
 
 /** Width of the longest name in px, estimated where there is no canvas to measure with. */
-function labelWidth(series: readonly ChartSeries[]): number {
+function labelWidth(lines: readonly ChartLine[]): number {
   const context = typeof document === 'undefined' ? null : document.createElement('canvas').getContext('2d')
   if (context) context.font = LABEL_FONT
   return Math.max(
-    ...series.map(({ label }) => context?.measureText(shorten(label)).width ?? shorten(label).length * 6.4),
+    ...lines.map(({ label }) => context?.measureText(shorten(label)).width ?? shorten(label).length * 6.4),
   )
 }

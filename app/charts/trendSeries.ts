@@ -1,43 +1,44 @@
+import type { TrendResult } from '../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
-import type { TrendResult, TrendRow } from '../../core/analyses/trend/finish.js'
-import type { GroupKey } from '../../core/questions/parts.js'
-import { formatDay, formatMonth, formatNumber, formatPercent } from '../../core/words/format.js'
-import { eventWords, groupWords, type Words } from '../../core/words/words.js'
+import { shownLines, type ShownLine } from '../../core/analyses/trend/shown.js'
+import type { Mark } from '../../core/questions/parts.js'
 import type { Unit } from '../../core/time/range.js'
+import { formatAs, formatDay, formatMonth, MISSING } from '../../core/words/format.js'
+import type { Words } from '../../core/words/words.js'
 
-/** One line of the chart: a group, or all together. */
-export interface ChartSeries {
-  label: string
-  key: GroupKey | null
-  rest: boolean
-  /** what is drawn: numbers, or shares of all together; null = a gap */
-  values: (number | null)[]
-  row: TrendRow
+/** A line with its place among all lines, which gives it its colour whether or not others are taken out. */
+export interface ChartLine extends ShownLine {
+  place: number
 }
 
-/** Whether the result can be shown as shares: averages have none. */
-export function canShare(question: TrendQuestion): boolean {
-  return question.series[0].measure !== 'events per person' && (question.breakdowns?.length ?? 0) > 0
+/** The lines of the chart: all that are shown, save those taken out by hand. */
+export function chartLines(result: TrendResult, question: TrendQuestion, words: Words): ChartLine[] {
+  const off = new Set(question.show.off)
+  return allLines(result, question, words).filter(({ id }) => !off.has(id))
 }
 
-export function chartSeries(result: TrendResult, question: TrendQuestion, words: Words): ChartSeries[] {
-  const asShare = question.show.as === 'share' && canShare(question)
-  const rows = result.groups.length > 0 ? result.groups : [result.all]
-  return rows.map((row) => ({
-    label: row.key ? groupWords(row.key, result.rest) : eventWords(question.series[0].event, words),
-    key: row.key,
-    rest: row.key !== null && 'rest' in row.key,
-    values: asShare ? row.values.map((value, b) => shareOf(value, result.all.values[b])) : row.values,
-    row,
-  }))
+export function allLines(result: TrendResult, question: TrendQuestion, words: Words): ChartLine[] {
+  return shownLines(result, question, words).map((line, place) => ({ ...line, place }))
 }
 
-function shareOf(part: number | null, whole: number | null): number | null {
-  return part === null || !whole ? null : part / whole
+/** The mark of a line at a bucket, or over the whole range; null where no people stand behind it. */
+export function markOf(line: ShownLine, bucket?: string, before = false): Mark {
+  const { of } = line.line
+  return {
+    kind: 'point',
+    ...(bucket === undefined ? {} : { bucket }),
+    ...(line.key ? { group: line.key } : {}),
+    ...('formula' in of ? { formula: of.formula } : of.series > 0 ? { series: of.series } : {}),
+    ...(before ? { before: true as const } : {}),
+  }
 }
 
-export function formatValue(value: number | null, question: TrendQuestion): string {
-  return question.show.as === 'share' && canShare(question) ? formatPercent(value) : formatNumber(value)
+export function formatValue(
+  value: number | null,
+  line: Pick<ShownLine, 'unit'> & { digits?: number },
+  words: Words,
+): string {
+  return value === null ? MISSING : formatAs(value, line.unit, words.currency, line.digits)
 }
 
 /** The short name of a bucket, for axes and column heads. */

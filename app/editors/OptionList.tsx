@@ -1,5 +1,6 @@
 import { Command } from 'cmdk'
 import type { ReactNode } from 'react'
+import { matchScore } from './match.js'
 
 export interface ListOption<T> {
   key: string
@@ -29,7 +30,13 @@ export function OptionList<T>(props: {
   const { label, options, onChoose, search, empty = 'Nothing by that name.', footer } = props
   const groups = [...new Set(options.map((option) => option.group ?? ''))]
   return (
-    <Command label={label} loop className="options" defaultValue={options.find((option) => option.chosen)?.key ?? ''}>
+    <Command
+      label={label}
+      loop
+      className="options"
+      filter={(_value, typed, texts) => matchScore(typed, texts ?? [])}
+      defaultValue={options.find((option) => option.chosen)?.key ?? ''}
+    >
       {/* Without a field to type in, the list itself takes the keys. */}
       <Command.Input
         placeholder={search ?? ''}

@@ -36,9 +36,13 @@ export function PropertyPicker(props: {
   value: PropertyRef | null
   onChoose: (entry: PropertyEntry) => void
   only?: 'person'
+  /** only properties of this kind are offered */
+  kind?: PropertyEntry['kind']
 }) {
-  const { events, value, onChoose, only } = props
-  const properties = useProperties(events).filter(({ property }) => !only || property.of === only)
+  const { events, value, onChoose, only, kind: wanted } = props
+  const properties = useProperties(events).filter(
+    ({ property, kind }) => (!only || property.of === only) && (!wanted || kind === wanted),
+  )
   const { words } = useWorkspace()
   const order = { source: 0, event: 1, person: 2 }
   const [recent] = useState(() => recentNames('properties'))
@@ -50,7 +54,7 @@ export function PropertyPicker(props: {
     <OptionList
       label="Properties"
       search="Search names, meanings, values"
-      empty="No property by that name here."
+      empty={wanted === 'number' ? 'The event carries no number by that name.' : 'No property by that name here.'}
       options={sorted.map((entry) => ({
         key: JSON.stringify(entry.property),
         label: propertyWords(entry.property, words),

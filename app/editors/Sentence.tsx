@@ -1,5 +1,6 @@
-import type { MouseEvent, ReactNode } from 'react'
+import { Fragment, type MouseEvent, type ReactNode } from 'react'
 import type { SentencePart } from '../../core/analyses/analysis.js'
+import { seriesVar } from '../palette.js'
 import { faultWords, type Fault } from '../../core/questions/faults.js'
 
 /** The question as a sentence. Its tokens are buttons; a token that a fault points to is marked. */
@@ -16,31 +17,53 @@ export function Sentence(props: {
   return (
     <Tag className="question">
       {parts.map((part, index) => {
-        if (!part.token || !onToken)
-          return (
-            <span key={index} className={part.token ? `token still ${part.tone}` : ''}>
-              {joined(part.text)}
-            </span>
-          )
-        const fault = faults.find(({ path }) => part.path && startsWith(path.join('.'), part.path))
-        return (
-          <button
-            key={index}
-            type="button"
-            className={`token ${part.tone ?? 'water'}${fault ? ' faulty' : ''}`}
-            aria-haspopup="dialog"
-            aria-expanded={open === part.token}
-            title={fault ? faultWords(fault) : undefined}
-            data-token={part.token}
-            onClick={(event: MouseEvent<HTMLButtonElement>) => onToken(part.token!, event.currentTarget)}
-          >
-            {part.text}
-          </button>
+        const begin = part.line && (
+          <Fragment key={`line ${index}`}>
+            <br />
+            <i className="line-swatch" style={{ background: seriesVar(lineAt(parts, index)) }} />
+          </Fragment>
         )
+        if (begin)
+          return (
+            <Fragment key={index}>
+              {begin}
+              {piece(part, index)}
+            </Fragment>
+          )
+        return piece(part, index)
       })}
       {children}
     </Tag>
   )
+
+  function piece(part: SentencePart, index: number): ReactNode {
+    if (!part.token || !onToken)
+      return (
+        <span key={index} className={part.token ? `token still ${part.tone}` : ''}>
+          {joined(part.text)}
+        </span>
+      )
+    const fault = faults.find(({ path }) => part.path && startsWith(path.join('.'), part.path))
+    return (
+      <button
+        key={index}
+        type="button"
+        className={`token ${part.tone ?? 'water'}${fault ? ' faulty' : ''}`}
+        aria-haspopup="dialog"
+        aria-expanded={open === part.token}
+        title={fault ? faultWords(fault) : undefined}
+        data-token={part.token}
+        onClick={(event: MouseEvent<HTMLButtonElement>) => onToken(part.token!, event.currentTarget)}
+      >
+        {part.text}
+      </button>
+    )
+  }
+}
+
+/** Which line of the question begins at a part: the first one is 0. */
+function lineAt(parts: readonly SentencePart[], index: number): number {
+  return parts.slice(0, index).filter(({ line }) => line).length
 }
 
 /** A comma stays on the line of the word before it, also where that is a button. */

@@ -5,22 +5,23 @@ import type { PeopleRef } from '../../core/analyses/people.js'
 import { safeCell } from '../../core/words/safeCell.js'
 import { dowser } from '../dowser.server.js'
 import { fileHeaders } from '../download.server.js'
-import { readSelection } from '../readAddress.server.js'
+import { readColumns, readSelection } from '../readAddress.server.js'
 import type { Route } from './+types/download.people'
 
 const PAGE = 500
 
-/** The people of a selection as CSV, with their profiles; a page at a time. */
+/** The people of a selection as CSV, with their profiles or the chosen properties of them; a page at a time. */
 export function loader({ request }: Route.LoaderArgs) {
-  const ref = readSelection(new URL(request.url).searchParams)
+  const search = new URL(request.url).searchParams
+  const ref = readSelection(search)
   if (!ref) return new Response('The address does not say which people.', { status: 400 })
-  const body = createReadableStreamFromReadable(Readable.from(lines(ref, request.signal)))
+  const body = createReadableStreamFromReadable(Readable.from(lines(ref, readColumns(search), request.signal)))
   return new Response(body, { headers: fileHeaders('people', 'csv', 'text/csv') })
 }
 
-async function* lines(ref: PeopleRef, signal: AbortSignal): AsyncGenerator<string> {
-  const names = dowser().profileNames()
-  yield stringify([['person', ...names, 'events', 'last_seen']])
+async function* lines(ref: PeopleRef, columns: string[] | null, signal: AbortSignal): AsyncGenerator<string> {
+  const names = columns ?? dowser().profileNames()
+  yield stringify([['person', ...names.map(safeCell), 'events', 'last_seen']])
   for (let offset = 0; ; offset += PAGE) {
     const found = await dowser().people(ref, { offset, limit: PAGE }, signal)
     if ('faults' in found || found.people.length === 0) return

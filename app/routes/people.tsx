@@ -7,7 +7,8 @@ import { propertyWords } from '../../core/words/words.js'
 import { amongThem, selectionParams, studyAddress } from '../address.js'
 import { dowser, missing } from '../dowser.server.js'
 import { valueText } from '../people/valueText.js'
-import { readSelection } from '../readAddress.server.js'
+import { ColumnChoice } from '../people/ColumnChoice.js'
+import { readColumns, readSelection } from '../readAddress.server.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/people'
 
@@ -20,17 +21,19 @@ export async function loader({ request }: Route.LoaderArgs) {
   const page = Math.max(1, Math.floor(Number(search.get('page') ?? '1')) || 1)
   const found = await dowser().people(ref, { offset: (page - 1) * PAGE, limit: PAGE }, request.signal)
   if ('faults' in found) missing(found.faults.map(faultWords).join(' '))
-  return { ref, page, ...found, names: dowser().profileNames() }
+  return { ref, page, ...found, names: dowser().profileNames(), columns: readColumns(search) }
 }
 
 export const meta = () => [{ title: 'People · Dowser' }]
 
 export default function People({ loaderData }: Route.ComponentProps) {
-  const { ref, page, count, people, names } = loaderData
+  const { ref, page, count, people, names, columns } = loaderData
   const { zone, thisYear, words } = useWorkspace()
-  const params = selectionParams(ref.study, ref.marks)
+  const selection = selectionParams(ref.study, ref.marks).toString()
+  const params = columns ? `${selection}&columns=${encodeURIComponent(JSON.stringify(columns))}` : selection
   const pages = Math.max(1, Math.ceil(count / PAGE))
-  const shown = names.filter((name) => people.some(({ profile }) => profile[name] !== undefined))
+  const carried = names.filter((name) => people.some(({ profile }) => profile[name] !== undefined))
+  const shown = columns ?? carried
   return (
     <main className="page">
       <div className="page-head">
@@ -45,6 +48,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
           <Button variant="outlined" component={Link} to={studyAddress(amongThem(ref.study, ref.marks))}>
             Study them
           </Button>
+          <ColumnChoice names={names} shown={shown} selection={selection} words={words} />
           <Button variant="outlined" component="a" href={`/download/people.csv?${params}`} download>
             Download list
           </Button>

@@ -1,4 +1,5 @@
-import { analysisOf } from '../../core/analyses/registry.js'
+import { analysisOf, type Result } from '../../core/analyses/registry.js'
+import { annotationsIn } from '../../core/analyses/trend/annotations.js'
 import { eventsIn, propertiesIn } from '../../core/made/refs.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { Mark } from '../../core/questions/parts.js'
@@ -19,12 +20,14 @@ export async function loader({ params, request }: Route.LoaderArgs) {
   const { name, zone } = dowser().settings.get()
   if (link.kind === 'dashboard') {
     const board = await readBoard(link.target, null, request.signal)
-    const words = namesIn([board.cards, board.filter], board.words)
+    const shown = board.cards.flatMap(({ study }) => (study ? [{ id: study.id, result: study.result }] : []))
+    const words = onlyShown(namesIn([board.cards, board.filter], board.words), board.words, shown)
     return { kind: 'dashboard' as const, workspace: name, ...board, words }
   }
   const study = dowser().studies.get(link.target)
   const reply = await dowser().run(study.question, request.signal)
-  const words = namesIn(study.question, dowser().wordsAt(reply.now))
+  const all = dowser().wordsAt(reply.now)
+  const words = onlyShown(namesIn(study.question, all), all, [{ id: study.id, result: reply.result }])
   return {
     kind: 'study' as const,
     workspace: name,
@@ -42,18 +45,37 @@ export async function loader({ params, request }: Route.LoaderArgs) {
 }
 
 /** Of what things are called, only what the shared definitions name. */
-function namesIn(definition: unknown, { thisYear, labels }: Words): Words {
+function namesIn(definition: unknown, { thisYear, labels, currency }: Words): Words {
   const { names } = eventsIn(definition)
   const keys = new Set(propertiesIn(definition).map((ref) => (ref.of === 'source' ? '' : `${ref.of} ${ref.name}`)))
   const only = (all: Readonly<Record<string, string>>, wanted: (name: string) => boolean) =>
     Object.fromEntries(Object.entries(all).filter(([name]) => wanted(name)))
   return {
     thisYear,
+    ...(currency ? { currency } : {}),
     labels: {
       events: only(labels?.events ?? {}, (name) => names.includes(name)),
       properties: only(labels?.properties ?? {}, (name) => keys.has(name)),
     },
   }
+}
+
+/** Of the dated notes, only those that stand on a shown chart. */
+function onlyShown(
+  words: Words,
+  { annotations = [] }: Words,
+  studies: readonly { id: string; result: Result | null }[],
+): Words {
+  const ids = new Set(
+    studies.flatMap(({ id, result }) =>
+      result?.kind === 'trend'
+        ? annotationsIn(result.buckets, annotations, undefined)
+            .filter(({ annotation }) => annotation.study === null || annotation.study === id)
+            .map(({ annotation }) => annotation.id)
+        : [],
+    ),
+  )
+  return { ...words, annotations: annotations.filter(({ id }) => ids.has(id)) }
 }
 
 export function meta({ loaderData }: Route.MetaArgs) {

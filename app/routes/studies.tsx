@@ -8,10 +8,9 @@ import { useState } from 'react'
 import { data, Link, useFetcher } from 'react-router'
 import { z } from 'zod'
 import { parseQuestion } from '../../core/analyses/registry.js'
-import { funnelCaption } from '../../core/analyses/funnel/sentence.js'
 import { formatMoment } from '../../core/words/format.js'
 import { dowser, orMissing } from '../dowser.server.js'
-import { sentenceOf } from '../study/study.js'
+import { captionOf } from '../study/study.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/studies'
 
@@ -96,13 +95,7 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
                   <Link to={`/studies/${study.id}`} className="list-name">
                     {study.name}
                   </Link>
-                  <span className="list-question">
-                    {study.question.kind === 'funnel'
-                      ? funnelCaption(study.question, words)
-                      : sentenceOf(study.question, words)
-                          .map(({ text }) => text)
-                          .join('')}
-                  </span>
+                  <span className="list-question">{captionOf(study.question, words)}</span>
                 </div>
                 <span className="soft">{study.question.kind === 'funnel' ? 'Funnel' : 'Trend'}</span>
                 <span className="soft list-when">{formatMoment(study.savedMs, zone, thisYear)}</span>

@@ -1,9 +1,9 @@
 import { analysisOf, type Question } from '../../core/analyses/registry.js'
-import { funnelCaption } from '../../core/analyses/funnel/sentence.js'
+import { wordsFor } from '../../core/words/words.js'
 import { dowser, orMissing } from '../dowser.server.js'
 import { readQuestion } from '../readAddress.server.js'
 import { startingQuestion } from '../study/suggest.js'
-import { sentenceOf, type StudyData } from '../study/study.js'
+import { captionOf, type StudyData } from '../study/study.js'
 import { StudyPage } from '../study/StudyPage.js'
 import type { Route } from './+types/study'
 
@@ -14,7 +14,7 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
   const question: Question = read?.question ?? saved?.question ?? (await startOf(search))
   const status = await dowser().status()
   const reply = status.ready ? await dowser().run(question, request.signal) : null
-  const words = dowser().wordsAt(status.now)
+  const words = wordsFor(dowser().wordsAt(status.now), saved?.id ?? null)
   const result = reply?.result ?? null
   return {
     study: saved && { id: saved.id, name: saved.name, description: saved.description, savedMs: saved.savedMs },
@@ -39,13 +39,7 @@ async function startOf(search: URLSearchParams): Promise<Question> {
 export function meta({ loaderData }: Route.MetaArgs) {
   if (!loaderData) return [{ title: 'Dowser' }]
   const { study, question, words } = loaderData
-  const title =
-    study?.name ??
-    (question.kind === 'funnel'
-      ? funnelCaption(question, words)
-      : sentenceOf(question, words)
-          .map(({ text }) => text)
-          .join(''))
+  const title = study?.name ?? captionOf(question, words)
   return [{ title: `${title} · Dowser` }]
 }
 

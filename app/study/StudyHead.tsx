@@ -15,7 +15,7 @@ import type { useEditing } from '../editors/useEditing.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../workspace.js'
 import { BoardDialog, SaveDialog, ShareDialog } from './dialogs.js'
-import { sentenceOf, type StudyData } from './study.js'
+import { captionOf, type StudyData } from './study.js'
 
 interface HeadProps {
   data: StudyData
@@ -84,6 +84,23 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
       setTold({ text: 'The picture could not be made. The table can still be downloaded.' })
     }
   }
+  const asSvg = async () => {
+    setMenu(null)
+    const canvas = sheet.current?.querySelector('canvas')
+    try {
+      const { chartSvg } = await import('../charts/chartSvg.js')
+      const svg = canvas && chartSvg(canvas, captionOf(data.question, words))
+      if (!svg) throw new Error('there is no chart')
+      const url = URL.createObjectURL(new Blob([svg], { type: 'image/svg+xml' }))
+      const link = document.createElement('a')
+      link.href = url
+      link.download = `${name}.svg`
+      link.click()
+      URL.revokeObjectURL(url)
+    } catch {
+      setTold({ text: 'This form has no drawn chart: choose lines, areas, bars or a ring, or download it as PNG.' })
+    }
+  }
   const params = new URLSearchParams({ q: JSON.stringify(data.question), name }).toString()
   return (
     <div className="page-head">
@@ -137,6 +154,11 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
         <MenuItem onClick={() => void picture()} disabled={!data.result}>
           Chart as PNG
         </MenuItem>
+        {data.question.kind === 'trend' && (
+          <MenuItem onClick={() => void asSvg()} disabled={!data.result}>
+            Chart as SVG
+          </MenuItem>
+        )}
         <MenuItem component="a" href={`/download/study.json?${params}`} download onClick={() => setMenu(null)}>
           Study as JSON
         </MenuItem>
@@ -169,9 +191,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
         onClose={() => setDialogue(null)}
         onChoose={(board) => {
           setDialogue(null)
-          const fallback = `${kindName}: ${sentenceOf(question, words)
-            .map(({ text }) => text)
-            .join('')}`.slice(0, 110)
+          const fallback = `${kindName}: ${captionOf(question, words)}`.slice(0, 110)
           submit({
             intent: 'add to dashboard',
             name: study?.name ?? fallback,

@@ -4,6 +4,7 @@ import { Link } from 'react-router'
 import type { Question, Result } from '../../core/analyses/registry.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { Mark } from '../../core/questions/parts.js'
+import { wordsFor } from '../../core/words/words.js'
 import { formatMoment } from '../../core/words/format.js'
 import { studyAddress } from '../address.js'
 import { viewOf } from '../analyses/registry.js'
@@ -12,6 +13,7 @@ import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { useEditing } from '../editors/useEditing.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../workspace.js'
+import { AnnotationDialog, type AnnotationDraft } from './AnnotationDialog.js'
 import { Explain } from './Explain.js'
 import { whereNext } from './next.js'
 import { Reading } from './Reading.js'
@@ -22,7 +24,9 @@ import { useLasting, Waiting } from './Waiting.js'
 
 /** A study: its question, its result, what that says, and what can be done with it. */
 export function StudyPage({ data }: { data: StudyData }) {
-  const { zone, thisYear, words, catalog, status } = useWorkspace()
+  const { zone, thisYear, words: everywhere, catalog, status } = useWorkspace()
+  const study = data.study?.id ?? null
+  const words = useMemo(() => wordsFor(everywhere, study), [everywhere, study])
   const editing = useEditing()
   const { edit, endTyping, pending, busy } = editing
   const waiting = busy && pending !== null
@@ -39,6 +43,7 @@ export function StudyPage({ data }: { data: StudyData }) {
   )
   const [token, setToken] = useState<{ name: string; at: { left: number; top: number } } | null>(null)
   const [marks, setMarks] = useState<readonly Mark[]>([])
+  const [note, setNote] = useState<AnnotationDraft | null>(null)
   const sheet = useRef<HTMLDivElement>(null)
 
   const counted = JSON.stringify({ ...data.question, show: undefined })
@@ -51,6 +56,7 @@ export function StudyPage({ data }: { data: StudyData }) {
     })
   }, [])
   const letGo = useCallback(() => setMarks([]), [])
+  const closeNote = useCallback(() => setNote(null), [])
   const closeToken = () => {
     setToken(null)
     endTyping()
@@ -87,7 +93,7 @@ export function StudyPage({ data }: { data: StudyData }) {
       <TokenPopover
         at={token?.at ?? null}
         label={`Change: ${token?.name ?? ''}`}
-        width={token?.name === 'range' ? 400 : token?.name === 'where' ? 430 : 340}
+        width={editorWidth(token?.name)}
         onClose={closeToken}
       >
         {token?.name === 'among' && among ? (
@@ -110,7 +116,7 @@ export function StudyPage({ data }: { data: StudyData }) {
             </div>
           </div>
         ) : (
-          token && <view.Editor token={token.name} question={question} edit={edit} close={closeToken} />
+          token && <view.Editor token={token.name} question={question} result={result} edit={edit} close={closeToken} />
         )}
       </TokenPopover>
 
@@ -130,6 +136,7 @@ export function StudyPage({ data }: { data: StudyData }) {
                 edit={edit}
                 selected={marks}
                 onSelect={onSelect}
+                onAnnotate={setNote}
               />
             ) : (
               <div className="no-result">
@@ -149,7 +156,14 @@ export function StudyPage({ data }: { data: StudyData }) {
           {result && reading && <Reading reading={reading} next={whereNext(data.question, result, catalog, words)} />}
           {result && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">
-              <view.Numbers question={shown} result={result} words={words} selected={marks} onSelect={onSelect} />
+              <view.Numbers
+                question={shown}
+                result={result}
+                words={words}
+                edit={edit}
+                selected={marks}
+                onSelect={onSelect}
+              />
             </section>
           )}
           <footer className="study-foot">
@@ -160,9 +174,16 @@ export function StudyPage({ data }: { data: StudyData }) {
           </footer>
         </div>
       )}
-      <Tray question={data.question} marks={marks} words={words} onClose={letGo} />
+      <AnnotationDialog draft={note} study={data.study} onClose={closeNote} />
+      <Tray question={data.question} marks={marks} words={words} onMarks={setMarks} onClose={letGo} />
     </main>
   )
+}
+
+/** px, by the editor of a token. */
+function editorWidth(token: string | undefined): number {
+  if (token?.startsWith('where')) return 430
+  return token === 'range' ? 400 : 340
 }
 
 /** How it is drawn may follow at once: it changes no number. */

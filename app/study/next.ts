@@ -1,6 +1,7 @@
 import type { Question, Result, ResultOf } from '../../core/analyses/registry.js'
 import { narrowest } from '../../core/analyses/funnel/findings.js'
 import { usualFunnel, type FunnelQuestion } from '../../core/analyses/funnel/question.js'
+import { isClock } from '../../core/groups/split.js'
 import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { Catalog } from '../../server/engine/catalog.js'
 import { eventWords, groupWords, propertyWords, type Words } from '../../core/words/words.js'
@@ -23,7 +24,9 @@ function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog:
   const [series] = question.series
   const looks: NextLook[] = []
   const full = result.buckets.filter((bucket) => !bucket.open && !bucket.cut)
-  const top = result.groups.find((group) => group.key && !('rest' in group.key))
+  // The hours of the week are when, not who: nobody asks what else Monday did.
+  const timely = question.breakdowns?.some(({ by }) => isClock(by)) ?? false
+  const top = timely ? undefined : result.lines[0].groups.find((group) => group.key && !('rest' in group.key))
   const property = goodBreakdown(catalog, question)
   if (!question.breakdowns && property)
     looks.push({
@@ -48,10 +51,10 @@ function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog:
       label: 'How does it go day by day?',
       question: { ...question, every: 'day', range: { last: 28, unit: 'day' } },
     })
-  if (series.measure !== 'events per person')
+  if (question.series.length === 1 && !question.formulas && series.measure !== 'events per person')
     looks.push({
       label: 'How often does each person do it?',
-      question: { ...question, series: [{ ...series, measure: 'events per person' }] },
+      question: { ...question, series: [plainSeries(series, 'events per person')] },
     })
   const before = commonEvents(catalog).find(
     (event) => !isOf(event.name, series.event) && event.recent > countOf(catalog, series.event),
@@ -109,6 +112,10 @@ function afterFunnel(question: FunnelQuestion, result: ResultOf<'funnel'>, catal
       question: { ...question, window: wider },
     })
   return looks.slice(0, 4)
+}
+
+function plainSeries({ event, where }: TrendQuestion['series'][number], measure: 'events per person') {
+  return { event, ...(where ? { where } : {}), measure }
 }
 
 function isOf(name: string, event: TrendQuestion['series'][number]['event']): boolean {

@@ -1,5 +1,5 @@
-import type { Reading, SentencePart } from '../../core/analyses/analysis.js'
-import { funnelSentence } from '../../core/analyses/funnel/sentence.js'
+import { sentenceText, type Reading, type SentencePart } from '../../core/analyses/analysis.js'
+import { funnelCaption, funnelSentence } from '../../core/analyses/funnel/sentence.js'
 import type { Question, Result } from '../../core/analyses/registry.js'
 import type { Words } from '../../core/words/words.js'
 import { trendSentence } from '../../core/analyses/trend/sentence.js'
@@ -23,4 +23,9 @@ export interface StudyData {
 /** The question's sentence, whatever its kind. */
 export function sentenceOf(question: Question, words: Words): SentencePart[] {
   return question.kind === 'trend' ? trendSentence(question, words) : funnelSentence(question, words)
+}
+
+/** The question as plain text, for heads, titles and captions. */
+export function captionOf(question: Question, words: Words): string {
+  return question.kind === 'funnel' ? funnelCaption(question, words) : sentenceText(trendSentence(question, words))
 }

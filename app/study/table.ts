@@ -3,7 +3,10 @@ import type { FunnelResult } from '../../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../../core/analyses/registry.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
-import { eventWords, groupWords, propertyWords, type Words } from '../../core/words/words.js'
+import { lineWords } from '../../core/analyses/trend/sentence.js'
+import { shownAll, shownLines, visibleLines } from '../../core/analyses/trend/shown.js'
+import type { GroupKey } from '../../core/questions/parts.js'
+import { eventWords, groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
 
 type Cell = string | number | null
 
@@ -14,19 +17,40 @@ export function tableOf(question: Question, result: Result, words: Words): Cell[
   throw new RangeError(`a ${question.kind} with the result of a ${result.kind}`)
 }
 
+/** A row for each line and group as they are read, then all groups together; a period beside it has rows of its own. */
 function trendTable(question: TrendQuestion, result: TrendResult, words: Words): Cell[][] {
-  const head = question.breakdowns?.[0] ? propertyWords(question.breakdowns[0].by, words) : 'Event'
-  const rows = [...result.groups, result.all].map((row) => [
-    row.key
-      ? groupWords(row.key, result.rest)
-      : result.groups.length > 0
-        ? 'All together'
-        : eventWords(question.series[0].event, words),
-    row.total,
-    ...row.values,
-  ])
+  const grouped = result.keys.length > 0
+  const lines = visibleLines(result)
+  const rows = [
+    ...shownLines(result, question, words),
+    ...(grouped ? lines.map((line) => shownAll(result, question, words, line)) : []),
+  ]
   const names = result.buckets.map(({ key, open, cut }) => `${key}${open ? ' (still open)' : cut ? ' (in part)' : ''}`)
-  return [[head, 'Whole time', ...names], ...rows]
+  const beside = result.beforeBuckets !== null
+  const head = [
+    ...(lines.length > 1 || !grouped ? [lines.length > 1 ? 'Line' : 'Event'] : []),
+    ...(question.breakdowns ?? []).map(({ by }) => splitWords(by, words)),
+    ...(beside ? ['Time'] : []),
+    'Whole time',
+    ...names,
+  ]
+  const groupCells = (key: GroupKey | null): string[] => {
+    const width = question.breakdowns?.length ?? 0
+    if (key && 'each' in key) return key.each.map((each) => groupWords(each))
+    const name = key ? groupWords(key, result.rest) : 'All together'
+    return Array.from({ length: width }, (_, i) => (i === 0 ? name : ''))
+  }
+  const cells = rows.flatMap((row) => {
+    const names = [
+      ...(lines.length > 1 || !grouped ? [lineWords(question, row.line.of, words)] : []),
+      ...groupCells(row.key),
+    ]
+    const own = [...names, ...(beside ? ['asked about'] : []), row.total, ...row.values]
+    if (!row.before) return [own]
+    const { before } = row
+    return [own, [...names, 'compared with', before.total, ...result.buckets.map((_, b) => before.values[b] ?? null)]]
+  })
+  return [head, ...cells]
 }
 
 function funnelTable(question: FunnelQuestion, result: FunnelResult, words: Words): Cell[][] {

@@ -49,6 +49,15 @@ export interface SentencePart {
   token?: string
   tone?: 'water' | 'hazel'
   path?: string
+  /** begins a line of its own: a series or formula of the question */
+  line?: 'series' | 'formula'
+}
+
+/** A sentence as plain text. */
+export function sentenceText(parts: readonly SentencePart[]): string {
+  return parts
+    .map(({ text, line }, index) => `${line ? (parts[index - 1]?.text === ':' ? ' ' : '; ') : ''}${text}`)
+    .join('')
 }
 
 /** *What this says*: findings, cautions, and where to look next. */

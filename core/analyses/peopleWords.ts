@@ -1,6 +1,8 @@
 import type { Mark } from '../questions/parts.js'
 import { bucketWords, eventWords, groupWords, rangeWords, type Words } from '../words/words.js'
+import type { Unit } from '../time/range.js'
 import type { PeopleRef } from './people.js'
+import { DEFAULT_DAYS, type TrendQuestion, type TrendSeries } from './trend/question.js'
 
 /** Who the people are, after "among": `those who did Ride completed in the week of 14 Sep`. */
 export function amongWords(ref: PeopleRef, words: Words): string {
@@ -17,14 +19,7 @@ export function peopleWords({ study, marks }: PeopleRef, words: Words): string {
 function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string {
   const group = mark.group ? ` (${groupWords(mark.group)})` : ''
   const range = rangeWords(study.range, words)
-  if (study.kind === 'trend') {
-    const event = eventWords(study.series[0].event, words)
-    const filtered = study.series[0].where ? ', as filtered,' : ''
-    if (mark.kind !== 'point' || mark.bucket === undefined)
-      return `did ${event}${filtered} ${range.lead}${range.text}${group}`
-    const lead = study.every === 'hour' ? 'at' : study.every === 'day' ? 'on' : 'in'
-    return `did ${event}${filtered} ${lead} ${bucketWords(mark.bucket, study.every, words)}${group}`
-  }
+  if (study.kind === 'trend') return pointWords(study, mark, words)
   if (mark.kind !== 'step') return `started ${range.lead}${range.text}`
   const step = study.steps[mark.step]
   const next = study.steps[mark.step + 1]
@@ -34,6 +29,32 @@ function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string 
     return `${did}${mark.step === 0 ? ` ${range.lead}${range.text}` : ` ${within} of the start`}${group}`
   if (mark.what === 'open') return `${did} and may still go on${group}`
   return `${did} and did not go on to ${next ? eventWords(next.event, words) : 'the next step'} ${within}${group}`
+}
+
+/** `did Ride completed in the week of 14 Sep and not in the week of 21 Sep (Annual)`. */
+function pointWords(study: TrendQuestion, mark: Mark, words: Words): string {
+  const group = mark.group ? ` (${groupWords(mark.group)})` : ''
+  const point = mark.kind === 'point' ? mark : null
+  const series = study.series[point?.series ?? 0] ?? study.series[0]
+  const what =
+    point?.formula === undefined
+      ? `did ${eventWords(series.event, words)}${series.where ? ', as filtered,' : ''}`
+      : `are counted in ${study.formulas?.[point.formula]?.name ?? study.formulas?.[point.formula]?.formula ?? 'the formula'}`
+  const range = rangeWords(study.range, words)
+  if (!point || point.bucket === undefined)
+    return point?.before
+      ? `${what} in the time it is compared with${group}`
+      : `${what} ${range.lead}${range.text}${group}`
+  return `${what} ${whenWords(series, study.every, point.bucket, words)}${point.not === undefined ? '' : ` and not ${whenWords(series, study.every, point.not, words)}`}${group}`
+}
+
+function whenWords(series: TrendSeries, every: Unit, bucket: string, words: Words): string {
+  const when = bucketWords(bucket, every, words)
+  if (series.measure === 'people so far') return `up to ${when}`
+  const lead = every === 'hour' ? 'at' : every === 'day' ? 'on' : 'in'
+  if (series.measure === 'people in the last days')
+    return `in the ${series.days ?? DEFAULT_DAYS} days up to the end of ${when}`
+  return `${lead} ${when}`
 }
 
 export function windowWords(window: { count: number; unit: string }): string {

@@ -4,6 +4,8 @@ import { findProperty, type ColumnRef, type CompileContext } from '../filters/co
 import type { Dictionary } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
 import type { Breakdown, GroupKey } from '../questions/parts.js'
+import { QUARTER } from '../time/buckets.js'
+import { clockOf } from '../time/clock.js'
 import { dayOf, startOfDay } from '../time/range.js'
 
 /**
@@ -11,7 +13,8 @@ import { dayOf, startOfDay } from '../time/range.js'
  * an index of `Candidates`; in the second only the kept ones have an index, and all others share the last: the rest.
  */
 export interface GroupPlan {
-  column: ColumnRef
+  /** null = the groups are read from the event's time */
+  column: ColumnRef | null
   /** by code: groups `groups[starts[code]]` up to `groups[starts[code + 1]]`; code 0 = no value */
   starts: Uint32Array
   groups: Uint32Array
@@ -20,6 +23,10 @@ export interface GroupPlan {
   /** start of the local days between the property's first and last date, epoch ms; and each day's group */
   dayStarts: Float64Array
   ofDay: Uint32Array
+  /** weekday or hour by quarter of an hour, and each one's group */
+  clock: { origin: number; of: Uint8Array; groups: Uint32Array } | null
+  /** numbers in ranges: range k is from cut k − 1 up to cut k, and each one's group; the first and last have no bound */
+  cuts: { at: Float64Array; groups: Uint32Array; closed: boolean } | null
   /** how many groups there are; in the second pass the rest is the last, if there is one */
   count: number
   /** the group of whatever has no group of its own; -1 in the first pass, where a new number makes a new group */
@@ -39,7 +46,44 @@ export function planGroups(
   const dayStarts = info ? daysBetween(info.firstDate, info.lastDate, context.calendar.zone) : new Float64Array(0)
   const ofDay = Uint32Array.from(dayStarts, (_, i) => dictionary.size + i)
   const count = dictionary.size + dayStarts.length
-  return { plan: { column, starts, groups, ofNumber: new Map(), dayStarts, ofDay, count, other: -1 }, dictionary }
+  const none = { clock: null, cuts: null }
+  return {
+    plan: { column, starts, groups, ofNumber: new Map(), dayStarts, ofDay, ...none, count, other: -1 },
+    dictionary,
+  }
+}
+
+/** The first pass's plan for when the event happened: a group for each weekday or hour. */
+export function planClock(by: 'weekday' | 'hour', from: number, until: number, zone: string): GroupPlan {
+  const clock = clockOf(from, until, zone)
+  const count = by === 'weekday' ? 7 : 24
+  return {
+    ...{ column: null, starts: new Uint32Array(1), groups: new Uint32Array(0), ofNumber: new Map<number, number>() },
+    ...{ dayStarts: new Float64Array(0), ofDay: new Uint32Array(0), cuts: null, count, other: -1 },
+    clock: { origin: clock.origin, of: clock[by], groups: Uint32Array.from({ length: count }, (_, i) => i) },
+  }
+}
+
+/**
+ * The first pass's plan with its numbers cut into ranges.
+ * @param at ascending
+ * @param closed the last cut is the largest number there is: it belongs to the range that ends there
+ */
+export function withCuts(plan: GroupPlan, at: readonly number[], closed: boolean): GroupPlan {
+  const groups = Uint32Array.from({ length: at.length + 1 }, (_, i) => plan.count + i)
+  return { ...plan, cuts: { at: Float64Array.from(at), groups, closed }, count: plan.count + groups.length }
+}
+
+/** Which range a number lies in: it holds its lower end and not its upper one, save a closed last one. */
+function rangeOf({ at, closed }: { at: Float64Array; closed: boolean }, number: number): number {
+  let low = 0
+  let high = at.length
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (at[middle] <= number) low = middle + 1
+    else high = middle
+  }
+  return closed && low === at.length && number === at[at.length - 1] ? low - 1 : low
 }
 
 /** Rows of groups by code, a list's elements without repeats. */
@@ -76,14 +120,36 @@ export interface Candidate {
  * The kept groups: the largest first, equal ones by name in code-unit order, *no value* last among equals.
  */
 export function rankGroups(candidates: Candidate[], keep: number): { kept: Candidate[]; rest: number } {
-  const name = (key: GroupKey) => ('value' in key && key.value !== null ? String(key.value) : null)
-  const sorted = [...candidates].sort((a, b) => {
-    if (a.rank !== b.rank) return a.rank === null ? 1 : b.rank === null ? -1 : b.rank - a.rank
-    const [x, y] = [name(a.key), name(b.key)]
-    if (x === null || y === null) return x === y ? 0 : x === null ? 1 : -1
-    return x < y ? -1 : x > y ? 1 : 0
-  })
+  const sorted = [...candidates].sort((a, b) => compareRanks(a.rank, b.rank) || compareNames(a.key, b.key))
   return { kept: sorted.slice(0, keep), rest: Math.max(0, sorted.length - keep) }
+}
+
+/** The largest first; gaps last. */
+export function compareRanks(a: number | null, b: number | null): number {
+  if (a === b) return 0
+  return a === null ? 1 : b === null ? -1 : b - a
+}
+
+/** By name in code-unit order; weekdays, hours and ranges in their own order before names; *no value* last. */
+export function compareNames(a: GroupKey, b: GroupKey): number {
+  if ('each' in a && 'each' in b) {
+    for (let i = 0; i < a.each.length; i++) {
+      const order = compareNames(a.each[i], b.each[i])
+      if (order !== 0) return order
+    }
+    return 0
+  }
+  const [x, y] = [placeOf(a), placeOf(b)]
+  if (typeof x !== typeof y) return typeof x === 'number' ? -1 : x === null ? 1 : y === null ? -1 : 1
+  if (x === y || x === null || y === null) return x === y ? 0 : x === null ? 1 : -1
+  return x < y ? -1 : 1
+}
+
+function placeOf(key: GroupKey): string | number | null {
+  if ('weekday' in key) return key.weekday
+  if ('hour' in key) return key.hour
+  if ('range' in key) return key.range[0] ?? -Infinity
+  return 'value' in key && key.value !== null ? String(key.value) : null
 }
 
 /** The second pass's plan: group k is the k-th kept one; all others, if there are any, share the next. */
@@ -102,8 +168,11 @@ export function keepGroups(
     const index = indexOf.get(group)
     if (index !== undefined) ofNumber.set(number, index)
   }
-  const ofDay = first.ofDay.map((group) => indexOf.get(group) ?? other)
-  return { ...first, starts, groups, ofNumber, ofDay, count: kept.length + (rest > 0 ? 1 : 0), other }
+  const keptOf = (table: Uint32Array) => table.map((group) => indexOf.get(group) ?? other)
+  const ofDay = keptOf(first.ofDay)
+  const clock = first.clock && { ...first.clock, groups: keptOf(first.clock.groups) }
+  const cuts = first.cuts && { ...first.cuts, groups: keptOf(first.cuts.groups) }
+  return { ...first, starts, groups, ofNumber, ofDay, clock, cuts, count: kept.length + (rest > 0 ? 1 : 0), other }
 }
 
 /** Reads the groups of events of one type; the array is reused from call to call, `length` says how many hold. */
@@ -111,14 +180,28 @@ export interface GroupReader {
   length: number
   found: Uint32Array
   read(row: number, slot: number, person: number): void
+  /** where every value has one group, by its code: what reading comes down to */
+  flat?: FlatGroups
+  /** as `read`, of many events at once: the one group of each goes to `groups`, -1 = none */
+  fill?(slots: Uint32Array, persons: Uint32Array, length: number, groups: Int32Array): void
+}
+
+/** The group of a slot, or person, is `groups[codes[slot]]`. */
+export interface FlatGroups {
+  /** null = none has a value */
+  codes: NonNullable<Column['codes']> | null
+  groups: Uint32Array
+  ofPerson: boolean
 }
 
 export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupReader {
+  if (plan.clock || !plan.column) return bindClock(plan, log)
   const column: Column = columnOf(plan.column, log, type) ?? { codes: null, numbers: null, dates: null }
   const { codes, numbers, dates } = column
-  const { starts, groups, ofNumber, dayStarts, ofDay, other } = plan
+  const { starts, groups, ofNumber, dayStarts, ofDay, cuts, other } = plan
   const ofPerson = isOfPerson(plan.column)
   const bySource = plan.column.of === 'source'
+  if (!numbers && !dates && !bySource && groups.length === starts.length - 1) return oneOfCode(codes, groups, ofPerson)
   const reader: GroupReader = {
     length: 0,
     found: new Uint32Array(64),
@@ -128,7 +211,7 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
       if (code === 0) {
         const number = numbers ? numbers[at] : NaN
         if (number === number) {
-          let group = ofNumber.get(number)
+          let group = cuts ? cuts.groups[rangeOf(cuts, number)] : ofNumber.get(number)
           if (group === undefined) {
             if (other >= 0) group = other
             else ofNumber.set(number, (group = plan.count++))
@@ -153,6 +236,37 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
     },
   }
   return reader
+}
+
+/** Without numbers, dates and lists every value has one group, by its code. */
+function oneOfCode(codes: Column['codes'], groups: Uint32Array, ofPerson: boolean): GroupReader {
+  const found = new Uint32Array(1)
+  const none = groups[0]
+  // A code newer than the plan, of a profile written meanwhile, counts as no value.
+  const groupOf = (at: number) => (codes![at] < groups.length ? groups[codes![at]] : none)
+  const reader: GroupReader = { length: 1, found, read: () => {}, flat: { codes, groups, ofPerson } }
+  if (!codes) found[0] = none
+  else if (ofPerson)
+    reader.read = (_row, _slot, person) => {
+      found[0] = groupOf(person)
+    }
+  else
+    reader.read = (_row, slot) => {
+      found[0] = groupOf(slot)
+    }
+  return reader
+}
+
+function bindClock({ clock }: GroupPlan, { time }: EventLog): GroupReader {
+  const { origin, of, groups } = clock!
+  const found = new Uint32Array(1)
+  return {
+    length: 1,
+    found,
+    read(row) {
+      found[0] = groups[of[((time[row] - origin) / QUARTER) | 0]]
+    },
+  }
 }
 
 function dayIndex(dayStarts: Float64Array, date: number): number {

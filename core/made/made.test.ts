@@ -45,7 +45,7 @@ function groupsBy(log: TestLog, name: string, events: TrendQuestion['series'][0]
     show: { form: 'lines', as: 'number' },
   })
   return Object.fromEntries(
-    result.groups.map(({ key, total }) => [key && 'value' in key ? String(key.value) : 'rest', total]),
+    result.lines[0].groups.map(({ key, total }) => [key && 'value' in key ? String(key.value) : 'rest', total]),
   )
 }
 const groupsOf = (properties: Record<string, Value>[], recipe: Recipe) =>
@@ -225,7 +225,7 @@ describe('merged and combined', () => {
       every: 'day',
       range: { from: '2026-01-05', to: '2026-01-31' },
       show: { form: 'lines', as: 'number' },
-    }).all.total
+    }).lines[0].all.total
 
   test('an old event counts as the one it is merged into, under both names; taken back, it is apart again', () => {
     const log = logOf(rides, { mending: { mergedEvents: { ride_old: 'Ride' } } })

@@ -13,6 +13,10 @@ export interface Fault {
     | 'bad_pattern'
     | 'too_many_buckets'
     | 'too_deep'
+    | 'no_property'
+    | 'not_by_hour'
+    | 'name_twice'
+    | 'bad_formula'
   /** what was found there, as the reader would know it */
   got?: string
   /** what would have been taken */
@@ -39,6 +43,14 @@ export function faultWords(fault: Fault): string {
       return `The pattern ${got} is not a regular expression: ${fault.want ?? 'it cannot be read'}.`
     case 'too_many_buckets':
       return `That would be ${fault.got} points. Choose a longer unit or a shorter time (at most ${fault.want}).`
+    case 'no_property':
+      return `The ${fault.got} is of a property, and none is chosen. Choose one.`
+    case 'not_by_hour':
+      return `${got} counts whole days, so it cannot be asked for each hour. Ask for each day or longer.`
+    case 'name_twice':
+      return `Two series are called ${got}. Give each its own short name.`
+    case 'bad_formula':
+      return `Formula: ${fault.want ?? 'it cannot be read.'}`
     case 'too_deep':
       return `The people are chosen through more than ${fault.want} studies, one inside the other. Save one as its own study first.`
   }
@@ -53,6 +65,9 @@ function placeWords(path: readonly (string | number)[]): string {
     every: 'Each',
     range: 'Time',
     breakdowns: 'For each',
+    formulas: 'Formula',
+    compare: 'Compared with',
+    smooth: 'Smoothed over',
     among: 'Among',
     window: 'Within',
     show: 'Chart',

@@ -90,12 +90,60 @@ export const pickSchema = z.strictObject({
 export const breakdownSchema = z.strictObject({ by: propertySchema, keep: z.int().min(1).max(50).default(10) })
 export type Breakdown = z.infer<typeof breakdownSchema>
 
-/** The value that makes a group, as it stands in results and marks; null = no value, a day for dates. */
-export const groupKeySchema = z.union([
+/** One value that makes a group, as it stands in results and marks; null = no value, a day for dates. */
+export const valueKeySchema = z.union([
   z.strictObject({ value: z.union([z.string(), z.number(), z.boolean(), z.null()]) }),
+  /** numbers from the first (included) up to the second; null = no bound; `closed` = the second is included as well */
+  z.strictObject({
+    range: z.tuple([z.number().nullable(), z.number().nullable()]),
+    closed: z.literal(true).optional(),
+  }),
+  /** 1 = Monday … 7 = Sunday, of the event's time in the workspace's zone */
+  z.strictObject({ weekday: z.int().min(1).max(7) }),
+  /** 0 to 23, the hour on the workspace's clock */
+  z.strictObject({ hour: z.int().min(0).max(23) }),
+])
+export type ValueKey = z.infer<typeof valueKeySchema>
+
+/** What makes a group: a value, one of each of several breakdowns, or everything else. */
+export const groupKeySchema = z.union([
+  ...valueKeySchema.options,
+  z.strictObject({ each: z.array(valueKeySchema).min(2).max(3) }),
   z.strictObject({ rest: z.literal(true) }),
 ])
 export type GroupKey = z.infer<typeof groupKeySchema>
+
+/** What groups are made by: a property, or when the event happened. */
+export const splitRefSchema = z.union([propertySchema, z.strictObject({ of: z.enum(['weekday', 'hour']) })])
+export type SplitRef = z.infer<typeof splitRefSchema>
+
+/** How numbers are cut: into so many parts of equal width, or of equally many events, or at own points. */
+export const cutsSchema = z.union([
+  z.strictObject({ equal: z.enum(['width', 'count']), parts: z.int().min(2).max(50) }),
+  z.strictObject({
+    at: z
+      .array(z.number())
+      .min(1)
+      .max(49)
+      .refine((at) => at.every((x, i) => i === 0 || x > at[i - 1]), 'the cut points must rise'),
+  }),
+])
+export type Cuts = z.infer<typeof cutsSchema>
+
+/** "for each …" with all that can be chosen about the groups. */
+export const splitSchema = z.strictObject({
+  by: splitRefSchema,
+  /** of several breakdowns the first one's holds, for their combinations */
+  keep: z.int().min(1).max(50).default(10),
+  cuts: cutsSchema.optional(),
+  /** only these; the others are everything else */
+  only: z.array(valueKeySchema).min(1).max(50).optional(),
+  /** size = largest first; name = by name, number or time of week. Left out: by size for values, else by name */
+  order: z.enum(['size', 'name']).optional(),
+  hideRest: z.literal(true).optional(),
+  hideNone: z.literal(true).optional(),
+})
+export type Split = z.infer<typeof splitSchema>
 
 /** A part of a study's result that people can be read from: a point of a trend, a step of a funnel. */
 export const markSchema = z.union([
@@ -104,6 +152,13 @@ export const markSchema = z.union([
     /** key of the bucket; left out = the whole range */
     bucket: z.string().max(40).optional(),
     group: groupKeySchema.optional(),
+    /** which series, or which formula; left out = the first series */
+    series: z.int().min(0).max(19).optional(),
+    formula: z.int().min(0).max(19).optional(),
+    /** the period it is compared with; `bucket` is then one of that period's */
+    before: z.literal(true).optional(),
+    /** and not counted in this bucket of the same series and group */
+    not: z.string().max(40).optional(),
   }),
   z.strictObject({
     kind: z.literal('step'),
@@ -120,5 +175,6 @@ export const MOST_DEPTH = 6
 
 export function groupId(group: GroupKey | undefined): string {
   if (!group) return 'all'
-  return 'rest' in group ? 'rest' : JSON.stringify(group.value)
+  if ('rest' in group) return 'rest'
+  return 'value' in group ? JSON.stringify(group.value) : JSON.stringify(group)
 }

@@ -1,6 +1,8 @@
 import { expect, test } from 'vitest'
 import { benjaminiHochberg, twoProportions, wilson } from './proportion.js'
 import { mean, quantile } from './quantile.js'
+import { rankedValues } from './select.js'
+import { mannKendall } from './trendTest.js'
 
 test('Wilson interval of 18 of 100, by hand', () => {
   // centre (0.18 + z²/200) / (1 + z²/100), half-width z √(0.18·0.82/100 + z²/40000) / (1 + z²/100), z = 1.959964
@@ -31,4 +33,23 @@ test('percentiles interpolate between the closest ranks; of nothing there is non
   expect(quantile([1, 2, 3, 4], 0.5)).toBe(2.5)
   expect(quantile([10, 20], 0.9)).toBeCloseTo(19)
   expect([quantile([], 0.5), mean([])]).toEqual([null, null])
+})
+
+test('selection finds the same percentiles as sorting, whatever the order and with equal values', () => {
+  let seed = 7
+  const next = () => (seed = (seed * 48_271) % 2_147_483_647)
+  for (const size of [1, 2, 3, 10, 101, 1000])
+    for (const spread of [3, 1_000_000]) {
+      const values = Float64Array.from({ length: size }, () => next() % spread)
+      const sorted = values.slice().sort()
+      for (const q of [0, 0.5, 0.9, 0.99, 1]) expect(rankedValues(values.slice(), q)).toBe(quantile(sorted, q))
+    }
+})
+
+test('Mann–Kendall: every later figure larger; none rising; too few', () => {
+  // 8 figures: 28 pairs, variance 8 · 7 · 21 / 18 = 65.33, z = 27 / 8.083 = 3.3405
+  expect(mannKendall([1, 2, 3, 4, 5, 6, 7, 8])).toEqual({ tau: 1, p: expect.closeTo(0.000836, 5) as number })
+  expect(mannKendall([1, 2, 1, 2, 1, 2, 1, 2])!.p).toBeGreaterThan(0.3)
+  expect(mannKendall([5, 5, 5, 5, 5, 5, 5, 5])).toBeNull()
+  expect(mannKendall([1, 2, 3])).toBeNull()
 })

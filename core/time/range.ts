@@ -34,7 +34,11 @@ export interface Calendar {
   zone: string
   /** 1 = Monday … 7 = Sunday */
   firstDayOfWeek: number
+  /** a gap of more than this between two events of a person starts a new session; left out: 30 minutes */
+  sessionMs?: number
 }
+
+export const SESSION_MS = 30 * 60_000
 
 /** A range as moments. */
 export interface Span {

@@ -115,3 +115,43 @@ export function joinWords(items: readonly string[], word: 'and' | 'or'): string 
 export function countOf(n: number, one: string, many: string): string {
   return `${formatNumber(n)} ${n === 1 ? one : many}`
 }
+
+/** What a number counts or measures: decides how it is written. */
+export type NumberUnit = 'people' | 'count' | 'number' | 'percent' | 'money' | 'duration' | 'index'
+
+const moneys = new Map<string, Intl.NumberFormat>()
+
+/**
+ * A number of a unit. A share is given as 0.184, a duration in seconds.
+ * @param digits decimals of a plain number; left out: as many as it needs
+ */
+export function formatAs(x: number | null, unit: NumberUnit, currency = 'EUR', digits?: number): string {
+  if (x === null || !Number.isFinite(x)) return MISSING
+  switch (unit) {
+    case 'percent':
+      return formatPercent(x)
+    case 'duration':
+      return x < 0 ? `−${formatDuration(-x * 1000)}` : formatDuration(x * 1000)
+    case 'money': {
+      const digits = Math.abs(x) >= 1000 ? 0 : 2
+      const key = `${currency} ${digits}`
+      let money = moneys.get(key)
+      if (!money) {
+        const fraction = { minimumFractionDigits: digits, maximumFractionDigits: digits }
+        money = new Intl.NumberFormat('en-GB', { style: 'currency', currency, ...fraction })
+        moneys.set(key, money)
+      }
+      return money.format(x)
+    }
+    default:
+      return digits === undefined ? formatNumber(x) : decimals[digits].format(x)
+  }
+}
+
+/** How many decimals numbers that stand together have: none where all are whole, else by the largest. */
+export function digitsFor(values: readonly (number | null)[]): number {
+  const numbers = values.filter((x) => x !== null && Number.isFinite(x))
+  if (numbers.every((x) => Number.isInteger(x))) return 0
+  const most = Math.max(...numbers.map((x) => Math.abs(x!)))
+  return most < 10 ? 2 : most < 1000 ? 1 : 0
+}

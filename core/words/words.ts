@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill'
-import type { Condition, EventChoice, Filter, GroupKey, PropertyRef } from '../questions/parts.js'
+import type { Condition, EventChoice, Filter, GroupKey, PropertyRef, SplitRef } from '../questions/parts.js'
 import type { Range, Unit } from '../time/range.js'
 import { formatDay, formatMonth, formatNumber, joinWords } from './format.js'
 
@@ -21,6 +21,28 @@ export interface Words {
   thisYear: number
   /** what events and properties are called in place of the names they arrive under */
   labels?: Labels
+  /** ISO 4217, of what is written as money */
+  currency?: string
+  /** dated notes, by day */
+  annotations?: readonly Annotation[]
+}
+
+/** A dated note on charts: what happened on a local day. */
+export interface Annotation {
+  id: string
+  day: string
+  text: string
+  tags: string[]
+  /** shown on this study alone; null = everywhere */
+  study: string | null
+}
+
+/** The words of one study: of the notes, those that are for it. */
+export function wordsFor<W extends Words>(words: W, study: string | null): W {
+  const { annotations } = words
+  return annotations
+    ? { ...words, annotations: annotations.filter((each) => each.study === null || each.study === study) }
+    : words
 }
 
 /** Display names by the names things arrive under; properties by `event minutes` or `person plan`. */
@@ -46,13 +68,36 @@ export function propertyWords(property: PropertyRef, { labels }: Pick<Words, 'la
   return spaced.charAt(0).toUpperCase() + spaced.slice(1)
 }
 
+export const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const
+
 export function groupWords(group: GroupKey, rest = 0): string {
   if ('rest' in group) return `Everything else (${rest} ${rest === 1 ? 'group' : 'groups'})`
+  if ('each' in group) return group.each.map((key) => groupWords(key)).join(' · ')
+  if ('weekday' in group) return WEEKDAYS[group.weekday - 1]
+  if ('hour' in group) return `${String(group.hour).padStart(2, '0')}:00`
+  if ('range' in group) {
+    const [low, high] = group.range
+    if (low === null) return `under ${formatNumber(high)}`
+    if (high === null) return `${formatNumber(low)} and more`
+    return `${formatNumber(low)} to ${group.closed ? '' : 'under '}${formatNumber(high)}`
+  }
   const { value } = group
   if (value === null) return 'no value'
   if (value === '') return 'empty text'
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
   return typeof value === 'number' ? formatNumber(value) : value
+}
+
+/** What groups are made by, as a reader would say it. */
+export function splitWords(by: SplitRef, words: Pick<Words, 'labels'>): string {
+  switch (by.of) {
+    case 'weekday':
+      return 'Day of week'
+    case 'hour':
+      return 'Hour of day'
+    default:
+      return propertyWords(by, words)
+  }
 }
 
 export function conditionWords(condition: Condition, words: Words): string {

@@ -5,9 +5,10 @@ import type { Question } from '../../core/analyses/registry.js'
 import { blockBytes } from '../../core/log/log.js'
 import type { Fault } from '../../core/questions/faults.js'
 import { MadeCache, type MadeBase } from '../../core/made/columns.js'
+import type { Calendar } from '../../core/time/range.js'
 import { lowerPriority } from '../pool/lowerPriority.js'
 import { openDatabase } from '../store/database.js'
-import { settingsStore } from '../store/settings.js'
+import { settingsStore, type WorkspaceSettings } from '../store/settings.js'
 import { LruCache } from './cache.js'
 import {
   countUsage,
@@ -108,12 +109,12 @@ async function withBase<T>(
   snapshot: Snapshot,
   now: number,
 ): Promise<T> {
-  const { zone, firstDayOfWeek } = settings()
+  const calendar = calendarOf(settings())
   const query = new QueryControl()
   running.set(call, { query, key })
   pool.retain(snapshot)
   try {
-    return await work({ snapshot, schema: keeper.schema, calendar: { zone, firstDayOfWeek }, now, pool, query, made })
+    return await work({ snapshot, schema: keeper.schema, calendar, now, pool, query, made })
   } finally {
     pool.release(snapshot)
     running.delete(call)
@@ -234,10 +235,13 @@ function detailNow(): CatalogDetail {
   return detail.value
 }
 
+function calendarOf({ zone, firstDayOfWeek, sessionMinutes }: WorkspaceSettings): Calendar {
+  return { zone, firstDayOfWeek, sessionMs: sessionMinutes * 60_000 }
+}
+
 function madeBase(): MadeBase {
-  const { zone, firstDayOfWeek } = settings()
   const { logs, people } = keeper.current
-  return { schema: keeper.schema, logs, people, calendar: { zone, firstDayOfWeek }, now: moment(keeper.current) }
+  return { schema: keeper.schema, logs, people, calendar: calendarOf(settings()), now: moment(keeper.current) }
 }
 
 async function answer(call: number, request: EngineRequest): Promise<unknown> {

@@ -1,18 +1,25 @@
-import { parentPort, workerData } from 'node:worker_threads'
+import { parentPort, receiveMessageOnPort, workerData } from 'node:worker_threads'
 import { openDatabase } from '../store/database.js'
 import { afterwards, type AfterRequest } from './afterwards.js'
 import { BodyError, readBody, type BodyForm } from './body.js'
-import { doorway } from './doorway.js'
+import { doorway, type Sorted } from './doorway.js'
 import { runImport } from './importer.js'
 import { eventWriter } from './writer.js'
 
 /** The one thread that writes events and profiles, so that the thread that answers HTTP never waits for the disk. */
-export type IngestRequest =
-  | { kind: 'events' | 'people'; body: Uint8Array; form: BodyForm; receivedMs: number }
+interface Sent {
+  body: Uint8Array
+  form: BodyForm
+  receivedMs: number
+}
+type EventsRequest = { kind: 'events' } & Sent
+type OtherRequest =
+  | ({ kind: 'people' } & Sent)
   | { kind: 'import'; id: string }
   | { kind: 'stop import'; id: string }
   | { kind: 'close' }
   | AfterRequest
+export type IngestRequest = EventsRequest | OtherRequest
 
 export interface IngestReply {
   accepted: number
@@ -30,20 +37,19 @@ const later = afterwards(db, writer)
 const port = parentPort!
 const stopping = new Set<string>()
 
-function takePeople({ body, form, receivedMs }: Extract<IngestRequest, { body: Uint8Array }>): IngestReply {
+function takePeople({ body, form, receivedMs }: Sent): IngestReply {
   const { people, rejected } = door.sortPeople(readBody(body, form), receivedMs)
   const accepted = door.writePeople(people)
   return { accepted, duplicates: 0, setAside: 0, rejected: rejected.map(({ line, reason }) => ({ line, reason })) }
 }
 
-async function answer(request: IngestRequest): Promise<unknown> {
+interface Call<Request> {
+  call: number
+  request: Request
+}
+
+async function answer(request: OtherRequest): Promise<unknown> {
   switch (request.kind) {
-    case 'events': {
-      const sorted = door.sort(readBody(request.body, request.form), request.receivedMs)
-      const { accepted, duplicates, setAside } = door.write(sorted, request.receivedMs, true)
-      const rejected = sorted.rejected.map(({ line, reason }) => ({ line, reason }))
-      return { accepted, duplicates, setAside, rejected } satisfies IngestReply
-    }
     case 'people':
       return takePeople(request)
     case 'import':
@@ -66,15 +72,77 @@ async function answer(request: IngestRequest): Promise<unknown> {
   }
 }
 
-port.on('message', ({ call, request }: { call: number; request: IngestRequest }) => {
+/**
+ * Writes the batches that wait in one transaction, for putting it on the disk costs as much as writing some hundred
+ * rows. Each is answered for itself, and only once all are on the disk; a batch that cannot be read spoils only itself.
+ */
+function takeEvents(calls: readonly Call<EventsRequest>[]): void {
+  if (calls.length === 0) return
+  const read: { call: number; sorted: Sorted; receivedMs: number }[] = []
+  for (const { call, request } of calls)
+    try {
+      const { receivedMs } = request
+      read.push({ call, sorted: door.sort(readBody(request.body, request.form), receivedMs), receivedMs })
+    } catch (error) {
+      sendFailure(call, error as Error)
+    }
+  try {
+    const written = writer.together(() => read.map(({ sorted, receivedMs }) => door.write(sorted, receivedMs, true)))
+    read.forEach(({ call, sorted }, index) => {
+      const { accepted, duplicates, setAside } = written[index]
+      const rejected = sorted.rejected.map(({ line, reason }) => ({ line, reason }))
+      sendAnswer(call, { accepted, duplicates, setAside, rejected } satisfies IngestReply)
+    })
+  } catch (error) {
+    for (const { call } of read) sendFailure(call, error as Error)
+  }
+}
+
+function sendAnswer(call: number, value: unknown): void {
+  port.postMessage({ kind: 'answer', call, value })
+}
+
+function sendFailure(call: number, error: Error): void {
+  const status = error instanceof BodyError ? error.status : error.name === 'NotFoundError' ? 404 : 500
+  port.postMessage({ kind: 'failed', call, message: error.message, status })
+}
+
+function takeOther({ call, request }: Call<OtherRequest>): void {
   answer(request).then(
     (value) => {
-      port.postMessage({ kind: 'answer', call, value })
+      sendAnswer(call, value)
       if (request.kind === 'close') port.close()
     },
-    (error: Error) => {
-      const status = error instanceof BodyError ? error.status : error.name === 'NotFoundError' ? 404 : 500
-      port.postMessage({ kind: 'failed', call, message: error.message, status })
-    },
+    (error: Error) => sendFailure(call, error),
   )
+}
+
+const isEvents = (each: Call<IngestRequest>): each is Call<EventsRequest> => each.request.kind === 'events'
+
+/** So much in one transaction at most: a long one would keep the first sender waiting for the last. */
+const MOST_TOGETHER_BYTES = 8 * 1_048_576
+
+port.on('message', (first: Call<IngestRequest>) => {
+  let events: Call<EventsRequest>[] = []
+  let bytes = 0
+  const flush = () => {
+    takeEvents(events)
+    events = []
+    bytes = 0
+  }
+  // What has come meanwhile is taken as well, in the order it came.
+  for (let each: Call<IngestRequest> | undefined = first; each; each = nextWaiting())
+    if (!isEvents(each)) {
+      flush()
+      takeOther(each as Call<OtherRequest>)
+    } else {
+      events.push(each)
+      bytes += each.request.body.byteLength
+      if (bytes >= MOST_TOGETHER_BYTES) flush()
+    }
+  flush()
 })
+
+function nextWaiting(): Call<IngestRequest> | undefined {
+  return (receiveMessageOnPort(port) as { message: Call<IngestRequest> } | undefined)?.message
+}

@@ -19,6 +19,7 @@ export interface WriteOptions {
 
 type Kind = 'texts' | 'numbers' | 'booleans' | 'dates' | 'lists'
 const KIND = { text: 'texts', number: 'numbers', boolean: 'booleans', date: 'dates', list: 'lists' } as const
+const KINDS: readonly Kind[] = Object.values(KIND)
 
 /**
  * Writes checked events and profiles, a batch a transaction: what it returns for is on disk. Two events with one id are
@@ -126,12 +127,6 @@ export function eventWriter(db: Db) {
     return { type, source }
   }
 
-  function tallyEvent(tally: CatalogTally, event: IncomingEvent, type: number): void {
-    tally.countEvent(type, event.timeMs)
-    for (const property in event.properties)
-      tally.countValue(propertyRow('event', property), event.properties[property], type)
-  }
-
   /** Puts an event in the place of the earlier one of its id. @returns whether there was one, and whether it differed */
   function replaceEarlier(event: IncomingEvent, changed: number, tally: CatalogTally): 'none' | 'same' | 'replaced' {
     const old = earlier.get(event.id)
@@ -146,11 +141,14 @@ export function eventWriter(db: Db) {
     if (JSON.stringify(row) === JSON.stringify(old)) return 'same'
     replaceEvent.run(knownRow, anonymousRow, type, event.timeMs, source, properties, old.seq)
     noteChange.run(old.seq, old.known ?? old.anonymous)
-    tallyEvent(tally, event, type)
+    tally.countEvent(type, event.timeMs, event.properties)
     return 'replaced'
   }
 
   return {
+    /** Runs several batches in one transaction: all of them are on disk when it returns, or none. */
+    together: inTransaction,
+
     writeEvents(events: readonly IncomingEvent[], receivedMs: number, options: WriteOptions = {}): Written {
       return inTransaction(() => {
         const changed = nextChange()
@@ -189,11 +187,11 @@ export function eventWriter(db: Db) {
           if (changes === 0) duplicates++
           else {
             seq++
-            tallyEvent(tally, event, type)
+            tally.countEvent(type, event.timeMs, event.properties)
           }
         }
         const written = { accepted: events.length - duplicates, duplicates, replaced }
-        tally.write(countType, countProperty, countCarried)
+        tally.write(propertyRow, { countType, countProperty, countCarried })
         options.also?.(written)
         return written
       })
@@ -209,11 +207,11 @@ export function eventWriter(db: Db) {
           for (const [name, value] of Object.entries(values)) {
             const property = propertyRow('person', name)
             ids.writeProfile(id, property, value, writtenMs)
-            if (value !== null) tally.countValue(property, value, null)
+            if (value !== null) tally.countProfile(name, value)
           }
           ids.touch(id, changed)
         }
-        tally.write(countType, countProperty, countCarried)
+        tally.write(propertyRow, { countType, countProperty, countCarried })
         also?.(people.length)
         return people.length
       })
@@ -229,40 +227,69 @@ export function eventWriter(db: Db) {
 }
 export type EventWriter = ReturnType<typeof eventWriter>
 
+/** Of one property: how many values of each kind. */
+type KindCounts = Record<Kind, number>
+const noValues = (): KindCounts => ({ texts: 0, numbers: 0, booleans: 0, dates: 0, lists: 0 })
+
+interface TypeTally {
+  events: number
+  first: number
+  last: number
+  /** by the property's name, so that an event costs one look-up for each value */
+  carried: Map<string, KindCounts>
+}
+
 /** What a batch adds to the catalog, added up so that each row is written once. */
 class CatalogTally {
-  private readonly types = new Map<number, { events: number; first: number; last: number }>()
-  private readonly kinds = new Map<number, Record<Kind, number>>()
-  /** by event type, then property */
-  private readonly carried = new Map<number, Map<number, number>>()
+  private readonly types = new Map<number, TypeTally>()
+  private readonly profile = new Map<string, KindCounts>()
 
-  countEvent(type: number, timeMs: number): void {
-    const had = this.types.get(type)
-    if (!had) this.types.set(type, { events: 1, first: timeMs, last: timeMs })
-    else {
-      had.events++
-      had.first = Math.min(had.first, timeMs)
-      had.last = Math.max(had.last, timeMs)
-    }
+  countEvent(type: number, timeMs: number, properties: Readonly<Record<string, Value>>): void {
+    let tally = this.types.get(type)
+    if (!tally) this.types.set(type, (tally = { events: 0, first: timeMs, last: timeMs, carried: new Map() }))
+    tally.events++
+    if (timeMs < tally.first) tally.first = timeMs
+    if (timeMs > tally.last) tally.last = timeMs
+    for (const name in properties) this.count(tally.carried, name, properties[name])
   }
 
-  countValue(property: number, value: Value, type: number | null): void {
+  countProfile(name: string, value: Value): void {
+    this.count(this.profile, name, value)
+  }
+
+  private count(counts: Map<string, KindCounts>, name: string, value: Value): void {
     const kind = kindOf(value)
     if (kind === null) return
-    let kinds = this.kinds.get(property)
-    if (!kinds) this.kinds.set(property, (kinds = { texts: 0, numbers: 0, booleans: 0, dates: 0, lists: 0 }))
+    let kinds = counts.get(name)
+    if (!kinds) counts.set(name, (kinds = noValues()))
     kinds[KIND[kind]]++
-    if (type === null) return
-    let ofType = this.carried.get(type)
-    if (!ofType) this.carried.set(type, (ofType = new Map()))
-    ofType.set(property, (ofType.get(property) ?? 0) + 1)
   }
 
-  write(countType: Statement, countProperty: Statement, countCarried: Statement): void {
-    for (const [id, { events, first, last }] of this.types) countType.run(events, first, first, last, last, id)
-    for (const [id, kinds] of this.kinds) countProperty.run({ id, ...kinds })
-    for (const [type, ofType] of this.carried)
-      for (const [property, events] of ofType) countCarried.run(type, property, events)
+  /** @param propertyRow the row number of a property, which is made where there is none yet */
+  write(
+    propertyRow: (scope: 'event' | 'person', name: string) => number,
+    statements: Record<'countType' | 'countProperty' | 'countCarried', Statement>,
+  ): void {
+    const totals = new Map<number, KindCounts>()
+    const add = (property: number, counts: KindCounts) => {
+      const total = totals.get(property) ?? noValues()
+      for (const kind of KINDS) total[kind] += counts[kind]
+      totals.set(property, total)
+    }
+    for (const [id, { events, first, last, carried }] of this.types) {
+      statements.countType.run(events, first, first, last, last, id)
+      for (const [name, counts] of carried) {
+        const property = propertyRow('event', name)
+        add(property, counts)
+        statements.countCarried.run(
+          id,
+          property,
+          KINDS.reduce((sum, kind) => sum + counts[kind], 0),
+        )
+      }
+    }
+    for (const [name, counts] of this.profile) add(propertyRow('person', name), counts)
+    for (const [id, counts] of totals) statements.countProperty.run({ id, ...counts })
   }
 }
 

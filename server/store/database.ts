@@ -15,6 +15,8 @@ export function openDatabase(file: string, options: { readonly?: boolean; kind?:
   db.pragma('foreign_keys = ON')
   // 64 MB: the index of event ids is written all over, and should stay in memory while it is small enough.
   db.pragma('cache_size = -65536')
+  // Writing the log back into the file now and then costs less than after every second batch.
+  db.pragma('wal_autocheckpoint = 8000')
   migrate(db, migrationsOf(options.kind ?? 'workspace'))
   return db
 }

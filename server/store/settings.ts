@@ -16,6 +16,13 @@ export const workspaceSettings = z.object({
     }, 'a time zone such as Europe/Lisbon')
     .default('UTC'),
   firstDayOfWeek: z.int().min(1).max(7).default(1),
+  /** a gap of more than this between two events of a person starts a new session */
+  sessionMinutes: z.int().min(1).max(1440).default(30),
+  /** ISO 4217 */
+  currency: z
+    .string()
+    .regex(/^[A-Z]{3}$/, 'a currency as EUR')
+    .default('EUR'),
   /** demo data is read as of its own last event */
   now: z.enum(['clock', 'last event']).default('clock'),
   /** the event property that says which version of the app sent an event */

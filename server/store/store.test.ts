@@ -4,6 +4,7 @@ import { newFolder } from '../../tests/workspace.js'
 import { usualTrend } from '../../core/analyses/trend/question.js'
 import { readSettings } from '../settings.js'
 import { keyStore, linkStore } from './access.js'
+import { annotationStore } from './annotations.js'
 import { dashboardStore, freeSpot } from './dashboards.js'
 import { openDatabase, type Db } from './database.js'
 import { settingsStore } from './settings.js'
@@ -89,6 +90,30 @@ describe('dashboards', () => {
     dashboards.removeCard(two, note, 1)
     expect(() => dashboards.setNote(two, note, {}, 1)).toThrow('There is no card')
     expect(dashboards.get(one).cards).toHaveLength(1)
+  })
+})
+
+describe('dated notes', () => {
+  test('are kept by day, changed under their id, taken away and put back', () => {
+    const notes = annotationStore(db)
+    const price = { day: '2026-10-08', text: 'Price up', tags: ['price'], study: null }
+    const id = notes.save(price, 1)
+    notes.save({ ...price, day: '2026-06-01', text: 'Festival', tags: [] }, 2)
+    expect(notes.list().map(({ text }) => text)).toEqual(['Festival', 'Price up'])
+    notes.save({ ...price, text: 'Day pass price up' }, 3, id)
+    expect(notes.list()[1]).toEqual({ ...price, id, text: 'Day pass price up' })
+    notes.remove(id)
+    expect(notes.list()).toHaveLength(1)
+    notes.save(price, 4, id)
+    expect(notes.list()[1]).toEqual({ ...price, id })
+  })
+
+  test('of one study go with it, those of all stay', () => {
+    const [notes, studies] = [annotationStore(db), studyStore(db)]
+    const id = studies.create(study, 1)
+    for (const of of [id, null]) notes.save({ day: '2026-10-08', text: String(of), tags: [], study: of }, 1)
+    studies.remove(id)
+    expect(notes.list().map(({ study: of }) => of)).toEqual([null])
   })
 })
 

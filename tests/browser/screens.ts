@@ -27,9 +27,36 @@ const people = new URLSearchParams({
   marks: JSON.stringify([{ kind: 'step', step: 1, what: 'lost' }]),
 }).toString()
 
+const asked = (question: object) => `/studies/new?q=${encodeURIComponent(JSON.stringify(question))}`
+const ride = { event: { names: ['Ride completed'] } }
+const FORMULA = {
+  kind: 'trend',
+  series: [
+    { ...ride, name: 'riders', measure: 'people' },
+    { ...ride, name: 'fares', measure: 'sum', of: { of: 'event', name: 'fare' } },
+  ],
+  formulas: [{ name: 'fare per rider', formula: 'fares / riders', unit: 'money' }],
+  every: 'week',
+  range: { last: 26, unit: 'week' },
+  show: { form: 'lines', as: 'number' },
+}
+const WEEK = {
+  kind: 'trend',
+  series: [{ ...ride, measure: 'events' }],
+  every: 'week',
+  range: { last: 12, unit: 'week' },
+  breakdowns: [
+    { by: { of: 'weekday' }, keep: 10 },
+    { by: { of: 'hour' }, keep: 24 },
+  ],
+  show: { form: 'week', as: 'number' },
+}
+
 const SCREENS: Screen[] = [
   { name: 'home', place: '/' },
   { name: 'trend', place: '/studies/riders-by-plan', script: `document.querySelectorAll('[data-cell]')[20].click()` },
+  { name: 'formula', place: asked(FORMULA) },
+  { name: 'week', place: asked(WEEK) },
   { name: 'funnel', place: '/studies/first-ride', script: `document.querySelectorAll('button.lost')[2].click()` },
   { name: 'funnel-groups-dark', place: '/studies/first-ride-kinds', scheme: 'dark' },
   { name: 'dashboard', place: '/dashboards/monday-review' },

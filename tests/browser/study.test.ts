@@ -1,7 +1,7 @@
 import { By, Key, Origin, type WebDriver } from 'selenium-webdriver'
 import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest'
 import type { FunnelQuestion } from '../../core/analyses/funnel/question.js'
-import { byCss, byText, consoleFaults, openBrowser, press, ready, waitForText } from './driver.js'
+import { byCss, byText, consoleFaults, openBrowser, press, ready, textOf, textsOf, waitForText } from './driver.js'
 import { startServer, type TestServer } from './server.js'
 
 let server: TestServer
@@ -20,12 +20,11 @@ async function go(place: string): Promise<void> {
   await driver.get(server.base + place)
   await ready(driver)
 }
-const heading = () => driver.findElement(By.css('h1')).getText()
-const stepNames = async () =>
-  Promise.all((await driver.findElements(By.css('.step-name .token'))).map((step) => step.getText()))
+const heading = () => textOf(driver, 'h1')
+const stepNames = async () => textsOf(driver, '.step-name .token')
 const waitForSteps = (names: string[]) =>
   driver.wait(
-    async () => JSON.stringify(await stepNames().catch(() => [])) === JSON.stringify(names),
+    async () => JSON.stringify(await stepNames()) === JSON.stringify(names),
     10_000,
     `the steps never were ${names.join(', ')}`,
   )
@@ -105,9 +104,8 @@ describe('selecting', () => {
     await driver.wait(async () => (await driver.switchTo().activeElement().getAttribute('data-cell')) !== null, 5000)
     await driver.switchTo().activeElement().sendKeys(Key.ARROW_DOWN)
     await driver.switchTo().activeElement().sendKeys(Key.ARROW_RIGHT)
-    const cell = driver.switchTo().activeElement()
-    const figure = await cell.getText()
-    await cell.sendKeys(Key.ENTER)
+    const figure = await textOf(driver, '[data-cell]:focus')
+    await driver.switchTo().activeElement().sendKeys(Key.ENTER)
     await waitForText(driver, '.tray', `${figure} people`)
     await driver.switchTo().activeElement().sendKeys(Key.ESCAPE)
     await driver.wait(async () => (await driver.findElements(By.css('.tray'))).length === 0, 5000)
@@ -143,7 +141,7 @@ describe('a definition in the address', () => {
   test('with a part that cannot be read marks it and shows the result of the rest', async () => {
     await go(address({ ...funnel, steps: [funnel.steps[0]], window: { count: -3, unit: 'day' } }))
     await waitForText(driver, '.faults', 'Within: ')
-    expect(await (await byCss(driver, '.token.faulty')).getText()).toBe('7 days')
+    expect(await textOf(driver, '.token.faulty')).toBe('7 days')
     await waitForText(driver, '.funnel', 'App opened')
   })
 
@@ -213,7 +211,7 @@ test('the range of a dashboard holds for all its cards', async () => {
   await press(driver, () => byText(driver, 'Each card its own time ▾', 'button'))
   await press(driver, () => byText(driver, '26 weeks', 'button'))
   await driver.wait(async () => {
-    const heads = await Promise.all((await driver.findElements(By.css('.card-head'))).map((head) => head.getText()))
+    const heads = await textsOf(driver, '.card-head')
     return heads.length === 3 && heads.every((head) => head.includes('over the last 26 weeks'))
   }, 10_000)
 })
@@ -268,5 +266,5 @@ test('a key is made, shown once, and sends an event that the next answer counts'
     )
     return (await driver.findElements(By.css('.faults'))).length === 0
   }, 5000)
-  expect(await (await byCss(driver, '.numbers tbody .number')).getText()).toBe('1')
+  expect(await textOf(driver, '.numbers tbody .number')).toBe('1')
 })

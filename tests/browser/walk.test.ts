@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os'
 import path from 'node:path'
 import { By, Key, type WebDriver } from 'selenium-webdriver'
 import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
-import { byCss, byText, consoleFaults, openBrowser, press, ready, waitForText } from './driver.js'
+import { byCss, byText, consoleFaults, openBrowser, press, ready, textOf, textsOf, waitForText } from './driver.js'
 import { startServer, type TestServer } from './server.js'
 
 /** From an events file to a shared dashboard, as a new analyst goes. */
@@ -65,7 +65,7 @@ test('an empty workspace leads to the import; a file is looked at, imported, and
 test('a new trend starts with a result, and takes another event, unit and breakdown', async () => {
   await driver.wait(async () => {
     await go('/studies/new?kind=trend')
-    return (await driver.findElement(By.css('h1')).getText()).includes('Shop opened')
+    return (await textOf(driver, 'h1')).includes('Shop opened')
   }, 10_000)
   await choose('every')
   await pick('each day')
@@ -74,21 +74,20 @@ test('a new trend starts with a result, and takes another event, unit and breakd
   await pick('Plan')
   await waitForText(driver, 'h1', 'for each Plan')
   await waitForText(driver, '.numbers', 'All together')
-  const rows = await driver.findElements(By.css('.numbers tbody tr'))
-  const texts = await Promise.all(rows.map((row) => row.getText()))
+  const texts = await textsOf(driver, '.numbers tbody tr')
   expect(texts.map((text) => text.split(/\s+/).slice(0, 2).join(' '))).toEqual(['basic 20', 'plus 20', 'All together'])
 })
 
 test('undo and redo are steps of the history, and a reload keeps the question', async () => {
   await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, 'z'))
-  await driver.wait(async () => !(await driver.findElement(By.css('h1')).getText()).includes('for each'))
+  await driver.wait(async () => !(await textOf(driver, 'h1')).includes('for each'))
   await driver.findElement(By.css('body')).sendKeys(Key.chord(Key.CONTROL, Key.SHIFT, 'z'))
   await waitForText(driver, 'h1', 'for each Plan')
   await driver.navigate().back()
-  await driver.wait(async () => !(await driver.findElement(By.css('h1')).getText()).includes('for each'))
+  await driver.wait(async () => !(await textOf(driver, 'h1')).includes('for each'))
   await driver.navigate().refresh()
   await ready(driver)
-  expect(await driver.findElement(By.css('h1')).getText()).toContain('each day')
+  expect(await textOf(driver, 'h1')).toContain('each day')
 })
 
 test('a funnel gets steps, and the people lost in it can be seen and studied', async () => {

@@ -4,7 +4,7 @@ import type { FunnelResult, FunnelRow } from '../../../core/analyses/funnel/fini
 import { groupId, type Mark } from '../../../core/questions/parts.js'
 import { formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { eventWords, groupWords, propertyWords } from '../../../core/words/words.js'
-import { moveInTable } from '../trend/TrendTable.js'
+import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
 
 /** The funnel's numbers: by group where there are groups, by step otherwise. */

@@ -1,26 +1,55 @@
-import { useEffect, useRef, type KeyboardEvent, type MouseEvent } from 'react'
+import ArrowDownwardIcon from '@mui/icons-material/ArrowDownward'
+import ArrowUpwardIcon from '@mui/icons-material/ArrowUpward'
+import TextField from '@mui/material/TextField'
+import PushPinIcon from '@mui/icons-material/PushPin'
+import PushPinOutlinedIcon from '@mui/icons-material/PushPinOutlined'
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react'
+import { contributionsOf } from '../../../core/analyses/trend/contribution.js'
 import { comparedBuckets } from '../../../core/analyses/trend/compare.js'
+import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
-import type { TrendResult, TrendRow } from '../../../core/analyses/trend/finish.js'
-import { groupId, type Mark } from '../../../core/questions/parts.js'
-import { formatChange, MISSING } from '../../../core/words/format.js'
-import { propertyWords, type Words } from '../../../core/words/words.js'
-import { bucketLabel, canShare, chartSeries, formatValue } from '../../charts/trendSeries.js'
-import { arrowMove } from '../../ui/arrows.js'
+import { shownAll, visibleLines } from '../../../core/analyses/trend/shown.js'
+import type { Mark } from '../../../core/questions/parts.js'
+import { formatAs, formatChange, formatPercent, MISSING } from '../../../core/words/format.js'
+import { splitWords, type Words } from '../../../core/words/words.js'
+import { allLines, bucketLabel, formatValue, markOf, type ChartLine } from '../../charts/trendSeries.js'
+import { heatStyle } from './heat.js'
+import { moveInTable } from '../../ui/moveInTable.js'
+import { TableTools } from './TableTools.js'
+import { canStack } from '../../charts/trendConfig.js'
+import { seriesVar } from '../../palette.js'
 
 interface TrendTableProps {
   result: TrendResult
   question: TrendQuestion
   words: Words
+  edit?: (question: TrendQuestion) => void
   selected?: readonly Mark[]
   onSelect?: (mark: Mark, add: boolean) => void
 }
 
-/** The numbers themselves. A cell gives the people counted in it. */
-export function TrendTable({ result, question, words, selected = [], onSelect }: TrendTableProps) {
-  const series = chartSeries(result, question, words)
-  const grouped = result.groups.length > 0
-  const asShare = question.show.as === 'share' && canShare(question)
+/** By what the rows are sorted: a bucket by its place, or one of the first columns. */
+interface Sorting {
+  by: 'name' | 'total' | 'before' | 'difference' | 'change' | 'contribution' | number
+  down: boolean
+}
+
+interface Row extends ChartLine {
+  /** all groups of a line together */
+  all: boolean
+  change: number | null
+  difference: number | null
+  /** how much of the whole's change it is; null where that makes no sense */
+  contribution: number | null
+}
+
+/** More rows than this can be searched. */
+const SEARCH_FROM = 8
+
+/** The numbers themselves, sorted as one likes. A cell gives the people counted in it; lines are taken out and put back. */
+export function TrendTable({ result, question, words, edit, selected = [], onSelect }: TrendTableProps) {
+  const [sorting, setSorting] = useState<Sorting | null>(null)
+  const [search, setSearch] = useState('')
   const scroll = useRef<HTMLDivElement>(null)
   useEffect(() => {
     // The newest buckets are what one looks for first.
@@ -28,39 +57,59 @@ export function TrendTable({ result, question, words, selected = [], onSelect }:
   }, [result.buckets.length])
 
   const compared = comparedBuckets(result.buckets, question.every)
-  const changeOf = (values: readonly (number | null)[]) => {
-    const first = compared && values[compared.first]
-    const last = compared && values[compared.last]
-    return !first || last === null ? null : last / first - 1
+  const rows = useMemo(() => rowsOf(result, question, words), [result, question, words])
+  const { pinned } = question.show
+  const shown = useMemo(() => arrange(rows, sorting, search, pinned), [rows, sorting, search, pinned])
+  const off = new Set(question.show.off)
+  const without = new Set(question.show.without)
+  const many = rows.filter(({ all }) => !all).length
+  const beside = result.beforeBuckets !== null
+  const grouped = result.keys.length > 0
+  const chosen = new Set(selected.map((mark) => JSON.stringify(mark)))
+
+  const toggle = (list: 'off' | 'pinned', id: string) => {
+    const { [list]: before = [], ...show } = question.show
+    const next = before.includes(id) ? before.filter((other) => other !== id) : [...before, id]
+    edit?.({ ...question, show: next.length > 0 ? { ...show, [list]: next } : show })
   }
-  const ids = new Set(
-    selected.map((mark) => (mark.kind === 'point' ? `${groupId(mark.group)} ${mark.bucket ?? ''}` : '')),
-  )
+  // Shades compare what has the same unit, all together apart: it is always the largest.
+  const kindOf = ({ unit, all }: Row) => `${unit} ${all}`
+  const most = new Map<string, number>()
+  if (question.show.heat)
+    for (const row of rows)
+      most.set(kindOf(row), Math.max(most.get(kindOf(row)) ?? 0, ...row.values.map((value) => value ?? 0)))
+  const shaded = (column: string) => question.show.heat === true && /^\d/.test(column)
+  const markOfCell = (row: Row, column: string): Mark => {
+    if (column === 'all') return markOf(row)
+    if (column === 'before') return markOf(row, undefined, true)
+    return markOf(row, result.buckets[Number(column)].key)
+  }
   // A table of days has hundreds of cells: they are plain cells of a grid, and the table hears for all of them.
-  const cell = (row: TrendRow, value: number | null, bucket?: string, soft = false) => {
-    const id = `${groupId(row.key ?? undefined)} ${bucket ?? ''}`
-    const chosen = ids.has(id)
+  const cell = (row: Row, index: number, column: string, value: number | null, soft = false) => {
+    const isChosen = chosen.has(JSON.stringify(markOfCell(row, column)))
     const open = onSelect !== undefined && value !== null && value !== 0
     return (
       <td
-        key={bucket ?? 'all'}
-        className={`number${chosen ? ' chosen' : ''}${soft ? ' soft' : ''}${open ? ' pressable' : ''}`}
+        key={column}
+        style={shaded(column) ? heatStyle(value, most.get(kindOf(row)) ?? 0) : undefined}
+        className={`number${shaded(column) ? ' heat' : ''}${isChosen ? ' chosen' : ''}${soft ? ' soft' : ''}${open ? ' pressable' : ''}`}
         {...(open
-          ? { tabIndex: !bucket && row === series[0]?.row ? 0 : -1, 'aria-selected': chosen, 'data-cell': id }
+          ? {
+              tabIndex: column === 'all' && index === 0 ? 0 : -1,
+              'aria-selected': isChosen,
+              'data-cell': `${index} ${column}`,
+            }
           : {})}
       >
-        {formatValue(value, question)}
+        {formatValue(value, row, words)}
       </td>
     )
   }
   const select = (target: EventTarget, add: boolean): boolean => {
     const id = (target as HTMLElement).closest('td')?.dataset.cell
     if (!onSelect || id === undefined) return false
-    for (const row of [...result.groups, result.all])
-      for (const bucket of [undefined, ...result.buckets.map(({ key }) => key)]) {
-        if (`${groupId(row.key ?? undefined)} ${bucket ?? ''}` !== id) continue
-        onSelect({ kind: 'point', ...(bucket ? { bucket } : {}), ...(row.key ? { group: row.key } : {}) }, add)
-      }
+    const [index, column] = id.split(' ')
+    onSelect(markOfCell(shown[Number(index)], column), add)
     return true
   }
   const onKey = (event: KeyboardEvent<HTMLTableElement>) => {
@@ -68,102 +117,224 @@ export function TrendTable({ result, question, words, selected = [], onSelect }:
       event.preventDefault()
     else moveInTable(event)
   }
-  const line = (row: TrendRow, label: string, values: readonly (number | null)[], index: number | null) => {
-    const change = changeOf(values)
-    return (
-      <tr key={groupId(row.key ?? undefined)} className={index === null ? 'all-row' : ''}>
-        <th scope="row">
-          <span className="row-name">
-            {index !== null && (
-              <i
-                style={{ background: row.key && 'rest' in row.key ? 'var(--series-7)' : `var(--series-${index % 8})` }}
-              />
-            )}
-            {label}
-          </span>
-        </th>
-        {cell(row, asShare ? (result.all.total ? (row.total ?? 0) / result.all.total : null) : row.total)}
-        <td className={`number ${change === null ? '' : change > 0 ? 'gain' : change < 0 ? 'loss' : ''}`}>
-          {change === null ? MISSING : formatChange(change)}
-        </td>
-        {result.buckets.map((bucket, b) => cell(row, values[b], bucket.key, bucket.open || bucket.cut))}
-      </tr>
+  const sortBy = (by: Sorting['by']) =>
+    setSorting((had) =>
+      had?.by !== by ? { by, down: by !== 'name' } : had.down === (by !== 'name') ? { by, down: !had.down } : null,
     )
-  }
-  return (
-    <div
-      className="table-scroll"
-      ref={scroll}
-      tabIndex={0}
-      role="region"
-      aria-label="Table of the numbers"
-      data-table=""
+  const head = (by: Sorting['by'], label: string, more: { title?: string | undefined; note?: string } = {}) => (
+    <th
+      scope="col"
+      key={String(by)}
+      className={by === 'name' ? '' : 'number'}
+      aria-sort={sorting?.by === by ? (sorting.down ? 'descending' : 'ascending') : undefined}
+      title={more.title}
     >
-      <table
-        className="numbers"
-        role={onSelect ? 'grid' : undefined}
-        aria-multiselectable={onSelect ? true : undefined}
-        onKeyDown={onKey}
-        onClick={(event: MouseEvent) => select(event.target, event.shiftKey || event.ctrlKey || event.metaKey)}
+      <button type="button" className="sort" onClick={() => sortBy(by)}>
+        {sorting?.by === by &&
+          (sorting.down ? <ArrowDownwardIcon fontSize="inherit" /> : <ArrowUpwardIcon fontSize="inherit" />)}
+        {label}
+        {more.note && <small> {more.note}</small>}
+      </button>
+    </th>
+  )
+  const explains = beside && grouped && canStack(question) && !without.has('contribution')
+  const times = without.has('buckets') ? [] : result.buckets
+  const tone = (x: number | null) => (x === null || x === 0 ? '' : x > 0 ? ' gain' : ' loss')
+  return (
+    <>
+      {(edit !== undefined || many > SEARCH_FROM) && (
+        <div className="table-bar">
+          {many > SEARCH_FROM && (
+            <TextField
+              value={search}
+              placeholder="Find a row"
+              slotProps={{ htmlInput: { 'aria-label': 'Find a row' } }}
+              onChange={(event) => setSearch(event.target.value)}
+            />
+          )}
+          {edit && <TableTools question={question} beside={beside} edit={edit} />}
+        </div>
+      )}
+      <div
+        className="table-scroll"
+        ref={scroll}
+        tabIndex={0}
+        role="region"
+        aria-label="Table of the numbers"
+        data-table=""
       >
-        <thead>
-          <tr>
-            <th scope="col">{grouped ? propertyWords(question.breakdowns![0].by, words) : 'Event'}</th>
-            <th scope="col" className="number">
-              Whole time
-            </th>
-            <th
-              scope="col"
-              className="number"
-              title={
-                compared
-                  ? `Last full ${question.every} against ${compared.last - compared.first} ${question.every}s before`
-                  : undefined
-              }
-            >
-              Change
-            </th>
-            {result.buckets.map(({ key, open, cut }) => (
-              <th
-                scope="col"
-                className="number"
-                key={key}
-                title={open ? 'still open' : cut ? 'cut by the time asked about' : undefined}
+        <table
+          className="numbers"
+          role={onSelect ? 'grid' : undefined}
+          aria-multiselectable={onSelect ? true : undefined}
+          onKeyDown={onKey}
+          onClick={(event: MouseEvent) => select(event.target, event.shiftKey || event.ctrlKey || event.metaKey)}
+        >
+          <thead>
+            <tr>
+              {head('name', nameHead(question, words, grouped))}
+              {!without.has('total') && head('total', 'Whole time')}
+              {beside &&
+                !without.has('before') &&
+                head('before', 'Before', { title: 'In the time it is compared with' })}
+              {beside && !without.has('difference') && head('difference', 'Difference')}
+              {!without.has('change') &&
+                head('change', beside ? 'In %' : 'Change', {
+                  title: beside
+                    ? 'The whole time against the time it is compared with'
+                    : compared
+                      ? `Last full ${question.every} against ${compared.last - compared.first} ${question.every}s before`
+                      : undefined,
+                })}
+              {explains &&
+                head('contribution', 'Of the change', { title: 'How much of the change of all together it explains' })}
+              {times.map(({ key, open, cut }, b) =>
+                head(b, bucketLabel(key, question.every, words), {
+                  title: open ? 'still open' : cut ? 'cut by the time asked about' : undefined,
+                  ...(open ? { note: 'so far' } : cut ? { note: 'in part' } : {}),
+                }),
+              )}
+            </tr>
+          </thead>
+          <tbody>
+            {shown.map((row, index) => (
+              <tr
+                key={row.all ? `all ${row.id}` : row.id}
+                className={row.all ? 'all-row' : off.has(row.id) ? 'off' : ''}
               >
-                {bucketLabel(key, question.every, words)}
-                {open && <small> so far</small>}
-                {cut && !open && <small> in part</small>}
-              </th>
+                <th scope="row">
+                  <span className="row-name">
+                    {!row.all &&
+                      (edit && many > 1 ? (
+                        <button
+                          type="button"
+                          className="swatch"
+                          aria-pressed={!off.has(row.id)}
+                          aria-label={`${row.label} in the chart`}
+                          title={off.has(row.id) ? 'Put back into the chart' : 'Take out of the chart'}
+                          onClick={() => toggle('off', row.id)}
+                        >
+                          <i style={{ background: colourOf(row) }} />
+                        </button>
+                      ) : (
+                        <i style={{ background: colourOf(row) }} />
+                      ))}
+                    {row.label}
+                    {edit && !row.all && many > 3 && (
+                      <button
+                        type="button"
+                        className="pin"
+                        aria-pressed={pinned?.includes(row.id) ?? false}
+                        aria-label={`Keep ${row.label} on top`}
+                        onClick={() => toggle('pinned', row.id)}
+                      >
+                        {pinned?.includes(row.id) ? (
+                          <PushPinIcon fontSize="inherit" />
+                        ) : (
+                          <PushPinOutlinedIcon fontSize="inherit" />
+                        )}
+                      </button>
+                    )}
+                  </span>
+                </th>
+                {!without.has('total') && cell(row, index, 'all', row.total)}
+                {beside && !without.has('before') && cell(row, index, 'before', row.before?.total ?? null)}
+                {beside && !without.has('difference') && (
+                  <td className={`number${tone(row.difference)}`}>
+                    {row.difference === null
+                      ? MISSING
+                      : `${row.difference > 0 ? '+' : row.difference < 0 ? '−' : ''}${formatAs(Math.abs(row.difference), row.unit, words.currency)}`}
+                  </td>
+                )}
+                {!without.has('change') && (
+                  <td className={`number${tone(row.change)}`}>
+                    {row.change === null ? MISSING : formatChange(row.change)}
+                  </td>
+                )}
+                {explains && (
+                  <td className="number">
+                    {row.contribution !== null && row.contribution < 0 ? '−' : ''}
+                    {formatPercent(row.contribution === null ? null : Math.abs(row.contribution), 0)}
+                  </td>
+                )}
+                {times.map((bucket, b) => cell(row, index, String(b), row.values[b], bucket.open || bucket.cut))}
+              </tr>
             ))}
-          </tr>
-        </thead>
-        <tbody>
-          {series.map(({ row, label, values }, index) => line(row, label, values, index))}
-          {grouped && !asShare && line(result.all, 'All together', result.all.values, null)}
-        </tbody>
-      </table>
-    </div>
+          </tbody>
+        </table>
+        {shown.length === 0 && <p className="pad">No row by that name.</p>}
+      </div>
+    </>
   )
 }
 
-/** Arrow keys go from cell to cell. */
-export function moveInTable(event: KeyboardEvent<HTMLTableElement>): void {
-  const move = arrowMove(event.key)
-  const here = (event.target as HTMLElement).closest('td')
-  if (!move || !here) return
-  const row = here.parentElement as HTMLTableRowElement
-  const rows = [...event.currentTarget.tBodies[0].rows]
-  let r = rows.indexOf(row)
-  let c = here.cellIndex
-  for (;;) {
-    r += move[0]
-    c += move[1]
-    const next = rows[r]?.cells[c]
-    if (!next) return
-    const button = next.matches('[data-cell]') ? next : next.querySelector<HTMLElement>('[data-cell]')
-    if (button) {
-      event.preventDefault()
-      return button.focus()
-    }
+function colourOf(line: ChartLine): string {
+  return seriesVar(line.place, line.rest)
+}
+
+function nameHead(question: TrendQuestion, words: Words, grouped: boolean): string {
+  if (!grouped) return question.series.length + (question.formulas?.length ?? 0) > 1 ? 'Line' : 'Event'
+  return question.breakdowns!.map(({ by }) => splitWords(by, words)).join(' · ')
+}
+
+function rowsOf(result: TrendResult, question: TrendQuestion, words: Words): Row[] {
+  const compared = comparedBuckets(result.buckets, question.every)
+  const withChanges = (line: ChartLine, all: boolean): Row => {
+    const then = line.before?.total ?? null
+    const difference = line.before && line.total !== null && then !== null ? line.total - then : null
+    const [first, last] = compared ? [line.values[compared.first], line.values[compared.last]] : [null, null]
+    const change = line.before ? ratio(line.total, then) : ratio(last, first)
+    const place = line.line.groups.indexOf(line.row)
+    const contribution = canStack(question) ? (contributionsOf(line.line)[place] ?? null) : null
+    return { ...line, all, difference, change, contribution }
+  }
+  const rows = allLines(result, question, words).map((line) => withChanges(line, false))
+  if (result.keys.length === 0 || question.show.as === 'share') return rows
+  const lines = visibleLines(result)
+  return [
+    ...rows,
+    ...lines.map((line) => {
+      const all = shownAll(result, question, words, line)
+      const label = lines.length > 1 ? `${all.label}, all together` : 'All together'
+      return withChanges({ ...all, place: 0, label }, true)
+    }),
+  ]
+}
+
+function ratio(now: number | null, then: number | null): number | null {
+  return now === null || !then ? null : now / then - 1
+}
+
+/** All together stays at the end and what is pinned on top, whatever the order. */
+function arrange(rows: readonly Row[], sorting: Sorting | null, search: string, pinned: readonly string[] = []): Row[] {
+  const wanted = search.trim().toLowerCase()
+  const isPinned = (row: Row) => !row.all && pinned.includes(row.id)
+  const found = rows.filter((row) => row.all || isPinned(row) || row.label.toLowerCase().includes(wanted))
+  const level = (row: Row) => (row.all ? 2 : isPinned(row) ? 0 : 1)
+  return found.toSorted((a, b) => level(a) - level(b) || (sorting ? compareBy(a, b, sorting) : 0))
+}
+
+function compareBy(a: Row, b: Row, { by, down }: Sorting): number {
+  const [x, y] = [sortValue(a, by), sortValue(b, by)]
+  if (x === null || y === null) return x === y ? 0 : x === null ? 1 : -1
+  return (x < y ? -1 : x > y ? 1 : 0) * (down ? -1 : 1)
+}
+
+function sortValue(row: Row, by: Sorting['by']): number | string | null {
+  switch (by) {
+    case 'name':
+      return row.label.toLowerCase()
+    case 'total':
+      return row.total
+    case 'before':
+      return row.before?.total ?? null
+    case 'difference':
+      return row.difference
+    case 'change':
+      return row.change
+    case 'contribution':
+      return row.contribution
+    default:
+      return row.values[by]
   }
 }

@@ -1,157 +1,149 @@
+import Checkbox from '@mui/material/Checkbox'
+import FormControlLabel from '@mui/material/FormControlLabel'
 import { memo } from 'react'
-import type { TrendForm, TrendQuestion } from '../../../core/analyses/trend/question.js'
-import { trendMeasures } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
-import { units } from '../../../core/time/range.js'
-import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
-import { EventPicker } from '../../editors/EventPicker.js'
-import { FilterEditor } from '../../editors/FilterEditor.js'
-import { OptionList } from '../../editors/OptionList.js'
-import { RangeEditor } from '../../editors/RangeEditor.js'
+import {
+  MOST_FORMULAS,
+  MOST_SERIES,
+  handleOf,
+  type TrendForm,
+  type TrendQuestion,
+} from '../../../core/analyses/trend/question.js'
+import { readingOf, readingsFor } from '../../../core/analyses/trend/shown.js'
+import { tokenOf } from '../../../core/analyses/trend/sentence.js'
 import { LazyTrendChart } from '../../charts/LazyTrendChart.js'
-import { canShare } from '../../charts/trendSeries.js'
 import { Segmented } from '../../ui/Segmented.js'
-import type { AnalysisView, BodyProps, EditorProps } from '../view.js'
+import type { AnalysisView, BodyProps } from '../view.js'
+import { READINGS, TrendEditor } from './TrendEditor.js'
+import { NoteFilter } from './NoteFilter.js'
 import { TrendFigure } from './TrendFigure.js'
+import { TrendRanked } from './TrendRanked.js'
+import { TrendRing } from './TrendRing.js'
 import { TrendTable } from './TrendTable.js'
+import { TrendWeek } from './TrendWeek.js'
+import { formsFor, zoomRange } from './forms.js'
 
-const FORMS: { value: TrendForm; label: string }[] = [
-  { value: 'lines', label: 'Lines' },
-  { value: 'stacked', label: 'Stacked' },
-  { value: 'bars', label: 'Bars' },
-  { value: 'figure', label: 'Figure' },
-]
-
-const MEASURES = {
-  people: 'Distinct people who did it at least once',
-  events: 'How many times it happened',
-  'events per person': 'Times it happened, divided by the people who did it',
+const FORMS: Record<TrendForm, string> = {
+  lines: 'Lines',
+  stacked: 'Stacked',
+  bars: 'Bars',
+  'side by side': 'Side by side',
+  ranked: 'Ranked',
+  ring: 'Ring',
+  week: 'Hours of the week',
+  figure: 'Figure',
 }
 
-function TrendBody({ question, result, words, edit, selected, onSelect }: BodyProps<TrendQuestion, TrendResult>) {
+function TrendBody(props: BodyProps<TrendQuestion, TrendResult>) {
+  const { question, result, words, edit, selected, onSelect, onAnnotate } = props
   const { show } = question
+  const forms = formsFor(question, result)
+  const form = forms.includes(show.form) ? show.form : forms[0]
+  const shown = form === show.form ? question : { ...question, show: { ...show, form } }
+  const readings = readingsFor(question)
+  const onTime = !['ranked', 'ring', 'figure', 'week'].includes(form)
+  const press = onSelect ? { onSelect } : {}
   return (
     <>
       {edit && (
         <div className="chart-bar">
           <Segmented
             label="Chart"
-            value={show.form}
-            options={FORMS}
-            onChange={(form) => edit({ ...question, show: { ...show, form } })}
+            value={form}
+            options={forms.map((value) => ({ value, label: FORMS[value] }))}
+            onChange={(next) => edit({ ...question, show: { ...show, form: next } })}
           />
-          {canShare(question) && (
+          {onTime && readings.length > 1 && (
             <Segmented
-              label="Number or share"
-              value={show.as}
-              options={[
-                { value: 'number', label: 'Number' },
-                { value: 'share', label: 'Share' },
-              ]}
+              label="How the numbers are read"
+              value={readingOf(question)}
+              options={readings.map((value) => ({ value, label: READINGS[value] }))}
               onChange={(as) => edit({ ...question, show: { ...show, as } })}
             />
           )}
+          {form === 'lines' && (
+            <FormControlLabel
+              className="log-switch"
+              control={
+                <Checkbox
+                  size="small"
+                  checked={show.log === true}
+                  onChange={(_event, on) => {
+                    const { log: _log, ...rest } = show
+                    edit({ ...question, show: on ? { ...rest, log: true } : rest })
+                  }}
+                />
+              }
+              label="Log axis"
+            />
+          )}
+          {onTime && <NoteFilter question={question} words={words} edit={edit} />}
         </div>
       )}
-      {show.form === 'figure' ? (
-        <TrendFigure result={result} question={question} words={words} />
+      {form === 'week' ? (
+        <TrendWeek result={result} question={shown} words={words} selected={selected} {...press} />
+      ) : form === 'figure' ? (
+        <TrendFigure result={result} question={shown} words={words} />
+      ) : form === 'ranked' ? (
+        <TrendRanked result={result} question={shown} words={words} selected={selected} {...press} />
+      ) : form === 'ring' ? (
+        <TrendRing result={result} question={shown} words={words} selected={selected} {...press} />
       ) : (
         <LazyTrendChart
           result={result}
-          question={question}
+          question={shown}
           words={words}
           selected={selected}
-          {...(onSelect ? { onSelect } : {})}
+          {...press}
+          {...(onAnnotate ? { onAnnotate } : {})}
+          {...(edit
+            ? {
+                onZoom: (first: number, last: number) => {
+                  const range = zoomRange(result.buckets, first, last)
+                  if (range) edit({ ...question, range })
+                },
+              }
+            : {})}
         />
       )}
     </>
   )
 }
 
-function TrendNumbers({ question, result, words, selected, onSelect }: BodyProps<TrendQuestion, TrendResult>) {
+function TrendNumbers({ question, result, words, edit, selected, onSelect }: BodyProps<TrendQuestion, TrendResult>) {
   return (
     <TrendTable
       result={result}
       question={question}
       words={words}
       selected={selected}
+      {...(edit ? { edit } : {})}
       {...(onSelect ? { onSelect } : {})}
     />
   )
 }
 
-function TrendEditor({ token, question, edit, close }: EditorProps<TrendQuestion>) {
-  const [series] = question.series
-  const choose = (next: TrendQuestion) => {
-    edit(next)
-    close()
-  }
-  switch (token) {
-    case 'measure':
-      return (
-        <OptionList
-          label="Measure"
-          options={trendMeasures.map((measure) => ({
-            key: measure,
-            label: measure,
-            note: MEASURES[measure],
-            value: measure,
-            chosen: measure === series.measure,
-          }))}
-          onChoose={(measure) => choose({ ...question, series: [{ ...series, measure }] })}
-        />
-      )
-    case 'event':
-      return (
-        <EventPicker
-          value={series.event}
-          onChoose={(event) => choose({ ...question, series: [{ ...series, event }] })}
-        />
-      )
-    case 'where':
-      return (
-        <FilterEditor
-          events={[series.event]}
-          value={series.where}
-          onChange={(where, how) => {
-            const { where: _before, ...rest } = series
-            edit({ ...question, series: [where ? { ...rest, where } : rest] }, how)
-          }}
-        />
-      )
-    case 'every':
-      return (
-        <OptionList
-          label="Each"
-          options={units.map((unit) => ({
-            key: unit,
-            label: `each ${unit}`,
-            value: unit,
-            chosen: unit === question.every,
-          }))}
-          onChoose={(every) => choose({ ...question, every })}
-        />
-      )
-    case 'range':
-      return <RangeEditor value={question.range} onChange={(range, how) => edit({ ...question, range }, how)} />
-    case 'breakdown':
-      return (
-        <BreakdownEditor
-          events={[series.event]}
-          value={question.breakdowns?.[0]}
-          onChange={(breakdown, how) => {
-            const { breakdowns: _before, ...rest } = question
-            edit(
-              breakdown ? { ...rest, breakdowns: [breakdown] } : { ...rest, show: { ...rest.show, as: 'number' } },
-              how,
-            )
-          }}
-          onDone={close}
-        />
-      )
-    default:
-      return null
-  }
+function additions(question: TrendQuestion): { token: string; label: string }[] {
+  const { series, formulas = [], breakdowns = [] } = question
+  const several = series.length > 1 || formulas.length > 0
+  const list: { token: string; label: string }[] = []
+  if (series.length < MOST_SERIES) list.push({ token: 'another event', label: '+ and another event' })
+  series.forEach((each, index) => {
+    if (!each.where && (index === 0 || series.length <= 3))
+      list.push({
+        token: tokenOf('where', index),
+        label: several ? `+ ${handleOf(question, index)} only where…` : '+ only where…',
+      })
+  })
+  if (breakdowns.length < 3)
+    list.push({
+      token: tokenOf('breakdown', breakdowns.length),
+      label: breakdowns.length === 0 ? '+ for each…' : '+ and each…',
+    })
+  if (!question.compare) list.push({ token: 'compare', label: '+ compared with…' })
+  if (formulas.length < MOST_FORMULAS) list.push({ token: tokenOf('formula', formulas.length), label: '+ formula' })
+  if (!question.smooth) list.push({ token: 'smooth', label: '+ smoothed' })
+  return list
 }
 
 export const trendView: AnalysisView<TrendQuestion, TrendResult> = {
@@ -159,8 +151,5 @@ export const trendView: AnalysisView<TrendQuestion, TrendResult> = {
   Body: memo(TrendBody),
   Numbers: memo(TrendNumbers),
   Editor: TrendEditor,
-  additions: (question) => [
-    ...(question.series[0].where ? [] : [{ token: 'where', label: '+ only where…' }]),
-    ...(question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
-  ],
+  additions,
 }

@@ -1,5 +1,17 @@
-import type { Bucket } from '../../time/buckets.js'
-import type { Unit } from '../../time/range.js'
+import { Temporal } from 'temporal-polyfill'
+import { bucketsOf, type Bucket } from '../../time/buckets.js'
+import {
+  addUnits,
+  dayOf,
+  spanOf,
+  startOfDay,
+  startOfUnit,
+  type Calendar,
+  type Range,
+  type Span,
+  type Unit,
+} from '../../time/range.js'
+import type { Comparison } from './question.js'
 
 /** Days are like the same weekday, hours like the same hour: comparing a Saturday with a Monday says nothing. */
 const PERIOD: Record<Unit, number> = { hour: 24, day: 7, week: 1, month: 1, quarter: 1 }
@@ -13,4 +25,77 @@ export function comparedBuckets(buckets: readonly Bucket[], every: Unit): { firs
   const last = whole.at(-1)
   const first = whole.find((index) => (last! - index) % PERIOD[every] === 0)
   return last === undefined || first === undefined || first === last ? null : { first, last }
+}
+
+export interface Period {
+  span: Span
+  buckets: Bucket[]
+}
+
+/**
+ * The period that a range stands beside (calculations §2). *Just before*: `last N units` goes back by N units, its end
+ * at now too; a range of whole buckets by as many buckets; any other by as many days. Else the same dates earlier: a
+ * date that does not exist becomes the month's last day.
+ */
+export function beforePeriod(range: Range, compare: Comparison, every: Unit, now: number, calendar: Calendar): Period {
+  const span = spanOf(range, now, calendar)
+  if (!('to' in compare) || 'from' in compare) {
+    const own = spanOf({ from: compare.from, to: compare.to }, now, calendar)
+    return { span: own, buckets: bucketsOf(own, every, now, calendar) }
+  }
+  if (compare.to === 'before' && 'last' in range && range.unit === 'hour') {
+    const back = range.last * 3_600_000
+    const from = span.from - back
+    const until = span.until - back
+    const days = {
+      firstDay: dayOf(from, calendar.zone).toString(),
+      lastDay: dayOf(until - 1, calendar.zone).toString(),
+    }
+    return periodOf({ from, until, ...days }, every, until - 1, calendar)
+  }
+  const shift = shiftOf(range, compare.to, every, span, calendar)
+  const firstDay = shift(Temporal.PlainDate.from(span.firstDay))
+  const from = startOfDay(firstDay, calendar.zone)
+  // A range that runs up to now ends at the same time of day earlier, so that open parts are equally long.
+  const runsOn = span.until === now + 1
+  const nowLocal = Temporal.Instant.fromEpochMilliseconds(now).toZonedDateTimeISO(calendar.zone)
+  const then = shift(nowLocal.toPlainDate()).toPlainDateTime(nowLocal.toPlainTime()).toZonedDateTime(calendar.zone)
+  const lastDay = shift(Temporal.PlainDate.from(span.lastDay))
+  const until = runsOn ? then.epochMilliseconds + 1 : startOfDay(lastDay.add({ days: 1 }), calendar.zone)
+  const shifted = { from, until, firstDay: firstDay.toString(), lastDay: lastDay.toString() }
+  return periodOf(shifted, every, runsOn ? then.epochMilliseconds : now, calendar)
+}
+
+function periodOf(span: Span, every: Unit, now: number, calendar: Calendar): Period {
+  return { span, buckets: bucketsOf(span, every, now, calendar) }
+}
+
+function shiftOf(
+  range: Range,
+  to: 'before' | 'week' | 'month' | 'year',
+  every: Unit,
+  span: Span,
+  calendar: Calendar,
+): (day: Temporal.PlainDate) => Temporal.PlainDate {
+  if (to === 'week') return (day) => day.subtract({ days: 7 })
+  if (to === 'month') return (day) => day.subtract({ months: 1 })
+  if (to === 'year') return (day) => day.subtract({ years: 1 })
+  if ('last' in range) return (day) => addUnits(day, -range.last, range.unit)
+  const first = Temporal.PlainDate.from(span.firstDay)
+  const after = Temporal.PlainDate.from(range.to ?? span.lastDay).add({ days: 1 })
+  if (
+    every !== 'hour' &&
+    startOfUnit(first, every, calendar).equals(first) &&
+    startOfUnit(after, every, calendar).equals(after)
+  ) {
+    let units = 0
+    for (let day = first; Temporal.PlainDate.compare(day, after) < 0; day = addUnits(day, 1, every)) units++
+    return (day) => {
+      // The day after the last one goes back by whole units; days inside keep their distance from the range's start.
+      const moved = addUnits(first, -units, every)
+      return day.equals(first) ? moved : addUnits(day.add({ days: 1 }), -units, every).subtract({ days: 1 })
+    }
+  }
+  const days = first.until(after).days
+  return (day) => day.subtract({ days })
 }

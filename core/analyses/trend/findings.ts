@@ -1,12 +1,31 @@
 import jStat from 'jstat'
 import { SMALL } from '../../stats/proportion.js'
 import { mean } from '../../stats/quantile.js'
-import { countOf, formatChange, formatNumber, formatPercent } from '../../words/format.js'
-import { bucketWords, eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { mannKendall } from '../../stats/trendTest.js'
+import { countOf, formatAs, formatChange, formatNumber, formatDay, formatPercent } from '../../words/format.js'
+import {
+  bucketWords,
+  eventWords,
+  groupWords,
+  propertyWords,
+  plain,
+  strong,
+  WEEKDAYS,
+  type Finding,
+  type Piece,
+  type Words,
+} from '../../words/words.js'
+import { Temporal } from 'temporal-polyfill'
 import type { Reading } from '../analysis.js'
+import { annotationsIn } from './annotations.js'
 import { comparedBuckets } from './compare.js'
-import type { TrendResult, TrendRow } from './finish.js'
-import type { TrendQuestion } from './question.js'
+import { topContribution } from './contribution.js'
+import type { TrendLine, TrendResult, TrendRow } from './finish.js'
+import { MEASURES } from './measures.js'
+import { DEFAULT_DAYS, type TrendQuestion } from './question.js'
+import { lineWords, measureWords } from './sentence.js'
+import { visibleLines } from './shown.js'
+import { unusualPoints, type UnusualPoint } from './unusual.js'
 
 /** A change of level is called clear under this p-value, after adjusting for all that was looked at. */
 const CLEAR = 0.01
@@ -14,34 +33,68 @@ const CLEAR = 0.01
 const LEAST_SIDE = 3
 /** Changes smaller than this share are not worth a sentence. */
 const LEAST_CHANGE = 0.1
+const MOST_FINDINGS = 5
+
+/** The line that the findings are about: the first that is shown. */
+interface Subject {
+  line: TrendLine
+  question: TrendQuestion
+  result: TrendResult
+  words: Words
+  /** buckets that are neither open nor cut */
+  full: number[]
+}
 
 /** What the result says, from its whole buckets only: an open or cut bucket never counts as a fall. */
 export function trendFindings(result: TrendResult, question: TrendQuestion, words: Words): Reading {
   const findings: Finding[] = []
-  const cautions: Finding[] = []
-  const [series] = question.series
+  const [line] = visibleLines(result)
   const full = result.buckets.flatMap((bucket, index) => (bucket.open || bucket.cut ? [] : [index]))
+  const subject: Subject = { line, question, result, words, full }
 
-  if (result.all.totalPeople === 0) {
-    findings.push([plain('Nobody did '), strong(eventWords(series.event, words)), plain(' in this time, as asked.')])
+  if (line.all.total === null || (line.all.total === 0 && line.all.totalPeople === 0)) {
+    findings.push(nothing(subject))
   } else if (full.length === 0) {
     findings.push([
-      strong(amount(result.all.total, question)),
+      strong(amount(line.all.total, subject)),
       plain(` so far; no ${question.every} of this time is over yet.`),
     ])
   } else {
-    findings.push(lastFull(result, question, full, words))
-    const mover = largestMove(result, full)
-    if (mover) findings.push(moveWords(mover, result, question, words))
-    else if (full.length >= 2 * LEAST_SIDE && series.measure !== 'events per person')
+    findings.push(lastFull(subject))
+    if (line.before) findings.push(...compared(subject, line.before.all))
+    const mover = largestMove(subject)
+    const direction = mover ? null : steadyDirection(subject)
+    if (mover) findings.push(moveWords(mover, subject))
+    else if (direction) findings.push(direction)
+    else if (full.length >= 2 * LEAST_SIDE && !line.before && line.unit !== 'number')
       findings.push([
         strong('No clear change'),
         plain(`: the level of the whole ${question.every}s has not moved by more than their usual ups and downs.`),
       ])
-    const largest = largestGroup(result, question)
+    const largest = largestGroup(subject)
     if (largest) findings.push(largest)
+    const odd = mostUnusual(subject)
+    if (odd) findings.push(odd)
+    const rhythm = weeklyRhythm(subject)
+    if (rhythm) findings.push(rhythm)
   }
+  return { findings: findings.slice(0, MOST_FINDINGS), cautions: cautionsOf(subject) }
+}
 
+function nothing({ line, question, words }: Subject): Finding {
+  if ('formula' in line.of)
+    return [
+      strong(lineWords(question, line.of, words)),
+      plain(' has no value in this time: a part of it is missing, or it would divide by zero.'),
+    ]
+  const series = question.series[line.of.series]
+  if (line.all.totalPeople > 0) return [plain('No number to work from: none of the events carries one there.')]
+  return [plain('Nobody did '), strong(eventWords(series.event, words)), plain(' in this time, as asked.')]
+}
+
+function cautionsOf({ line, question, result }: Subject): Finding[] {
+  const cautions: Finding[] = []
+  const measure = 'series' in line.of ? question.series[line.of.series].measure : null
   const open = result.buckets.at(-1)
   if (open?.open && result.buckets.length > 1)
     cautions.push([plain(`This ${question.every} is still open: drawn dashed, left out of the changes above.`)])
@@ -52,7 +105,7 @@ export function trendFindings(result: TrendResult, question: TrendQuestion, word
         `The time asked about cuts ${cut === 1 ? `one ${question.every}` : `two ${question.every}s`}: only the part inside is counted.`,
       ),
     ])
-  const small = result.groups.filter((group) => group.totalPeople > 0 && group.totalPeople < SMALL)
+  const small = line.groups.filter((group) => group.totalPeople > 0 && group.totalPeople < SMALL)
   if (small.length > 0)
     cautions.push([
       plain(
@@ -61,43 +114,183 @@ export function trendFindings(result: TrendResult, question: TrendQuestion, word
           : `${small.length} groups have under 30 people: read them with care.`,
       ),
     ])
-  if (result.overlap && series.measure === 'people')
+  if (result.overlap && measure !== null && MEASURES[measure].unit === 'people')
     cautions.push([
       plain(
-        `A person can be in several groups: together they are ${formatNumber(result.all.totalPeople)} people, not the sum of the rows.`,
+        `A person can be in several groups: together they are ${formatNumber(line.all.totalPeople)} people, not the sum of the rows.`,
       ),
     ])
-  return { findings, cautions }
+  return cautions
 }
 
-function amount(value: number | null, question: TrendQuestion): string {
+/** A figure of the line with what it counts. */
+function amount(value: number | null, { line, question, words }: Subject): string {
   if (value === null) return 'nothing'
-  switch (question.series[0].measure) {
+  if ('formula' in line.of) return formatAs(value, line.unit, words.currency)
+  const series = question.series[line.of.series]
+  switch (series.measure) {
     case 'people':
+    case 'people so far':
       return countOf(value, 'person', 'people')
+    case 'people in the last days':
+      return `${countOf(value, 'person', 'people')} in ${series.days ?? DEFAULT_DAYS} days`
     case 'events':
       return countOf(value, 'time', 'times')
     case 'events per person':
       return `${formatNumber(value)} times per person`
+    case 'sessions':
+      return countOf(value, 'session', 'sessions')
+    case 'distinct values':
+      return countOf(value, 'value', 'values')
+    case 'share of active people':
+      return `${formatPercent(value)} of the active people`
+    default:
+      return `${formatNumber(value)} ${series.of ? propertyWords(series.of, words).toLowerCase() : ''} (${measureWords(series)})`
   }
 }
 
-function lastFull(result: TrendResult, question: TrendQuestion, full: number[], words: Words): Finding {
-  const compared = comparedBuckets(result.buckets, question.every)
-  const value = result.all.values[full.at(-1)!]
-  const finding: Finding = [strong(amount(value, question)), plain(` in the last full ${question.every}`)]
-  const before = compared && result.all.values[compared.first]
-  if (!compared || value === null || !before) return [...finding, plain('.')]
+function lastFull(subject: Subject): Finding {
+  const { line, question, result, words, full } = subject
+  const pair = comparedBuckets(result.buckets, question.every)
+  const value = line.all.values[full.at(-1)!]
+  const finding: Finding = [strong(amount(value, subject)), plain(` in the last full ${question.every}`)]
+  const before = pair && line.all.values[pair.first]
+  if (!pair || value === null || !before) return [...finding, plain('.')]
   const change = value / before - 1
   if (Math.abs(change) < 0.0005)
-    return [...finding, plain(`, as in ${bucketWords(result.buckets[compared.first].key, question.every, words)}.`)]
-  const apart = compared.last - compared.first
+    return [...finding, plain(`, as in ${bucketWords(result.buckets[pair.first].key, question.every, words)}.`)]
+  const apart = pair.last - pair.first
   return [
     ...finding,
     plain(', '),
     strong(`${formatPercent(Math.abs(change))} ${change > 0 ? 'more' : 'less'}`, change > 0 ? 'gain' : 'loss'),
     plain(` than ${apart} ${question.every}${apart === 1 ? '' : 's'} before.`),
   ]
+}
+
+/** The whole time against the time beside it, and which group explains most of the difference. */
+function compared(subject: Subject, before: TrendRow): Finding[] {
+  const { line, result, words } = subject
+  const [now, then] = [line.all.total, before.total]
+  if (now === null || then === null) return []
+  const difference = now - then
+  const finding: Finding = [
+    strong(amount(now, subject)),
+    plain(` in the whole time, against ${formatAs(then, line.unit, words.currency)} in the time it is compared with`),
+  ]
+  if (then > 0 && difference !== 0)
+    finding.push(plain(': '), strong(formatChange(now / then - 1), difference > 0 ? 'gain' : 'loss'))
+  finding.push(plain('.'))
+  const top = topContribution(line)
+  if (!top || difference === 0) return [finding]
+  return [
+    finding,
+    [
+      strong(groupWords(top.row.key!, result.rest)),
+      plain(' changed most: '),
+      strong(
+        `${top.change > 0 ? '+' : '−'}${formatAs(Math.abs(top.change), line.unit, words.currency)}`,
+        top.change > 0 ? 'gain' : 'loss',
+      ),
+      plain(
+        Math.sign(top.change) === Math.sign(difference) && top.change / difference <= 1
+          ? `, ${formatPercent(top.change / difference, 0)} of the whole change.`
+          : `, where the whole changed by ${difference > 0 ? '+' : '−'}${formatAs(Math.abs(difference), line.unit, words.currency)}.`,
+      ),
+    ],
+  ]
+}
+
+/**
+ * By days over at least four whole weeks: the weekday with the highest mean against the one with the lowest, where an
+ * analysis of variance over the weekdays says that they differ.
+ */
+function weeklyRhythm({ line, question, result, words, full }: Subject): Finding | null {
+  if (question.every !== 'day' || full.length < 28) return null
+  const days: number[][] = WEEKDAYS.map(() => [])
+  for (const bucket of full) {
+    const value = line.all.values[bucket]
+    if (value !== null) days[Temporal.PlainDate.from(result.buckets[bucket].key).dayOfWeek - 1].push(value)
+  }
+  const all = days.flat()
+  if (days.some((values) => values.length < 3) || all.length === 0) return null
+  const middle = mean(all)!
+  const between = days.reduce((sum, values) => sum + values.length * (mean(values)! - middle) ** 2, 0) / 6
+  const within =
+    days.reduce((sum, values) => sum + values.reduce((s, x) => s + (x - mean(values)!) ** 2, 0), 0) / (all.length - 7)
+  if (!(within > 0) || 1 - jStat.centralF.cdf(between / within, 6, all.length - 7) >= CLEAR) return null
+  const means = days.map((values) => mean(values)!)
+  const [most, least] = [means.indexOf(Math.max(...means)), means.indexOf(Math.min(...means))]
+  if (!(means[least] >= 0) || means[most] < means[least] * (1 + LEAST_CHANGE)) return null
+  const write = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
+  return [
+    plain('The week has a rhythm: '),
+    strong(`${WEEKDAYS[most]}s`),
+    plain(' are highest with '),
+    strong(write(means[most])),
+    plain(` on the average, ${WEEKDAYS[least]}s lowest with `),
+    strong(write(means[least])),
+    plain('.'),
+  ]
+}
+
+/** Whether the whole rises or falls steadily, where no single step explains it: by the Mann–Kendall test. */
+function steadyDirection({ line, question, words, full }: Subject): Finding | null {
+  const values = full.map((bucket) => line.all.values[bucket]).filter((value) => value !== null)
+  const test = mannKendall(values)
+  if (!test || test.p >= CLEAR) return null
+  const third = Math.floor(values.length / 3)
+  const [first, last] = [mean(values.slice(0, third))!, mean(values.slice(-third))!]
+  if (!(first > 0) || Math.abs(last / first - 1) < LEAST_CHANGE || Math.sign(last - first) !== Math.sign(test.tau))
+    return null
+  const write = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
+  return [
+    strong(lineWords(question, line.of, words)),
+    plain(` ${last > first ? 'rises' : 'falls'} steadily: from `),
+    strong(write(first)),
+    plain(` a ${question.every} on the average of the first third to `),
+    strong(`${write(last)} (${formatChange(last / first - 1)})`, last > first ? 'gain' : 'loss'),
+    plain(' in the last.'),
+  ]
+}
+
+/** The point furthest outside of what the weeks before let expect, and how many there are. */
+function mostUnusual({ line, question, result, words }: Subject): Finding | null {
+  if (question.smooth || question.show.as !== 'number') return null
+  const counts = line.unit === 'people' || line.unit === 'count'
+  const points = unusualPoints(line.all.values, result.buckets, question.every, counts)
+  const far = ({ value, low, high }: UnusualPoint) => (value > high ? value - high : low - value) / (high - low || 1)
+  const [most] = points.toSorted((a, b) => far(b) - far(a))
+  if (!most) return null
+  const write = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
+  const finding: Finding = [
+    strong(bucketWords(result.buckets[most.bucket].key, question.every, words).replace(/^t/, 'T')),
+    plain(' was unusual: '),
+    strong(write(most.value), most.value > most.high ? 'gain' : 'loss'),
+    plain(
+      `, where the same ${question.every === 'day' ? 'weekdays of the' : ''} eight weeks before let expect ${write(most.low)} to ${write(most.high)}.`.replace(
+        'same  eight',
+        'eight',
+      ),
+    ),
+  ]
+  if (points.length > 1)
+    finding.push(
+      plain(points.length === 2 ? ' One more like it is marked.' : ` ${points.length - 1} more like it are marked.`),
+    )
+  const note = noteAt(most.bucket, { question, result, words })
+  return note ? [...finding, note] : finding
+}
+
+/** The dated note of a bucket, or of the one before it. */
+function noteAt(
+  bucket: number,
+  { question, result, words }: Pick<Subject, 'question' | 'result' | 'words'>,
+): Piece | null {
+  const notes = annotationsIn(result.buckets, words.annotations, question.show.notes)
+  const near = notes.find((each) => each.bucket === bucket) ?? notes.find((each) => each.bucket === bucket - 1)
+  if (!near) return null
+  return plain(` Noted on ${formatDay(near.annotation.day, words.thisYear)}: “${near.annotation.text}”.`)
 }
 
 interface Move {
@@ -116,9 +309,9 @@ interface Move {
  * mean after by a t-test with pooled variance; p-values are multiplied by the number of comparisons (Bonferroni).
  * @returns null when none is clear
  */
-function largestMove(result: TrendResult, full: number[]): Move | null {
-  const rows = result.groups.length > 0 ? result.groups.filter((row) => row.key && !('rest' in row.key)) : [result.all]
-  const looked = rows.filter((row) => row.totalPeople >= SMALL)
+function largestMove({ line, full }: Subject): Move | null {
+  const rows = line.groups.length > 0 ? line.groups.filter((row) => row.key && !('rest' in row.key)) : [line.all]
+  const looked = 'formula' in line.of ? rows : rows.filter((row) => row.totalPeople >= SMALL)
   const places = full.length - 2 * LEAST_SIDE + 1
   let best: Move | null = null
   for (const row of looked) {
@@ -148,38 +341,46 @@ function levels(
   return { before, after, p: 2 * jStat.studentt.cdf(-Math.abs(t), freedom) }
 }
 
-function moveWords(move: Move, result: TrendResult, question: TrendQuestion, words: Words): Finding {
-  const name = move.row.key ? groupWords(move.row.key) : eventWords(question.series[0].event, words)
+function moveWords(move: Move, { line, question, result, words }: Subject): Finding {
+  const name = move.row.key ? groupWords(move.row.key) : lineWords(question, line.of, words)
   const fell = move.after < move.before
   const relative = move.before > 0 ? ` (${formatChange(move.after / move.before - 1)})` : ''
-  const round = (x: number) => formatNumber(x >= 20 ? Math.round(x) : x)
+  const round = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
+  const note = noteAt(move.at, { question, result, words })
   return [
     strong(name),
-    plain(`${result.groups.length > 1 ? ' moved most' : ' moved'}: from `),
+    plain(`${line.groups.length > 1 ? ' moved most' : ' moved'}: from `),
     strong(round(move.before)),
     plain(` a ${question.every} on the average to `),
     strong(`${round(move.after)}${relative}`, fell ? 'loss' : 'gain'),
     plain(
       ` since ${bucketWords(result.buckets[move.at].key, question.every, words)}, more than its usual ups and downs.`,
     ),
+    ...(note ? [note] : []),
   ]
 }
 
-function largestGroup(result: TrendResult, question: TrendQuestion): Finding | null {
-  const [first, second] = result.groups.filter((row) => row.key && !('rest' in row.key))
-  if (!first || !second || first.total === null || result.all.total === null) return null
-  const measure = question.series[0].measure
-  if (measure === 'events per person')
+function largestGroup(subject: Subject): Finding | null {
+  const { line, question, words } = subject
+  const groups = line.groups.filter((row) => row.key && !('rest' in row.key) && row.total !== null)
+  const [first, second] = [...groups].sort((a, b) => b.total! - a.total!)
+  if (!first || !second || line.all.total === null) return null
+  const measure = 'series' in line.of ? question.series[line.of.series].measure : null
+  if (measure === null || !MEASURES[measure].shares || line.all.total === 0)
     return [
       strong(groupWords(first.key!)),
       plain(' comes first with '),
-      strong(amount(first.total, question)),
-      plain(`, against ${formatNumber(result.all.total)} for all.`),
+      strong(amount(first.total, subject)),
+      plain(`, against ${formatAs(line.all.total, line.unit, words.currency)} for all.`),
     ]
+  const whole = { people: ' of the people.', events: ' of the events.', sessions: ' of the sessions.' } as Record<
+    string,
+    string
+  >
   return [
     strong(groupWords(first.key!)),
     plain(' is the largest group with '),
-    strong(formatPercent(first.total / result.all.total, 0)),
-    plain(measure === 'people' ? ' of the people.' : ' of the events.'),
+    strong(formatPercent(first.total! / line.all.total, 0)),
+    plain(whole[measure] ?? ' of the whole.'),
   ]
 }

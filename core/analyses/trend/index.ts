@@ -3,7 +3,8 @@ import { trendFindings } from './findings.js'
 import { finishTrend, type TrendResult } from './finish.js'
 import { nextTrend, planTrend, type TrendPart, type TrendPlan } from './plan.js'
 import { parseTrend, trendSchema, usualTrend, type TrendQuestion } from './question.js'
-import { mergeTrend, scanTrend, selectTrend } from './scan.js'
+import { mergeTrend, scanTrend } from './scan.js'
+import { selectTrend } from './select.js'
 import { trendSentence } from './sentence.js'
 
 export const trend: Analysis<TrendQuestion, TrendPlan, TrendPart, TrendResult> = {

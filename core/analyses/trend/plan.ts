@@ -1,108 +1,222 @@
-import { compileFilter, findProperty, type CompileContext, type Test } from '../../filters/compile.js'
-import {
-  candidatesOf,
-  keepGroups,
-  planGroups,
-  rankGroups,
-  type GroupPlan,
-  type GroupTally,
-} from '../../groups/groups.js'
+import { compileFilter, findProperty, type ColumnRef, type CompileContext, type Test } from '../../filters/compile.js'
+import { parseFormula } from '../../formula/formula.js'
+import { cutPoints, keepSplit, planSplit, setCuts, waitsForCuts, type SplitPlan } from '../../groups/split.js'
 import type { Fault } from '../../questions/faults.js'
 import type { GroupKey } from '../../questions/parts.js'
-import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid } from '../../time/buckets.js'
-import { spanOf } from '../../time/range.js'
+import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, QUARTER, type Bucket, type Grid } from '../../time/buckets.js'
+import { dayOf, SESSION_MS, spanOf, startOfDay, type Calendar, type Span } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { planTypes } from '../types.js'
-import type { TrendMeasure, TrendQuestion } from './question.js'
+import { figureOf, type SeriesPart } from './cells.js'
+import { beforePeriod, type Period } from './compare.js'
+import { MEASURES, reachOf, type Reach, type TrendMeasure } from './measures.js'
+import { DEFAULT_DAYS, handlesOf, type TrendQuestion, type TrendSeries } from './question.js'
 
-/** rank = counts every value of the breakdown over the range; count = counts the kept groups bucket by bucket */
-export interface TrendPlan {
-  pass: 'rank' | 'count'
+/** A series with its names as codes. */
+export interface SeriesPlan {
   types: Uint16Array
   test: Test | null
-  among: Uint8Array | null
+  measure: TrendMeasure
+  reach: Reach
+  /** the property of the measure; `elements` are those of its lists, by code */
+  value: { column: ColumnRef; elements: Map<number, number[]>; codes: number } | null
+}
+
+/** For measures that look back: which buckets an event counts in, by quarters of an hour. */
+export interface ReachTable {
+  /** start of the first quarter; earlier events count from the first bucket on, or not at all */
+  origin: number
+  first: Uint16Array
+  /** the last bucket, by quarter; before `first` where there is none */
+  last: Int32Array
+  /** whether events before the table count, in all buckets */
+  everBefore: boolean
+  /** events from this moment on count for the whole range */
+  wholeFrom: number
+}
+
+/** A stretch of time that is counted: the one asked about, or the one it stands beside. */
+export interface PeriodPlan {
   grid: Grid
   buckets: Bucket[]
-  groups: GroupPlan | null
-  /** the kept groups in order, then the rest, if any; empty before they are ranked */
+  /** by series; null for measures that read the range alone */
+  reaches: (ReachTable | null)[]
+}
+
+/**
+ * cuts = collects the numbers of a breakdown that are to be cut into ranges; rank = counts every group over the range;
+ * count = counts the kept groups bucket by bucket.
+ */
+export interface TrendPlan {
+  pass: 'cuts' | 'rank' | 'count'
+  series: SeriesPlan[]
+  /** which series each formula uses */
+  formulas: { uses: number[] }[]
+  /** the types that count as activity, where a series needs them */
+  active: Uint16Array | null
+  /** the range, then the period it stands beside, if any */
+  periods: PeriodPlan[]
+  among: Uint8Array | null
+  sessionMs: number
+  /** epoch ms; nothing later is seen */
+  now: number
+  split: SplitPlan | null
+  /** which breakdown's numbers are collected, in the pass for cuts */
+  cutting: number
+  /** the kept groups in order, then the rest, if it is shown; empty before they are ranked */
   keys: GroupKey[]
   /** how many groups the rest stands for */
   rest: number
 }
 
-/** Joins: sums over people. */
+/** Joins: sums over people, and lists. */
 export type TrendPart =
-  | { pass: 'rank'; tally: GroupTally }
-  | {
-      pass: 'count'
-      /**
-       * Cell (g, b) is `g * (buckets + 1) + b`; bucket number `buckets` is the whole range, and group number
-       * `groups` is all of them together.
-       */
-      events: Float64Array
-      people: Float64Array
-    }
+  | { pass: 'cuts'; counts: Map<number, number> }
+  /** one cell a group, by the group's id */
+  | { pass: 'rank'; ids: string[]; cells: SeriesPart }
+  | { pass: 'count'; periods: { series: SeriesPart[]; active: Float64Array | null }[] }
 
 export function planTrend(question: TrendQuestion, context: QueryContext, faults: Fault[]): TrendPlan {
-  const [series] = question.series
   const compile: CompileContext = { ...context, faults }
-  const span = spanOf(question.range, context.now, context.calendar)
-  const tooMany = countBuckets(span, question.every) > MOST_BUCKETS
-  if (tooMany)
-    faults.push({
-      path: ['every'],
-      code: 'too_many_buckets',
-      got: String(countBuckets(span, question.every)),
-      want: String(MOST_BUCKETS),
-    })
-  const buckets = tooMany ? [] : bucketsOf(span, question.every, context.now, context.calendar)
-  const breakdown = question.breakdowns?.[0]
-  const groups = breakdown ? planGroups(breakdown, compile, ['breakdowns', 0, 'by']) : null
+  const { calendar, now, schema } = context
+  const span = spanOf(question.range, now, calendar)
+  const fits = (asked: Span, path: string): boolean => {
+    const many = countBuckets(asked, question.every)
+    if (many <= MOST_BUCKETS) return true
+    faults.push({ path: [path], code: 'too_many_buckets', got: String(many), want: String(MOST_BUCKETS) })
+    return false
+  }
+  const main: Period = { span, buckets: fits(span, 'every') ? bucketsOf(span, question.every, now, calendar) : [] }
+  const before = question.compare && beforePeriod(question.range, question.compare, question.every, now, calendar)
+  if (before) fits(before.span, 'compare')
+  const series = question.series.map((each, index) => planSeries(each, index, question, compile))
+  checkFormulas(question, faults)
+  const periods = (before ? [main, before] : [main]).map((period) => planPeriod(period, question, calendar))
+  const splits = question.breakdowns ?? []
+  const earliest = Math.min(...periods.flatMap(({ grid, reaches }) => [grid.from, ...reaches.map(earliestOf)]))
+  const split = splits.length > 0 ? planSplit(splits, compile, Math.max(earliest, FIRST_MS), ['breakdowns']) : null
+  const cutting = split ? waitsForCuts(splits, split) : -1
+  const needsActive = question.series.some(({ measure }) => measure === 'share of active people')
   return {
-    pass: groups ? 'rank' : 'count',
-    types: planTypes(series.event, context.schema, faults, ['series', 0, 'event']),
-    test: compileFilter(series.where, compile, ['series', 0, 'where']),
-    among: context.among,
-    grid: gridOf(span, buckets),
-    buckets,
-    groups: groups?.plan ?? null,
-    keys: [],
-    rest: 0,
+    pass: split ? (cutting >= 0 ? 'cuts' : 'rank') : 'count',
+    ...{ series, periods, split, cutting, now, keys: [], rest: 0, among: context.among },
+    formulas: (question.formulas ?? []).map(({ formula }) => ({ uses: usesOf(formula, handlesOf(question)) })),
+    active: needsActive ? Uint16Array.from(schema.types.flatMap(({ passive }, code) => (passive ? [] : [code]))) : null,
+    sessionMs: calendar.sessionMs ?? SESSION_MS,
   }
 }
 
-/** After the ranking pass: the plan that counts the kept groups. */
+/** Nothing is older: the year 2000 is the first that is let in. */
+const FIRST_MS = Date.UTC(2000, 0, 1)
+
+function earliestOf(reach: ReachTable | null): number {
+  return reach ? (reach.everBefore ? FIRST_MS : reach.origin) : Infinity
+}
+
+function planSeries(series: TrendSeries, index: number, { every }: TrendQuestion, compile: CompileContext): SeriesPlan {
+  const { schema, faults } = compile
+  const { measure } = series
+  const { of } = MEASURES[measure]
+  const path = ['series', index]
+  let value: SeriesPlan['value'] = null
+  if (of !== null && !series.of) faults.push({ path: [...path, 'of'], code: 'no_property', got: measure })
+  else if (of !== null) {
+    const found = findProperty(series.of!, compile, [...path, 'of'])
+    if (found) value = { column: found.column, elements: found.dictionary.elements, codes: found.dictionary.size }
+  }
+  if (measure === 'people in the last days' && every === 'hour')
+    faults.push({ path: [...path, 'measure'], code: 'not_by_hour', got: measure })
+  return {
+    types: planTypes(series.event, schema, faults, [...path, 'event']),
+    test: compileFilter(series.where, compile, [...path, 'where']),
+    ...{ measure, reach: reachOf(measure), value },
+  }
+}
+
+/** Short names are each one's own, and formulas use them and nothing else. */
+function checkFormulas(question: TrendQuestion, faults: Fault[]): void {
+  const handles = handlesOf(question)
+  handles.forEach((handle, index) => {
+    if (handles.indexOf(handle) < index)
+      faults.push({ path: ['series', index, 'name'], code: 'name_twice', got: handle })
+  })
+  question.formulas?.forEach(({ formula }, index) => {
+    const read = parseFormula(formula, new Set(handles))
+    if (!('fault' in read)) return
+    const { at, length, message } = read.fault
+    faults.push({
+      ...{ path: ['formulas', index, 'formula'], code: 'bad_formula', got: formula.slice(at, at + length) },
+      want: message,
+    })
+  })
+}
+
+function planPeriod({ span, buckets }: Period, question: TrendQuestion, calendar: Calendar): PeriodPlan {
+  return {
+    grid: gridOf(span, buckets),
+    buckets,
+    reaches: question.series.map(({ measure, days }) => {
+      const reach = reachOf(measure)
+      if (reach === 'window') return windowTable(span, buckets, days ?? DEFAULT_DAYS, calendar)
+      return reach === 'ever' ? everTable(span, buckets) : null
+    }),
+  }
+}
+
+/** Local days that end with the bucket's last one, or the range's where that comes first. */
+function windowTable(span: Span, buckets: readonly Bucket[], days: number, { zone }: Calendar): ReachTable {
+  const windowOf = (end: number): { from: number; until: number } => {
+    const last = dayOf(Math.min(end, span.until) - 1, zone)
+    return { from: startOfDay(last.subtract({ days: days - 1 }), zone), until: startOfDay(last.add({ days: 1 }), zone) }
+  }
+  const windows = buckets.map(({ end }) => windowOf(end))
+  const whole = windowOf(span.until)
+  const origin = Math.min(windows[0]?.from ?? span.from, whole.from)
+  const quarters = Math.max(0, Math.ceil((span.until - origin) / QUARTER))
+  const first = new Uint16Array(quarters)
+  const last = new Int32Array(quarters)
+  let [from, to] = [0, -1]
+  for (let quarter = 0; quarter < quarters; quarter++) {
+    const at = origin + quarter * QUARTER
+    while (from < windows.length && windows[from].until <= at) from++
+    while (to + 1 < windows.length && windows[to + 1].from <= at) to++
+    first[quarter] = from
+    last[quarter] = to
+  }
+  return { origin, first, last, everBefore: false, wholeFrom: whole.from }
+}
+
+/** An event counts in the first bucket that ends after it, and in all later ones. */
+function everTable(span: Span, buckets: readonly Bucket[]): ReachTable {
+  const { origin, bucketOfQuarter } = gridOf(span, buckets)
+  const last = new Int32Array(bucketOfQuarter.length).fill(buckets.length - 1)
+  return { origin, first: bucketOfQuarter, last, everBefore: true, wholeFrom: -Infinity }
+}
+
+/** Which series a formula uses, by their places. */
+function usesOf(formula: string, handles: readonly string[]): number[] {
+  const read = parseFormula(formula, new Set(handles))
+  return 'fault' in read ? [] : read.names.map((name) => handles.indexOf(name))
+}
+
+/** After the passes for cuts and ranks: the plan of the next one. */
 export function nextTrend(
   part: TrendPart,
   plan: TrendPlan,
   question: TrendQuestion,
   context: QueryContext,
 ): TrendPlan | null {
-  const breakdown = question.breakdowns?.[0]
-  if (part.pass !== 'rank' || !plan.groups || !breakdown) return null
-  const { dictionary } = findProperty(breakdown.by, { schema: context.schema, faults: [] }, [])!
-  const { measure } = question.series[0]
-  const { candidates, numbers } = candidatesOf(part.tally, plan.groups, dictionary, context.calendar.zone, (e, p) =>
-    measureOf(measure, e, p),
-  )
-  const { kept, rest } = rankGroups(candidates, breakdown.keep)
-  return {
-    ...plan,
-    pass: 'count',
-    groups: keepGroups(plan.groups, dictionary, kept, rest, numbers),
-    keys: [...kept.map((candidate) => candidate.key), ...(rest > 0 ? [{ rest: true as const }] : [])],
-    rest,
+  const splits = question.breakdowns ?? []
+  if (part.pass === 'count' || !plan.split) return null
+  if (part.pass === 'cuts') {
+    const { cuts } = splits[plan.cutting]
+    const points = cuts && !('at' in cuts) ? cutPoints(cuts, part.counts) : []
+    const split = setCuts(plan.split, plan.cutting, points)
+    const cutting = waitsForCuts(splits, split)
+    return { ...plan, split, cutting, pass: cutting >= 0 ? 'cuts' : 'rank' }
   }
-}
-
-/** A measure from the counts of its cell. An empty cell is 0 for counts and a gap for averages. */
-export function measureOf(measure: TrendMeasure, events: number, people: number): number | null {
-  switch (measure) {
-    case 'events':
-      return events
-    case 'people':
-      return people
-    case 'events per person':
-      return people > 0 ? events / people : null
-  }
+  const figure = figureOf(part.cells, plan.series[0], 1, null)
+  const found = part.ids.flatMap((id, group) => (part.cells.events[group] > 0 ? [{ id, rank: figure(group, 0) }] : []))
+  const { plan: split, keys, rest } = keepSplit(plan.split, splits, found, context)
+  return { ...plan, pass: 'count', split, keys, rest }
 }

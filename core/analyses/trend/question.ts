@@ -1,42 +1,134 @@
 import { z } from 'zod'
 import { parseLeniently, type Fault } from '../../questions/faults.js'
-import { breakdownSchema, pickSchema, type Breakdown, type EventChoice, type Filter } from '../../questions/parts.js'
-import { rangeSchema, units, type Range, type Unit } from '../../time/range.js'
+import {
+  pickSchema,
+  propertySchema,
+  splitSchema,
+  type EventChoice,
+  type Filter,
+  type PropertyRef,
+  type Split,
+} from '../../questions/parts.js'
+import { localDay, rangeSchema, units, type Range, type Unit } from '../../time/range.js'
 import { amongSchema, type PeopleRef } from '../people.js'
+import { trendMeasures, type TrendMeasure } from './measures.js'
 
-export const trendMeasures = ['people', 'events', 'events per person'] as const
-export type TrendMeasure = (typeof trendMeasures)[number]
-export const trendForms = ['lines', 'stacked', 'bars', 'figure'] as const
+export const trendForms = ['lines', 'stacked', 'bars', 'side by side', 'ranked', 'ring', 'week', 'figure'] as const
 export type TrendForm = (typeof trendForms)[number]
+export const trendReadings = ['number', 'share', 'index', 'running total'] as const
+/** How the numbers are read: as they are, as shares of all, with the first as 100, or added up from the start. */
+export type TrendReading = (typeof trendReadings)[number]
+
+/** The columns of the table that can be left out. */
+export const tableColumns = ['total', 'before', 'difference', 'change', 'contribution', 'buckets'] as const
+export type TableColumn = (typeof tableColumns)[number]
 
 export interface TrendSeries {
+  /** its short name, in formulas and lines of its own; left out: a letter by its place */
+  name?: string | undefined
   event: EventChoice
   where?: Filter | undefined
   measure: TrendMeasure
+  /** the property of a measure that needs one */
+  of?: PropertyRef | undefined
+  /** W of *people in the last days*; 28 where left out */
+  days?: number | undefined
+  /** only used by formulas, not shown itself */
+  hidden?: true | undefined
 }
+
+export const formulaUnits = ['number', 'percent', 'money', 'duration'] as const
+export type FormulaUnit = (typeof formulaUnits)[number]
+
+/** Arithmetic on the short names of the series: its result is a line of its own. */
+export interface TrendFormula {
+  name?: string | undefined
+  formula: string
+  /** how it is written; a duration counts in seconds */
+  unit: FormulaUnit
+}
+
+/** What a trend stands beside: the time just before, the same dates earlier, or an own time. */
+export type Comparison = { to: 'before' | 'week' | 'month' | 'year' } | { from: string; to: string }
 
 /** "How many people did X each week over …, for each …?" */
 export interface TrendQuestion {
   kind: 'trend'
   series: TrendSeries[]
+  formulas?: TrendFormula[] | undefined
   every: Unit
   range: Range
-  /** at most one so far */
-  breakdowns?: Breakdown[] | undefined
+  /** up to three; their combinations are the groups */
+  breakdowns?: Split[] | undefined
   among?: PeopleRef | undefined
-  /** how the result is drawn; changes no number */
-  show: { form: TrendForm; as: 'number' | 'share' }
+  compare?: Comparison | undefined
+  /** trailing mean of so many buckets */
+  smooth?: number | undefined
+  /** how the result is read and drawn; changes nothing that is counted */
+  show: {
+    form: TrendForm
+    as: TrendReading
+    log?: true | undefined
+    /** lines that are taken out of the chart, by their ids */
+    off?: string[] | undefined
+    /** which dated notes are shown; left out: all */
+    notes?: 'none' | { tag: string } | undefined
+    /** of the table: cells shaded by their size, rows that stay on top by their ids, columns that are left out */
+    heat?: true | undefined
+    pinned?: string[] | undefined
+    without?: TableColumn[] | undefined
+  }
 }
+
+export const MOST_SERIES = 8
+export const MOST_FORMULAS = 4
+const shortName = z.string().trim().min(1, 'a short name of at least one character').max(40)
+
+export const seriesSchema = pickSchema.extend({
+  name: shortName.optional(),
+  measure: z.enum(trendMeasures),
+  of: propertySchema.optional(),
+  days: z.int().min(1).max(366).optional(),
+  hidden: z.literal(true).optional(),
+})
+
+export const comparisonSchema: z.ZodType<Comparison> = z.union([
+  z.strictObject({ to: z.enum(['before', 'week', 'month', 'year']) }),
+  z
+    .strictObject({ from: localDay, to: localDay })
+    .refine((range) => range.from <= range.to, 'the first day must not come after the last'),
+])
 
 export const trendSchema: z.ZodType<TrendQuestion> = z.strictObject({
   kind: z.literal('trend'),
-  series: z.array(pickSchema.extend({ measure: z.enum(trendMeasures) })).length(1, 'exactly one series'),
+  series: z.array(seriesSchema).min(1, 'at least one series').max(MOST_SERIES, `at most ${MOST_SERIES} series`),
+  formulas: z
+    .array(
+      z.strictObject({
+        name: shortName.optional(),
+        formula: z.string().max(500),
+        unit: z.enum(formulaUnits).default('number'),
+      }),
+    )
+    .max(MOST_FORMULAS, `at most ${MOST_FORMULAS} formulas`)
+    .optional(),
   every: z.enum(units),
   range: rangeSchema,
-  breakdowns: z.array(breakdownSchema).max(1, 'one breakdown at most').optional(),
+  breakdowns: z.array(splitSchema).max(3, 'three breakdowns at most').optional(),
   among: amongSchema.optional(),
+  compare: comparisonSchema.optional(),
+  smooth: z.int().min(2, 'at least 2').max(60, 'at most 60').optional(),
   show: z
-    .strictObject({ form: z.enum(trendForms), as: z.enum(['number', 'share']) })
+    .strictObject({
+      form: z.enum(trendForms),
+      as: z.enum(trendReadings),
+      log: z.literal(true).optional(),
+      off: z.array(z.string().max(500)).max(100).optional(),
+      heat: z.literal(true).optional(),
+      pinned: z.array(z.string().max(500)).max(50).optional(),
+      without: z.array(z.enum(tableColumns)).max(6).optional(),
+      notes: z.union([z.literal('none'), z.strictObject({ tag: z.string().min(1).max(40) })]).optional(),
+    })
     .default({ form: 'lines', as: 'number' }),
 })
 
@@ -53,3 +145,27 @@ export function usualTrend(event: string): TrendQuestion {
 export function parseTrend(input: unknown): { question: TrendQuestion; faults: Fault[] } {
   return parseLeniently(trendSchema, input, usualTrend('…'))
 }
+
+/** The short name of a series: its own, or a letter by its place. */
+export function handleOf(question: Pick<TrendQuestion, 'series'>, index: number): string {
+  return question.series[index].name ?? 'abcdefgh'[index]
+}
+
+/** The short names of all series, in order. */
+export function handlesOf(question: Pick<TrendQuestion, 'series'>): string[] {
+  return question.series.map((_, index) => handleOf(question, index))
+}
+
+/**
+ * The question without one of its series. The others keep the short names that formulas know them by, also where those
+ * are letters by their places; what the chart and table remember of lines by their places is let go.
+ */
+export function withoutSeries(question: TrendQuestion, index: number): TrendQuestion {
+  const { off: _off, pinned: _pinned, ...show } = question.show
+  const named = question.formulas?.length
+    ? question.series.map((series, place) => ({ ...series, name: handleOf(question, place) }))
+    : question.series
+  return { ...question, series: named.toSpliced(index, 1), show }
+}
+
+export const DEFAULT_DAYS = 28

@@ -1,200 +1,288 @@
-import { bindTest, type RowTest } from '../../filters/bind.js'
-import { addArrays, bindGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
+import { addArrays } from '../../groups/groups.js'
+import { Combinations, ownSplit } from '../../groups/split.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { groupId, type Mark } from '../../questions/parts.js'
+import { mergeRanks, mergeSeries, type SeriesPart } from './cells.js'
+import { CellWriter, valueReader } from './cellWriter.js'
+import { percentileOf } from './measures.js'
+import type { PeriodPlan, SeriesPlan, TrendPart, TrendPlan } from './plan.js'
 import { bucketAt } from '../../time/buckets.js'
-import type { TrendPart, TrendPlan } from './plan.js'
+import { BATCH, bindTypes, eachBatch, eachCounted, lowerBound, type Walk } from './visit.js'
 
 /**
- * Counts events and distinct people by group and bucket (calculations §2). A person counts once in each cell, and once
- * in the whole range.
+ * Counts each series by group and bucket (calculations §2). A person counts once in each cell, and once in the whole
+ * range.
  */
 export function scanTrend(log: EventLog, people: PersonRange, plan: TrendPlan): TrendPart {
-  if (plan.groups) return plan.pass === 'rank' ? rankGroupsOf(log, people, plan) : countGroups(log, people, plan)
-  return countAll(log, people, plan)
+  if (plan.pass === 'cuts') return collectNumbers(log, people, plan)
+  if (plan.pass === 'rank') return rankGroups(log, people, plan)
+  const periods = plan.periods.map((period) => ({
+    series: plan.series.map((series, index) => countSeries(log, people, plan, series, index, period)),
+    active: plan.active && countActive(log, people, plan, plan.active, period),
+  }))
+  return { pass: 'count', periods }
 }
 
 export function mergeTrend(a: TrendPart, b: TrendPart): TrendPart {
-  if (a.pass === 'rank' && b.pass === 'rank') return { pass: 'rank', tally: mergeTallies(a.tally, b.tally) }
+  if (a.pass === 'cuts' && b.pass === 'cuts') {
+    const counts = new Map(a.counts)
+    for (const [number, count] of b.counts) counts.set(number, (counts.get(number) ?? 0) + count)
+    return { pass: 'cuts', counts }
+  }
+  if (a.pass === 'rank' && b.pass === 'rank') return { pass: 'rank', ...mergeRanks(a, b) }
   if (a.pass === 'count' && b.pass === 'count')
-    return { pass: 'count', events: addArrays(a.events, b.events), people: addArrays(a.people, b.people) }
+    return {
+      pass: 'count',
+      periods: a.periods.map((period, k) => ({
+        series: period.series.map((part, index) => mergeSeries(part, b.periods[k].series[index])),
+        active: period.active && addArrays(period.active, b.periods[k].active!),
+      })),
+    }
   throw new RangeError(`parts of different passes: ${a.pass} and ${b.pass}`)
 }
 
-/** The people with an event in any of the marked cells, ascending by the workspace's number. */
-export function selectTrend(log: EventLog, people: PersonRange, plan: TrendPlan, marks: readonly Mark[]): Uint32Array {
-  const { buckets } = plan
-  const groupCount = plan.keys.length
-  const wanted = new Uint8Array((groupCount + 1) * (buckets.length + 1))
-  for (const mark of marks) {
-    if (mark.kind !== 'point') continue
-    const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : groupCount
-    const bucket = mark.bucket === undefined ? buckets.length : buckets.findIndex((b) => b.key === mark.bucket)
-    if (group >= 0 && bucket >= 0) wanted[group * (buckets.length + 1) + bucket] = 1
-  }
-  const found: number[] = []
-  const width = buckets.length + 1
-  const isWanted = (group: number, bucket: number) =>
-    wanted[group * width + bucket] === 1 || wanted[group * width + buckets.length] === 1
-  const add = (person: number) => {
-    if (found[found.length - 1] !== person) found.push(person)
-  }
-  eachMatch(log, people, plan, (_row, _slot, person, bucket, groups) => {
-    if (isWanted(groupCount, bucket)) add(person)
-    else if (groups) for (let i = 0; i < groups.length; i++) if (isWanted(groups.found[i], bucket)) add(person)
+/** How often each number of the breakdown being cut is counted over the range. */
+function collectNumbers(log: EventLog, people: PersonRange, plan: TrendPlan): TrendPart {
+  const counts = new Map<number, number>()
+  const { column } = plan.split!.parts[plan.cutting]
+  const series = plan.series[0]
+  const walk: Walk = { period: plan.periods[0], index: 0, split: null, combinations: null }
+  const numbersOf = valueReader(log, series, column)
+  eachCounted(log, people, series, plan, walk, (row, slot, person, _reader, _first, _last, whole) => {
+    if (!whole) return
+    const number = numbersOf(log.type[row], slot, person)
+    if (number === number) counts.set(number, (counts.get(number) ?? 0) + 1)
   })
-  return Uint32Array.from(found)
+  return { pass: 'cuts', counts }
 }
 
-type Visit = (row: number, slot: number, person: number, bucket: number, groups: GroupReader | null) => void
-
-/** Visits every event that matches the plan, person by person in order, with its groups already read. */
-function eachMatch(log: EventLog, people: PersonRange, plan: TrendPlan, visit: Visit): void {
-  const { grid, among } = plan
-  const { offsets, time, hidden, slot: slots } = log
-  const tests: (RowTest | null)[] = []
-  const readers: (GroupReader | null)[] = []
-  const counted = new Uint8Array(log.rowsOfType.length)
-  for (const type of plan.types) {
-    if (type >= counted.length) continue
-    counted[type] = 1
-    tests[type] = bindTest(plan.test, log, type)
-    readers[type] = plan.groups ? bindGroups(plan.groups, log, type) : null
-  }
-  const one = plan.types.length === 1 ? log.rowsOfType[plan.types[0]] : undefined
-  if (plan.types.length === 1 && !one) return
-  let cursor = one ? lowerBound(one, offsets[people.from]) : 0
-
-  for (let index = people.from; index < people.to; index++) {
-    const end = offsets[index + 1]
-    const person = log.person[index]
-    const skip = hidden?.[index] === 1 || (among && among[person] !== 1)
-    if (one) {
-      const type = plan.types[0]
-      const test = tests[type]
-      const reader = readers[type]
-      for (; cursor < one.length && one[cursor] < end; cursor++) {
-        if (skip) continue
-        const row = one[cursor]
-        const at = time[row]
-        if (at < grid.from || at >= grid.until || (test && !test(row, cursor, person))) continue
-        reader?.read(row, cursor, person)
-        visit(row, cursor, person, bucketAt(grid, at), reader)
-      }
-      continue
-    }
-    if (skip) continue
-    for (let row = offsets[index]; row < end; row++) {
-      const type = log.type[row]
-      const at = time[row]
-      if (counted[type] !== 1 || at < grid.from || at >= grid.until) continue
-      const slot = slots[row]
-      const test = tests[type]
-      if (test && !test(row, slot, person)) continue
-      const reader = readers[type]
-      reader?.read(row, slot, person)
-      visit(row, slot, person, bucketAt(grid, at), reader)
-    }
-  }
-}
-
-/** The first index whose value is at least `least`, in an ascending array. */
-function lowerBound(values: Uint32Array, least: number): number {
-  let low = 0
-  let high = values.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (values[middle] < least) low = middle + 1
-    else high = middle
-  }
-  return low
-}
-
-function rankGroupsOf(log: EventLog, people: PersonRange, shared: TrendPlan): TrendPart {
-  // Numbers get their groups as they turn up, so each scan works on a plan of its own.
-  const groups = { ...shared.groups!, ofNumber: new Map<number, number>() }
-  const fixed = groups.count
-  const events: number[] = new Array<number>(fixed).fill(0)
-  const persons: number[] = new Array<number>(fixed).fill(0)
-  const seen: number[] = new Array<number>(fixed).fill(-1)
-  eachMatch(log, people, { ...shared, groups }, (_row, _slot, person, _bucket, reader) => {
+/** Every combination of groups that the first series meets, over the range. */
+function rankGroups(log: EventLog, people: PersonRange, plan: TrendPlan): TrendPart {
+  // Groups get their numbers as they turn up, so each scan works on a plan of its own.
+  const split = ownSplit(plan.split!)
+  const fixed = split.parts.map(({ count }) => count)
+  const combinations = new Combinations(split)
+  const series = plan.series[0]
+  const cells = new CellWriter(series, 64)
+  const walk: Walk = { period: plan.periods[0], index: 0, split, combinations }
+  const value = cells.valueOf(log, series)
+  let most = 0
+  eachCounted(log, people, series, plan, walk, (row, slot, person, reader, _first, _last, whole, unit) => {
+    if (!whole) return
+    value.read(log.type[row], slot, person)
     for (let i = 0; i < reader!.length; i++) {
       const group = reader!.found[i]
-      events[group] = (events[group] ?? 0) + 1
-      if (seen[group] !== person) {
-        seen[group] = person
-        persons[group] = (persons[group] ?? 0) + 1
-      }
+      if (group >= most) cells.grow((most = group + 1))
+      cells.add(group, person, unit)
     }
   })
-  return { pass: 'rank', tally: tallyOf(groups, fixed, events, persons) }
+  const ids = combinations.ids(most, fixed)
+  return { pass: 'rank', ids, cells: cells.done(ids.length) }
 }
 
-function countGroups(log: EventLog, people: PersonRange, plan: TrendPlan): TrendPart {
+function countSeries(
+  log: EventLog,
+  people: PersonRange,
+  plan: TrendPlan,
+  series: SeriesPlan,
+  index: number,
+  period: PeriodPlan,
+): SeriesPart {
+  const plainCount = ['people', 'events', 'events per person', 'share of active people'].includes(series.measure)
+  if (plainCount && !plan.split && series.types.length === 1 && !series.test && !plan.among && !log.hidden)
+    return countUnfiltered(log, people, series, period)
   const all = plan.keys.length
-  const whole = plan.buckets.length
+  const whole = period.buckets.length
   const width = whole + 1
-  const events = new Float64Array((all + 1) * width)
-  const persons = new Float64Array((all + 1) * width)
-  const seen = new Int32Array((all + 1) * width).fill(-1)
-  const count = (cell: number, person: number) => {
+  const cells = new CellWriter(series, (all + 1) * width)
+  const walk: Walk = { period, index, split: plan.split, combinations: null }
+  if (series.reach === 'window' || series.reach === 'ever') {
+    spread(log, people, plan, series, walk, cells, all)
+    return cells.done((all + 1) * width)
+  }
+  if (plainCount || percentileOf(series.measure) !== null) {
+    countPlain(log, people, plan, series, walk, cells, all)
+    return cells.done((all + 1) * width)
+  }
+  const value = cells.valueOf(log, series)
+  eachCounted(log, people, series, plan, walk, (row, slot, person, reader, bucket, _last, _whole, unit) => {
+    value.read(log.type[row], slot, person)
+    if (reader)
+      for (let i = 0; i < reader.length; i++) {
+        const first = reader.found[i] * width
+        cells.add(first + bucket, person, unit)
+        cells.addWhole(first + whole, person, unit)
+      }
+    cells.add(all * width + bucket, person, unit)
+    cells.addWhole(all * width + whole, person, unit)
+  })
+  return cells.done((all + 1) * width)
+}
+
+/**
+ * Events and people alone, the commonest measures, and the numbers of percentiles: an event lies in one bucket, so the
+ * events of the whole range are added up at the end, and a person's events come in order, so one look tells whether they
+ * were in the bucket before.
+ */
+function countPlain(
+  log: EventLog,
+  people: PersonRange,
+  plan: TrendPlan,
+  series: SeriesPlan,
+  walk: Walk,
+  { events, people: persons, values }: CellWriter,
+  all: number,
+): void {
+  const whole = walk.period.buckets.length
+  const width = whole + 1
+  const owner = new Int32Array(all).fill(-1)
+  const lastBucket = new Int32Array(all)
+  const count = (group: number, person: number, bucket: number, number: number) => {
+    const cell = group * width + bucket
     events[cell]++
-    if (seen[cell] !== person) {
-      seen[cell] = person
+    if (number === number) values!.push(cell, number)
+    if (owner[group] !== person) {
+      owner[group] = person
+      lastBucket[group] = bucket
+      persons[cell]++
+      persons[group * width + whole]++
+    } else if (lastBucket[group] !== bucket) {
+      lastBucket[group] = bucket
       persons[cell]++
     }
   }
-  eachMatch(log, people, plan, (_row, _slot, person, bucket, reader) => {
-    for (let i = 0; i < reader!.length; i++) {
-      const first = reader!.found[i] * width
-      count(first + bucket, person)
-      count(first + whole, person)
+  const first = all * width
+  let lastPerson = -1
+  let lastOfAll = -1
+  // All together, as `count` would: written out, for every event comes here.
+  const countAll = (person: number, bucket: number, number: number) => {
+    const cell = first + bucket
+    events[cell]++
+    if (number === number) values!.push(cell, number)
+    if (person !== lastPerson) {
+      lastPerson = person
+      lastOfAll = bucket
+      persons[cell]++
+      persons[first + whole]++
+    } else if (bucket !== lastOfAll) {
+      lastOfAll = bucket
+      persons[cell]++
     }
-    count(all * width + bucket, person)
-    count(all * width + whole, person)
-  })
-  return { pass: 'count', events, people: persons }
+  }
+  const numberOf = values && series.value ? valueReader(log, series, series.value.column) : null
+  const bound = series.types.length === 1 ? bindTypes(log, series, walk) : null
+  const [type] = series.types
+  const only = bound?.readers[type]
+  if (bound && (!only || only.fill)) {
+    const { grid } = walk.period
+    const groups = new Int32Array(BATCH)
+    eachBatch(
+      log,
+      people,
+      type,
+      bound.tests[type],
+      plan,
+      grid.from,
+      grid.until,
+      ({ length, slots, persons: who, times }) => {
+        only?.fill!(slots, who, length, groups)
+        for (let i = 0; i < length; i++) {
+          const bucket = bucketAt(grid, times[i])
+          const number = numberOf ? numberOf(type, slots[i], who[i]) : NaN
+          if (only && groups[i] >= 0) count(groups[i], who[i], bucket, number)
+          countAll(who[i], bucket, number)
+        }
+      },
+    )
+  } else
+    eachCounted(log, people, series, plan, walk, (row, slot, person, reader, bucket) => {
+      const number = numberOf ? numberOf(log.type[row], slot, person) : NaN
+      if (reader) for (let i = 0; i < reader.length; i++) count(reader.found[i], person, bucket, number)
+      countAll(person, bucket, number)
+    })
+  for (let group = 0; group <= all; group++)
+    for (let bucket = 0; bucket < whole; bucket++) events[group * width + whole] += events[group * width + bucket]
 }
 
-function countAll(log: EventLog, people: PersonRange, plan: TrendPlan): TrendPart {
-  const whole = plan.buckets.length
+/**
+ * People by buckets that look back: each event counts in a run of buckets, and a person once in each. A person's runs
+ * come in order, so what of a run is new begins after the end of those before; it is noted by its ends alone.
+ */
+function spread(
+  log: EventLog,
+  people: PersonRange,
+  plan: TrendPlan,
+  series: SeriesPlan,
+  walk: Walk,
+  cells: CellWriter,
+  all: number,
+): void {
+  const whole = walk.period.buckets.length
+  const width = whole + 1
+  const starts = new Float64Array((all + 1) * (width + 1))
+  const owner = new Int32Array(all + 1).fill(-1)
+  const covered = new Int32Array(all + 1)
+  const count = (group: number, person: number, first: number, last: number, inWhole: boolean) => {
+    if (owner[group] !== person) {
+      owner[group] = person
+      covered[group] = -1
+    }
+    const from = Math.max(first, covered[group] + 1)
+    if (from <= last) {
+      starts[group * (width + 1) + from]++
+      starts[group * (width + 1) + last + 1]--
+      covered[group] = last
+    }
+    if (inWhole) cells.add(group * width + whole, person, 0)
+  }
+  eachCounted(log, people, series, plan, walk, (_row, _slot, person, reader, first, last, inWhole) => {
+    if (reader) for (let i = 0; i < reader.length; i++) count(reader.found[i], person, first, last, inWhole)
+    count(all, person, first, last, inWhole)
+  })
+  for (let group = 0; group <= all; group++) {
+    let sum = 0
+    for (let bucket = 0; bucket < whole; bucket++)
+      cells.people[group * width + bucket] = sum += starts[group * (width + 1) + bucket]
+  }
+}
+
+/** People with any activity, by bucket and over the range. */
+function countActive(
+  log: EventLog,
+  people: PersonRange,
+  plan: TrendPlan,
+  types: Uint16Array,
+  period: PeriodPlan,
+): Float64Array {
+  const whole = period.buckets.length
+  const active = new Float64Array(whole + 1)
+  const seen = new Int32Array(whole + 1).fill(-1)
+  const count = (cell: number, person: number) => {
+    if (seen[cell] === person) return
+    seen[cell] = person
+    active[cell]++
+  }
+  const walk: Walk = { period, index: -1, split: null, combinations: null }
+  const anything = { types, test: null, reach: 'range' } as const
+  eachCounted(log, people, anything, plan, walk, (_row, _slot, person, _reader, bucket) => {
+    count(bucket, person)
+    count(whole, person)
+  })
+  return active
+}
+
+/** `countSeries` over one event type without any filter or group, written out: the commonest question of all. */
+function countUnfiltered(
+  log: EventLog,
+  people: PersonRange,
+  { types }: SeriesPlan,
+  { grid, buckets }: PeriodPlan,
+): SeriesPart {
+  const { offsets, time } = log
+  const { from, until, origin, bucketOfQuarter } = grid
+  const whole = buckets.length
   const events = new Float64Array(whole + 1)
   const persons = new Float64Array(whole + 1)
-  const single = plan.types.length === 1 && !plan.test && !plan.among && !log.hidden
-  const rows = single ? log.rowsOfType[plan.types[0]] : undefined
-  if (rows) {
-    countUnfiltered(log, people, plan, rows, events, persons)
-  } else {
-    let lastPerson = -1
-    let lastBucket = -1
-    eachMatch(log, people, plan, (_row, _slot, person, bucket) => {
-      events[bucket]++
-      if (person !== lastPerson) {
-        lastPerson = person
-        lastBucket = -1
-        persons[whole]++
-      }
-      // A person's events are in order of time, so a bucket once left does not come again.
-      if (bucket !== lastBucket) {
-        lastBucket = bucket
-        persons[bucket]++
-      }
-    })
-  }
-  for (let bucket = 0; bucket < whole; bucket++) events[whole] += events[bucket]
-  return { pass: 'count', events, people: persons }
-}
-
-/** The loop of `countAll` over one event type without any filter, written out: the commonest question of all. */
-function countUnfiltered(
-  { offsets, time }: EventLog,
-  people: PersonRange,
-  { grid, buckets }: TrendPlan,
-  rows: Uint32Array,
-  events: Float64Array,
-  persons: Float64Array,
-): void {
-  const { from, until, origin, bucketOfQuarter } = grid
+  const rows = log.rowsOfType[types[0]] ?? new Uint32Array(0)
   const last = lowerBound(rows, offsets[people.to])
   let index = people.from
   let end = offsets[index + 1]
@@ -210,10 +298,13 @@ function countUnfiltered(
     if (at < from || at >= until) continue
     const bucket = bucketOfQuarter[((at - origin) / 900_000) | 0]
     events[bucket]++
+    // A person's events are in order of time, so a bucket once left does not come again.
     if (bucket !== lastBucket) {
-      if (lastBucket === -1) persons[buckets.length]++
+      if (lastBucket === -1) persons[whole]++
       lastBucket = bucket
       persons[bucket]++
     }
   }
+  for (let bucket = 0; bucket < whole; bucket++) events[whole] += events[bucket]
+  return { events, people: persons, numbers: null, values: null, distinct: null }
 }

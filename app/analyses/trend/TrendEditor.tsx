@@ -1,0 +1,170 @@
+import {
+  MOST_SERIES,
+  type TrendQuestion,
+  type TrendReading,
+  type TrendSeries,
+} from '../../../core/analyses/trend/question.js'
+import type { TrendResult } from '../../../core/analyses/trend/finish.js'
+import { readingsFor } from '../../../core/analyses/trend/shown.js'
+import type { ValueKey } from '../../../core/questions/parts.js'
+import { units } from '../../../core/time/range.js'
+import { EventPicker } from '../../editors/EventPicker.js'
+import { FilterEditor } from '../../editors/FilterEditor.js'
+import { OptionList } from '../../editors/OptionList.js'
+import { PropertyPicker } from '../../editors/PropertyPicker.js'
+import { RangeEditor } from '../../editors/RangeEditor.js'
+import { MEASURES } from '../../../core/analyses/trend/measures.js'
+import type { EditorProps } from '../view.js'
+import { CompareEditor, FormulaEditor, SeriesEditor, SmoothEditor } from './LineEditors.js'
+import { MeasureEditor } from './MeasureEditor.js'
+import { SplitEditor } from './SplitEditor.js'
+
+export const READINGS: Record<TrendReading, string> = {
+  number: 'Number',
+  share: 'Share',
+  index: 'Index',
+  'running total': 'Running total',
+}
+
+/** The editor of a token: its name, and for those of series, breakdowns and formulas their place. */
+export function TrendEditor({ token, question, result, edit, close }: EditorProps<TrendQuestion, TrendResult>) {
+  const [name, place] = token.split(/ (?=\d+$)/)
+  const index = Number(place ?? 0)
+  const series = question.series[index] ?? question.series[0]
+  const putSeries = (next: TrendSeries, how?: 'choose' | 'type') =>
+    edit({ ...question, series: question.series.with(index, next) }, how)
+  const choose = (next: TrendQuestion) => {
+    edit(next)
+    close()
+  }
+  switch (name) {
+    case 'measure':
+      return <MeasureEditor series={series} onChange={putSeries} onDone={close} />
+    case 'of':
+      return (
+        <PropertyPicker
+          events={[series.event]}
+          value={series.of ?? null}
+          {...(MEASURES[series.measure].of === 'number' ? { kind: 'number' as const } : {})}
+          onChoose={({ property }) => {
+            putSeries({ ...series, of: property })
+            close()
+          }}
+        />
+      )
+    case 'event':
+      return (
+        <EventPicker
+          value={series.event}
+          onChoose={(event) => {
+            putSeries({ ...series, event })
+            close()
+          }}
+        />
+      )
+    case 'another event':
+      return (
+        <EventPicker
+          value={null}
+          onChoose={(event) => {
+            if (question.series.length < MOST_SERIES)
+              choose({ ...question, series: [...question.series, { event, measure: 'people' }] })
+          }}
+        />
+      )
+    case 'where':
+      return (
+        <FilterEditor
+          events={[series.event]}
+          value={series.where}
+          onChange={(where, how) => {
+            const { where: _before, ...rest } = series
+            putSeries(where ? { ...rest, where } : rest, how)
+          }}
+        />
+      )
+    case 'name':
+      return <SeriesEditor key={index} question={question} index={index} edit={edit} close={close} />
+    case 'formula':
+      return <FormulaEditor key={index} question={question} index={index} edit={edit} close={close} />
+    case 'compare':
+      return <CompareEditor question={question} edit={edit} close={close} />
+    case 'smooth':
+      return <SmoothEditor question={question} edit={edit} close={close} />
+    case 'reading':
+      return (
+        <OptionList
+          label="Read as"
+          options={readingsFor(question).map((as) => ({
+            key: as,
+            label: READINGS[as],
+            value: as,
+            chosen: as === question.show.as,
+          }))}
+          onChoose={(as) => choose({ ...question, show: { ...question.show, as } })}
+        />
+      )
+    case 'every':
+      return (
+        <OptionList
+          label="Each"
+          options={units.map((unit) => ({
+            key: unit,
+            label: `each ${unit}`,
+            value: unit,
+            chosen: unit === question.every,
+          }))}
+          onChoose={(every) => choose({ ...question, every })}
+        />
+      )
+    case 'range':
+      return <RangeEditor value={question.range} onChange={(range, how) => edit({ ...question, range }, how)} />
+    case 'breakdown':
+      return (
+        <SplitEditor
+          key={index}
+          events={question.series.map(({ event }) => event)}
+          value={question.breakdowns?.[index]}
+          first={index === 0}
+          found={foundGroups(question, result, index)}
+          onChange={(split, how) => {
+            const { breakdowns: before = [], ...rest } = question
+            const { off: _off, ...show } = rest.show
+            const next = split
+              ? [...before.slice(0, index), split, ...before.slice(index + 1)]
+              : before.toSpliced(index, 1)
+            const reading = next.length === 0 && show.as === 'share' ? { ...show, as: 'number' as const } : show
+            edit(next.length > 0 ? { ...rest, show, breakdowns: next } : { ...rest, show: reading }, how)
+          }}
+          onDone={close}
+          {...((question.breakdowns?.length ?? 0) <= 1 && index === 0
+            ? {
+                onWeek: () =>
+                  edit({
+                    ...question,
+                    breakdowns: [
+                      { by: { of: 'weekday' }, keep: 10 },
+                      { by: { of: 'hour' }, keep: 24 },
+                    ],
+                    show: { form: 'week', as: 'number' },
+                  }),
+              }
+            : {})}
+        />
+      )
+    default:
+      return null
+  }
+}
+
+/** The values of one breakdown among the groups of the result. */
+function foundGroups(question: TrendQuestion, result: TrendResult | null, index: number): ValueKey[] {
+  if (!result || result.keys.length === 0) return []
+  const several = (question.breakdowns?.length ?? 0) > 1
+  const keys = result.keys.flatMap((key): ValueKey[] => {
+    if ('rest' in key) return []
+    if ('each' in key) return key.each[index] ? [key.each[index]] : []
+    return several ? [] : [key]
+  })
+  return [...new Map(keys.map((key) => [JSON.stringify(key), key])).values()]
+}

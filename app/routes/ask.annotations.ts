@@ -1,0 +1,26 @@
+import { z } from 'zod'
+import { annotationSchema } from '../../core/analyses/trend/annotations.js'
+import { dowser, orMissing } from '../dowser.server.js'
+import type { Route } from './+types/ask.annotations'
+
+const form = z.object({
+  intent: z.enum(['save', 'remove']),
+  id: z.string().max(40).optional(),
+  annotation: z.string().optional(),
+})
+
+/** Writes and removes the dated notes of charts. */
+export async function action({ request }: Route.ActionArgs): Promise<{ saved?: string; problem?: string }> {
+  const { intent, id, annotation } = form.parse(Object.fromEntries(await request.formData()))
+  const { annotations, studies } = dowser()
+  if (intent === 'remove') {
+    if (id) annotations.remove(id)
+    return {}
+  }
+  const read = annotationSchema.safeParse(JSON.parse(annotation ?? 'null'))
+  if (!read.success)
+    return { problem: `The note was not kept: ${read.error.issues[0]?.message ?? 'it cannot be read'}.` }
+  const { study } = read.data
+  if (study !== null) orMissing(() => studies.get(study))
+  return { saved: annotations.save(read.data, Date.now(), id) }
+}

@@ -1,0 +1,36 @@
+import { z } from 'zod'
+import type { Bucket } from '../../time/buckets.js'
+import { localDay } from '../../time/range.js'
+import type { Annotation } from '../../words/words.js'
+import type { TrendQuestion } from './question.js'
+
+/** What an annotation must be; the study it is for has to exist. */
+export const annotationSchema = z.object({
+  day: localDay,
+  text: z.string().trim().min(1, 'say what happened').max(200, 'at most 200 characters'),
+  tags: z.array(z.string().trim().min(1).max(40)).max(10).default([]),
+  study: z.string().nullable().default(null),
+})
+export type AnnotationInput = z.infer<typeof annotationSchema>
+
+export interface PlacedAnnotation {
+  annotation: Annotation
+  /** index of the bucket that its day lies in */
+  bucket: number
+}
+
+/** The notes whose day lies in one of the buckets, as far as the question shows them, by day. */
+export function annotationsIn(
+  buckets: readonly Bucket[],
+  annotations: readonly Annotation[] | undefined,
+  notes: TrendQuestion['show']['notes'],
+): PlacedAnnotation[] {
+  const last = buckets.at(-1)
+  if (!annotations || !last || notes === 'none') return []
+  return annotations.flatMap((annotation) => {
+    if (notes && !annotation.tags.includes(notes.tag)) return []
+    const bucket = buckets.findLastIndex(({ key }) => key.slice(0, 10) <= annotation.day)
+    const inside = bucket >= 0 && (bucket < buckets.length - 1 || Date.parse(`${annotation.day}T00:00:00Z`) < last.end)
+    return inside ? [{ annotation, bucket }] : []
+  })
+}

@@ -1,0 +1,54 @@
+import type { EventLog, PersonRange } from '../../log/log.js'
+import { groupId, type Mark } from '../../questions/parts.js'
+import type { TrendPlan } from './plan.js'
+import { eachCounted, type Walk } from './visit.js'
+
+type PointMark = Mark & { kind: 'point' }
+
+/** The people counted in any of the marked cells, ascending by the workspace's number. */
+export function selectTrend(log: EventLog, people: PersonRange, plan: TrendPlan, marks: readonly Mark[]): Uint32Array {
+  const found = new Set<number>()
+  for (const mark of marks) {
+    if (mark.kind !== 'point') continue
+    const counted = countedIn(log, people, plan, mark, mark.bucket)
+    if (mark.not !== undefined)
+      for (const person of countedIn(log, people, plan, mark, mark.not)) counted.delete(person)
+    for (const person of counted) found.add(person)
+  }
+  return Uint32Array.from(found).sort()
+}
+
+function countedIn(
+  log: EventLog,
+  people: PersonRange,
+  plan: TrendPlan,
+  mark: PointMark,
+  bucketKey: string | undefined,
+): Set<number> {
+  const found = new Set<number>()
+  const period = plan.periods[mark.before ? 1 : 0]
+  if (!period) return found
+  const bucket = bucketKey === undefined ? null : period.buckets.findIndex(({ key }) => key === bucketKey)
+  const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : null
+  if (bucket === -1 || group === -1) return found
+  for (const index of seriesOf(plan, mark)) {
+    const series = plan.series[index]
+    if (!series) continue
+    const walk: Walk = { period, index, split: group === null ? null : plan.split, combinations: null }
+    eachCounted(log, people, series, plan, walk, (_row, _slot, person, reader, first, last, whole) => {
+      if (bucket === null ? !whole : bucket < first || bucket > last) return
+      if (group !== null) {
+        let is = false
+        for (let i = 0; i < reader!.length; i++) is ||= reader!.found[i] === group
+        if (!is) return
+      }
+      found.add(person)
+    })
+  }
+  return found
+}
+
+/** A formula's people are those of every series that it uses. */
+function seriesOf(plan: TrendPlan, { series, formula }: PointMark): readonly number[] {
+  return formula === undefined ? [series ?? 0] : (plan.formulas[formula]?.uses ?? [])
+}
