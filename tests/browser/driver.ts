@@ -62,12 +62,19 @@ export async function byText(driver: WebDriver, text: string, tag = '*'): Promis
   return driver.wait(until.elementLocated(By.xpath(path)), 10_000, `no ${tag} says ${quoted}`)
 }
 
-/** Clicks as soon as nothing is in the way: menus and dialogs take a moment to come to rest. */
+/**
+ * Clicks as soon as nothing is in the way and it stands still: menus and dialogs take a moment to come to rest, and a
+ * click on what is still growing lands on its neighbour.
+ */
 export async function press(driver: WebDriver, find: () => Promise<WebElement>): Promise<void> {
   await driver.wait(
     async () => {
       try {
-        await (await find()).click()
+        const found = await find()
+        const before = JSON.stringify(await found.getRect())
+        await driver.executeAsyncScript('requestAnimationFrame(() => requestAnimationFrame(arguments[0]))')
+        if (JSON.stringify(await found.getRect()) !== before) return false
+        await found.click()
         return true
       } catch (error) {
         if (/intercepted|not interactable|stale/i.test(String(error))) return false
@@ -79,15 +86,39 @@ export async function press(driver: WebDriver, find: () => Promise<WebElement>):
   )
 }
 
+/**
+ * The words of each match as they stand now, read in one step of the page: an element found first and read later may
+ * have been replaced in between.
+ */
+export async function textsOf(driver: WebDriver, css: string): Promise<string[]> {
+  return driver.executeScript(
+    (selector: string) =>
+      [...document.querySelectorAll<HTMLElement>(selector)].map(({ innerText }) => innerText.trim()),
+    css,
+  )
+}
+
+/** The words of the first match, as soon as there is one. */
+export async function textOf(driver: WebDriver, css: string): Promise<string> {
+  let first: string | undefined
+  await driver.wait(
+    async () => {
+      ;[first] = await textsOf(driver, css)
+      return first !== undefined
+    },
+    10_000,
+    `nothing matches ${css}`,
+  )
+  return first!
+}
+
 export async function waitForText(driver: WebDriver, css: string, text: string | RegExp): Promise<string> {
   let seen = ''
   await driver.wait(
     async () => {
-      try {
-        seen = await (await driver.findElement(By.css(css))).getText()
-      } catch {
-        return false // not there yet, or just replaced
-      }
+      const [first] = await textsOf(driver, css)
+      if (first === undefined) return false
+      seen = first
       return typeof text === 'string' ? seen.includes(text) : text.test(seen)
     },
     10_000,
