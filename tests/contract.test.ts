@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { referenceFunnel } from '../core/analyses/funnel/reference.js'
+import type { CrosstabResult } from '../core/analyses/crosstab/finish.js'
 import type { FunnelStep } from '../core/analyses/funnel/question.js'
 import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../core/analyses/registry.js'
@@ -8,7 +9,7 @@ import type { TrendResult } from '../core/analyses/trend/finish.js'
 import { MEASURES, trendMeasures } from '../core/analyses/trend/measures.js'
 import type { TrendQuestion, TrendSeries } from '../core/analyses/trend/question.js'
 import { referenceFigure, type ReferenceQuestion } from '../core/analyses/trend/reference.js'
-import type { Breakdown, EventChoice, Mark, PropertyRef, Split } from '../core/questions/parts.js'
+import type { Breakdown, EventChoice, Mark, NestedKey, PropertyRef, Split } from '../core/questions/parts.js'
 import { spanOf } from '../core/time/range.js'
 import { answer, days, logOf, MONDAY, NOW, peopleIn, UTC, type TestEvent, type TestLog } from './eventLog.js'
 
@@ -119,6 +120,20 @@ const question: fc.Arbitrary<Question> = fc.oneof(
     range: fc.constant(range),
     breakdowns: fc.constantFrom<Breakdown[] | undefined>(undefined, [{ by: size, keep: 1 }]),
   }),
+  fc.record({
+    kind: fc.constant('crosstab' as const),
+    series: fc.array(series, { minLength: 1, maxLength: 2 }),
+    every: fc.constantFrom('week' as const, 'month' as const),
+    range: fc.constant(range),
+    rows: splits.filter((list) => list !== undefined),
+    column: fc.constantFrom<Split | undefined>(
+      undefined,
+      { by: bike, keep: 1 },
+      { by: size, keep: 2, hideNone: true },
+      { by: minutes, keep: 10, cuts: { equal: 'width', parts: 2 } },
+    ),
+    show: fc.constant({ cells: 'bars' as const, beside: 'trend' as const }),
+  }),
 )
 
 /** One person's events in order of time, then arrival. */
@@ -155,6 +170,13 @@ describe('every kind of study', () => {
 })
 
 function figures(result: Result): [Mark, number][] {
+  if (result.kind === 'crosstab')
+    return [result.all, ...result.rows].flatMap(({ path, people }) =>
+      result.columns.map(({ series, key }, c): [Mark, number] => [
+        { kind: 'cell', row: path, series, ...(key ? { column: key } : {}) },
+        people[c],
+      ]),
+    )
   if (result.kind === 'trend')
     return result.lines.flatMap((line) =>
       [false, true].flatMap((before) => {
@@ -244,6 +266,67 @@ describe('against the plain reading of the definition', () => {
         }
       }),
       { numRuns: 400 },
+    )
+  })
+
+  test('a crosstab, of every measure, in each cell, row, column and total', () => {
+    const sizesOf = ({ properties }: TestEvent): unknown[] => {
+      const value = properties?.size
+      return Array.isArray(value) ? [...new Set(value)] : [value ?? null]
+    }
+    const bikeOf = ({ properties }: TestEvent): unknown => properties?.bike ?? null
+    const keep = fc.integer({ min: 1, max: 3 })
+    fc.assert(
+      fc.property(events, series, keep, keep, keep, (list, asked, outer, inner, columns) => {
+        const log = logOf(list)
+        const rows: Split[] = [
+          { by: size, keep: outer },
+          { by: bike, keep: inner },
+        ]
+        const column: Split = { by: { of: 'source' }, keep: columns }
+        const sourced = list.map((event, i) => ({ ...event, source: ['app', 'web', 'kiosk'][i % 3] }))
+        const both = answer<CrosstabResult>(logOf(sourced), {
+          ...{ kind: 'crosstab', series: [asked], every: 'week', range, rows, column },
+          show: { cells: 'bars', beside: 'trend' },
+        })
+        const span = spanOf(range, NOW, UTC)
+        const window = { from: span.until - days(asked.days ?? 28), until: span.until }
+        const { event } = asked
+        const reference: ReferenceQuestion = {
+          measure: asked.measure,
+          matches: (e) => 'activity' in event || event.names.includes(e.event),
+          valueOf: (e) => asked.of && e.properties?.['name' in asked.of ? asked.of.name : ''],
+          isActive: () => true,
+          ...{ sessionMs: 30 * 60_000, now: NOW },
+        }
+        expect(log.people.length).toBeGreaterThan(0)
+        const keptWithin = (path: readonly NestedKey[]) =>
+          both.rows.flatMap((row) => {
+            const own = row.path.at(-1)!
+            const isChild = JSON.stringify(row.path.slice(0, -1)) === JSON.stringify(path)
+            return isChild && 'value' in own ? [own.value as unknown] : []
+          })
+        const isOf = (values: unknown[], key: NestedKey, kept: unknown[]) =>
+          'rest' in key
+            ? values.some((value) => !kept.includes(value))
+            : values.includes('value' in key ? key.value : 0)
+        const keptColumns = both.columns.flatMap(({ key }) => (key && 'value' in key ? [key.value as unknown] : []))
+        for (const row of [both.all, ...both.rows]) {
+          const [first, second] = row.path
+          both.columns.forEach(({ key }, c) => {
+            const { figure, people } = referenceFigure(sourced, reference, span, window, (e) => {
+              const of = e as TestEvent
+              if (first && !isOf(sizesOf(of), first, keptWithin([]))) return false
+              if (second && !isOf([bikeOf(of)], second, keptWithin([first]))) return false
+              return key === null || isOf([of.source], key, keptColumns)
+            })
+            expect(row.people[c]).toBe(people.length)
+            if (figure === null || row.values[c] === null) expect(row.values[c]).toBe(figure)
+            else expect(row.values[c]).toBeCloseTo(figure, 9)
+          })
+        }
+      }),
+      { numRuns: 300 },
     )
   })
 

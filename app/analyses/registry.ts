@@ -3,6 +3,9 @@ import type { FunnelQuestion } from '../../core/analyses/funnel/question.js'
 import type { FunnelResult } from '../../core/analyses/funnel/finish.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
+import type { CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
+import type { CrosstabResult } from '../../core/analyses/crosstab/finish.js'
+import { crosstabView } from './crosstab/CrosstabView.js'
 import { funnelView } from './funnel/FunnelView.js'
 import { trendView } from './trend/TrendView.js'
 import type { AnalysisView } from './view.js'
@@ -10,10 +13,15 @@ import type { AnalysisView } from './view.js'
 interface Kinds {
   trend: [TrendQuestion, TrendResult]
   funnel: [FunnelQuestion, FunnelResult]
+  crosstab: [CrosstabQuestion, CrosstabResult]
 }
 
 /** Does not compile until a new kind has its chart, table and editors. */
-const views: { [K in AnalysisKind]: AnalysisView<Kinds[K][0], Kinds[K][1]> } = { trend: trendView, funnel: funnelView }
+const views: { [K in AnalysisKind]: AnalysisView<Kinds[K][0], Kinds[K][1]> } = {
+  trend: trendView,
+  funnel: funnelView,
+  crosstab: crosstabView,
+}
 
 /** The view of a kind, with its types forgotten: a question and its own result go in together. */
 export function viewOf(kind: AnalysisKind): AnalysisView<Question, Result> {

@@ -29,7 +29,8 @@ export interface EditorProps<Question, Result = unknown> {
 export interface AnalysisView<Question, Result> {
   name: string
   Body: ComponentType<BodyProps<Question, Result>>
-  Numbers: ComponentType<BodyProps<Question, Result>>
+  /** the table beneath; null where the body is the table, and takes the whole width */
+  Numbers: ComponentType<BodyProps<Question, Result>> | null
   Editor: ComponentType<EditorProps<Question, Result>>
   /** what is not yet part of the question */
   additions(question: Question): { token: string; label: string }[]

@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import type { Mark } from '../../core/questions/parts.js'
 import { studyAddress } from '../address.js'
 import { viewOf } from '../analyses/registry.js'
-import { captionOf } from '../study/study.js'
+import { captionOf } from '../../core/analyses/inWords.js'
 import type { CardData } from './board.server.js'
 import { NoteText } from './note.js'
 

@@ -10,7 +10,7 @@ export default function RingChart({
   lines,
   onPress,
 }: {
-  lines: readonly ChartLine[]
+  lines: readonly Pick<ChartLine, 'label' | 'total' | 'place' | 'rest'>[]
   onPress?: (place: number, add: boolean) => void
 }) {
   const palette = usePalette()

@@ -1,5 +1,6 @@
 import Button from '@mui/material/Button'
 import { Link } from 'react-router'
+import { kindName } from '../../core/analyses/inWords.js'
 import { usualTrend } from '../../core/analyses/trend/question.js'
 import type { Question } from '../../core/analyses/registry.js'
 import { usualFunnel } from '../../core/analyses/funnel/question.js'
@@ -81,7 +82,7 @@ export default function Home({ loaderData }: Route.ComponentProps) {
             {studies.map((study) => (
               <li key={study.id}>
                 <Link to={`/studies/${study.id}`}>{study.name}</Link>
-                <span className="soft">{study.question.kind === 'funnel' ? 'Funnel' : 'Trend'}</span>
+                <span className="soft">{kindName(study.question.kind)}</span>
               </li>
             ))}
           </ul>

@@ -11,7 +11,7 @@ import { BoardView } from '../boards/BoardView.js'
 import { dowser, orMissing } from '../dowser.server.js'
 import { Sentence } from '../editors/Sentence.js'
 import { Reading } from '../study/Reading.js'
-import { sentenceOf } from '../study/study.js'
+import { sentenceOf } from '../../core/analyses/inWords.js'
 import { Mark as Logo } from '../ui/Mark.js'
 import type { Route } from './+types/shared'
 
@@ -127,7 +127,7 @@ function SharedStudy({ data }: { data: Extract<Route.ComponentProps['loaderData'
         <Sentence parts={sentenceOf(question, words)} />
         {data.description && <p className="soft">{data.description}</p>}
       </div>
-      <div className="study-grid">
+      <div className={Numbers ? 'study-grid' : 'study-grid wide'}>
         <section className="sheet result">
           {result ? (
             <Body question={question} result={result} words={words} selected={NONE} />
@@ -136,7 +136,7 @@ function SharedStudy({ data }: { data: Extract<Route.ComponentProps['loaderData'
           )}
         </section>
         {reading && <Reading reading={reading} next={[]} />}
-        {result && (
+        {result && Numbers && (
           <section className="sheet numbers-sheet">
             <Numbers question={question} result={result} words={words} selected={NONE} />
           </section>

@@ -10,7 +10,7 @@ import { z } from 'zod'
 import { parseQuestion } from '../../core/analyses/registry.js'
 import { formatMoment } from '../../core/words/format.js'
 import { dowser, orMissing } from '../dowser.server.js'
-import { captionOf } from '../study/study.js'
+import { captionOf, kindName } from '../../core/analyses/inWords.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/studies'
 
@@ -97,7 +97,7 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
                   </Link>
                   <span className="list-question">{captionOf(study.question, words)}</span>
                 </div>
-                <span className="soft">{study.question.kind === 'funnel' ? 'Funnel' : 'Trend'}</span>
+                <span className="soft">{kindName(study.question.kind)}</span>
                 <span className="soft list-when">{formatMoment(study.savedMs, zone, thisYear)}</span>
                 <Button color="error" onClick={() => setLeaving(study)} aria-label={`Delete ${study.name}`}>
                   Delete

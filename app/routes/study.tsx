@@ -1,9 +1,10 @@
-import { analysisOf, type Question } from '../../core/analyses/registry.js'
+import { analyses, analysisOf, type AnalysisKind, type Question } from '../../core/analyses/registry.js'
 import { wordsFor } from '../../core/words/words.js'
 import { dowser, orMissing } from '../dowser.server.js'
 import { readQuestion } from '../readAddress.server.js'
 import { startingQuestion } from '../study/suggest.js'
-import { captionOf, type StudyData } from '../study/study.js'
+import { captionOf } from '../../core/analyses/inWords.js'
+import type { StudyData } from '../study/study.js'
 import { StudyPage } from '../study/StudyPage.js'
 import type { Route } from './+types/study'
 
@@ -31,9 +32,10 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
 }
 
 async function startOf(search: URLSearchParams): Promise<Question> {
+  const kind = search.get('kind') ?? ''
   const { ready } = await dowser().status()
   const catalog = ready ? await dowser().catalog() : { version: -1, events: [], properties: [] }
-  return startingQuestion(search.get('kind') === 'funnel' ? 'funnel' : 'trend', catalog)
+  return startingQuestion(kind in analyses ? (kind as AnalysisKind) : 'trend', catalog)
 }
 
 export function meta({ loaderData }: Route.MetaArgs) {

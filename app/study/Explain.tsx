@@ -2,16 +2,15 @@ import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import { useState } from 'react'
-import { explainFunnel } from '../../core/analyses/funnel/sentence.js'
+import { explainOf } from '../../core/analyses/inWords.js'
 import type { Question } from '../../core/analyses/registry.js'
-import { explainTrend } from '../../core/analyses/trend/sentence.js'
 import { useWorkspace } from '../workspace.js'
 
 /** "How is this counted?": the exact definition in words, with the settings in force. */
 export function Explain({ question, zone }: { question: Question; zone: string }) {
   const { words } = useWorkspace()
   const [open, setOpen] = useState(false)
-  const text = question.kind === 'trend' ? explainTrend(question, zone, words) : explainFunnel(question, zone)
+  const text = explainOf(question, zone, words)
   return (
     <>
       <button type="button" className="link-button" onClick={() => setOpen(true)}>

@@ -15,7 +15,8 @@ import type { useEditing } from '../editors/useEditing.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../workspace.js'
 import { BoardDialog, SaveDialog, ShareDialog } from './dialogs.js'
-import { captionOf, type StudyData } from './study.js'
+import { captionOf } from '../../core/analyses/inWords.js'
+import type { StudyData } from './study.js'
 
 interface HeadProps {
   data: StudyData
@@ -154,7 +155,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
         <MenuItem onClick={() => void picture()} disabled={!data.result}>
           Chart as PNG
         </MenuItem>
-        {data.question.kind === 'trend' && (
+        {data.question.kind !== 'funnel' && (
           <MenuItem onClick={() => void asSvg()} disabled={!data.result}>
             Chart as SVG
           </MenuItem>

@@ -17,7 +17,8 @@ import { AnnotationDialog, type AnnotationDraft } from './AnnotationDialog.js'
 import { Explain } from './Explain.js'
 import { whereNext } from './next.js'
 import { Reading } from './Reading.js'
-import { sentenceOf, type StudyData } from './study.js'
+import { sentenceOf } from '../../core/analyses/inWords.js'
+import type { StudyData } from './study.js'
 import { StudyHead } from './StudyHead.js'
 import { Tray } from './Tray.js'
 import { useLasting, Waiting } from './Waiting.js'
@@ -125,7 +126,7 @@ export function StudyPage({ data }: { data: StudyData }) {
           <p>The events are being read: {status.loaded.toLocaleString('en-GB')} so far. The answer comes by itself.</p>
         </section>
       ) : (
-        <div className="study-grid">
+        <div className={view.Numbers ? 'study-grid' : 'study-grid wide'}>
           <Waiting busy={waiting} pending={pending} />
           <section className={`sheet result${dimmed ? ' dimmed' : ''}`} aria-label="Result" ref={sheet}>
             {result ? (
@@ -154,7 +155,7 @@ export function StudyPage({ data }: { data: StudyData }) {
             )}
           </section>
           {result && reading && <Reading reading={reading} next={whereNext(data.question, result, catalog, words)} />}
-          {result && (
+          {result && view.Numbers && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">
               <view.Numbers
                 question={shown}
@@ -188,7 +189,7 @@ function editorWidth(token: string | undefined): number {
 
 /** How it is drawn may follow at once: it changes no number. */
 function showOf(question: Question): object {
-  return question.kind === 'trend' ? { show: question.show } : {}
+  return 'show' in question ? { show: question.show } : {}
 }
 
 function emptyFunnel(steps: number): Result {

@@ -1,10 +1,12 @@
 import type { Question, Result, ResultOf } from '../../core/analyses/registry.js'
 import { narrowest } from '../../core/analyses/funnel/findings.js'
 import { usualFunnel, type FunnelQuestion } from '../../core/analyses/funnel/question.js'
+import { asTrend, type CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
 import { isClock } from '../../core/groups/split.js'
 import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { Catalog } from '../../server/engine/catalog.js'
-import { eventWords, groupWords, propertyWords, type Words } from '../../core/words/words.js'
+import { eventWords, groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
+import { goodBreakdown } from './breakdowns.js'
 import { commonEvents } from './suggest.js'
 
 /** *Where to look next*: a finished study behind each line. */
@@ -17,6 +19,7 @@ export interface NextLook {
 export function whereNext(question: Question, result: Result, catalog: Catalog, words: Words): NextLook[] {
   if (question.kind === 'trend' && result.kind === 'trend') return afterTrend(question, result, catalog, words)
   if (question.kind === 'funnel' && result.kind === 'funnel') return afterFunnel(question, result, catalog, words)
+  if (question.kind === 'crosstab' && result.kind === 'crosstab') return afterCrosstab(question, result, catalog, words)
   return []
 }
 
@@ -74,6 +77,44 @@ function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog:
   return looks.slice(0, 4)
 }
 
+function afterCrosstab(
+  question: CrosstabQuestion,
+  { rows }: ResultOf<'crosstab'>,
+  catalog: Catalog,
+  words: Words,
+): NextLook[] {
+  const { column: _column, ...plain } = question
+  const looks: NextLook[] = []
+  const property = goodBreakdown(catalog, question)
+  if (!question.column && question.series.length === 1 && property)
+    looks.push({
+      label: `How does it fall across ${propertyWords(property, words)}?`,
+      question: { ...question, column: { by: property, keep: 10 } },
+    })
+  looks.push({
+    label: `How does it go over time, for each ${splitWords(question.rows[0].by, words)}?`,
+    question: { ...asTrend(plain), breakdowns: [question.rows[0]] },
+  })
+  const top = rows.find(({ path }) => path.length === 1 && !('rest' in path[0]))
+  if (top && !isClock(question.rows[0].by))
+    looks.push({
+      label: `What else did ${groupWords(top.path[0])} do?`,
+      question: {
+        ...usualTrend('…'),
+        series: [{ event: { activity: true }, measure: 'events per person' }],
+        every: question.every,
+        range: question.range,
+        among: { study: question, marks: [{ kind: 'cell', row: top.path }] },
+      },
+    })
+  if (question.column && question.rows.length === 1)
+    looks.push({
+      label: 'And the other way round?',
+      question: { ...question, rows: [question.column], column: question.rows[0] },
+    })
+  return looks.slice(0, 4)
+}
+
 function afterFunnel(question: FunnelQuestion, result: ResultOf<'funnel'>, catalog: Catalog, words: Words): NextLook[] {
   const looks: NextLook[] = []
   const narrow = narrowest(result.all)
@@ -124,19 +165,4 @@ function isOf(name: string, event: TrendQuestion['series'][number]['event']): bo
 
 function countOf(catalog: Catalog, event: TrendQuestion['series'][number]['event']): number {
   return catalog.events.filter(({ name }) => isOf(name, event)).reduce((sum, { recent }) => sum + recent, 0)
-}
-
-/** A profile property of few values that the question does not use yet. */
-function goodBreakdown(catalog: Catalog, question: Question) {
-  const used = question.breakdowns?.[0]?.by
-  const few = catalog.properties.filter(
-    ({ property, kind, samples }) =>
-      property.of === 'person' &&
-      kind === 'text' &&
-      samples.length > 1 &&
-      samples.length < 6 &&
-      JSON.stringify(property) !== JSON.stringify(used),
-  )
-  const favourite = few.find(({ name }) => /plan|kind|segment|tier/.test(name))
-  return (favourite ?? few[0])?.property ?? null
 }

@@ -1,7 +1,9 @@
-import type { Question } from '../../core/analyses/registry.js'
+import { usualCrosstab, type CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
+import type { AnalysisKind, Question } from '../../core/analyses/registry.js'
 import { usualFunnel } from '../../core/analyses/funnel/question.js'
 import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { Catalog, EventEntry, PropertyEntry } from '../../server/engine/catalog.js'
+import { goodBreakdown } from './breakdowns.js'
 import { propertyWords, type Labels } from '../../core/words/words.js'
 
 export interface Suggestion {
@@ -28,15 +30,26 @@ export function commonEvents(catalog: Catalog): EventEntry[] {
 }
 
 /** A first study of a kind that already shows a result. */
-export function startingQuestion(kind: 'trend' | 'funnel', catalog: Catalog): Question {
+export function startingQuestion(kind: AnalysisKind, catalog: Catalog): Question {
   const [first, ...others] = commonEvents(catalog)
-  if (!first) return kind === 'trend' ? usualTrend('…') : usualFunnel('…')
+  if (!first) return { trend: usualTrend, funnel: usualFunnel, crosstab: usualCrosstab }[kind]('…')
   if (kind === 'trend') return usualTrend(first.name)
+  if (kind === 'crosstab') return startingCrosstab(first.name, catalog)
   // Steps from the wide to the narrow: the most frequent event, then rarer ones.
   const second = others.find((event) => event.recent < first.recent * 0.95) ?? others[0]
   const third = others.find((event) => second && event !== second && event.recent < second.recent * 0.95)
   const names = [first, second, third].flatMap((event) => (event ? [event.name] : []))
   return { ...usualFunnel(first.name), steps: names.map((name) => ({ event: { names: [name] } })) }
+}
+
+/** Rows and columns by the two profile properties that tell most; by source, where there are none. */
+function startingCrosstab(event: string, catalog: Catalog): Question {
+  const usual = usualCrosstab(event)
+  const rows = goodBreakdown(catalog, usual)
+  if (!rows) return usual
+  const once: CrosstabQuestion = { ...usual, rows: [{ by: rows, keep: 10 }] }
+  const column = goodBreakdown(catalog, once)
+  return column ? { ...once, column: { by: column, keep: 10 } } : once
 }
 
 const words = (text: string) =>

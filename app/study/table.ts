@@ -5,6 +5,9 @@ import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
 import { lineWords } from '../../core/analyses/trend/sentence.js'
 import { shownAll, shownLines, visibleLines } from '../../core/analyses/trend/shown.js'
+import type { CrosstabColumn, CrosstabResult } from '../../core/analyses/crosstab/finish.js'
+import type { CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
+import { measureName } from '../../core/analyses/crosstab/sentence.js'
 import type { GroupKey } from '../../core/questions/parts.js'
 import { eventWords, groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
 
@@ -14,6 +17,7 @@ type Cell = string | number | null
 export function tableOf(question: Question, result: Result, words: Words): Cell[][] {
   if (question.kind === 'trend' && result.kind === 'trend') return trendTable(question, result, words)
   if (question.kind === 'funnel' && result.kind === 'funnel') return funnelTable(question, result, words)
+  if (question.kind === 'crosstab' && result.kind === 'crosstab') return crosstabTable(question, result, words)
   throw new RangeError(`a ${question.kind} with the result of a ${result.kind}`)
 }
 
@@ -50,6 +54,25 @@ function trendTable(question: TrendQuestion, result: TrendResult, words: Words):
     const { before } = row
     return [own, [...names, 'compared with', before.total, ...result.buckets.map((_, b) => before.values[b] ?? null)]]
   })
+  return [head, ...cells]
+}
+
+/** A row for each row of the table at every depth, outer ones with what they hold together; all together last. */
+function crosstabTable(question: CrosstabQuestion, result: CrosstabResult, words: Words): Cell[][] {
+  const measured = ({ series }: CrosstabColumn) => measureName(question, series, words)
+  const head = [
+    ...question.rows.map(({ by }) => splitWords(by, words)),
+    ...result.columns.map((column) =>
+      question.column ? (column.key ? groupWords(column.key, column.rest) : 'All together') : measured(column),
+    ),
+  ]
+  const cells = [...result.rows, result.all].map(({ path, rest, values }) => [
+    ...question.rows.map((_, depth) => {
+      if (depth < path.length) return groupWords(path[depth], rest)
+      return depth === path.length ? (depth === 0 ? 'All together' : 'all') : ''
+    }),
+    ...values,
+  ])
   return [head, ...cells]
 }
 

@@ -10,7 +10,7 @@ export function boardWide(question: Question, range: Range | null, filter: Filte
   const ranged: Question = range ? { ...question, range } : question
   if (!filter) return ranged
   const and = (where: Filter | undefined): Filter => (where ? { all: [where, filter] } : filter)
-  if (ranged.kind === 'trend')
+  if (ranged.kind !== 'funnel')
     return { ...ranged, series: ranged.series.map((series) => ({ ...series, where: and(series.where) })) }
   const [first, ...others] = ranged.steps
   return { ...ranged, steps: [{ ...first, where: and(first.where) }, ...others] }

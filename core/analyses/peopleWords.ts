@@ -1,6 +1,7 @@
 import type { Mark } from '../questions/parts.js'
 import { bucketWords, eventWords, groupWords, rangeWords, type Words } from '../words/words.js'
 import type { Unit } from '../time/range.js'
+import type { CrosstabQuestion } from './crosstab/question.js'
 import type { PeopleRef } from './people.js'
 import { DEFAULT_DAYS, type TrendQuestion, type TrendSeries } from './trend/question.js'
 
@@ -17,9 +18,10 @@ export function peopleWords({ study, marks }: PeopleRef, words: Words): string {
 }
 
 function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string {
-  const group = mark.group ? ` (${groupWords(mark.group)})` : ''
-  const range = rangeWords(study.range, words)
   if (study.kind === 'trend') return pointWords(study, mark, words)
+  if (study.kind === 'crosstab') return cellWords(study, mark, words)
+  const group = 'group' in mark && mark.group ? ` (${groupWords(mark.group)})` : ''
+  const range = rangeWords(study.range, words)
   if (mark.kind !== 'step') return `started ${range.lead}${range.text}`
   const step = study.steps[mark.step]
   const next = study.steps[mark.step + 1]
@@ -33,8 +35,8 @@ function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string 
 
 /** `did Ride completed in the week of 14 Sep and not in the week of 21 Sep (Annual)`. */
 function pointWords(study: TrendQuestion, mark: Mark, words: Words): string {
-  const group = mark.group ? ` (${groupWords(mark.group)})` : ''
   const point = mark.kind === 'point' ? mark : null
+  const group = point?.group ? ` (${groupWords(point.group)})` : ''
   const series = study.series[point?.series ?? 0] ?? study.series[0]
   const what =
     point?.formula === undefined
@@ -46,6 +48,19 @@ function pointWords(study: TrendQuestion, mark: Mark, words: Words): string {
       ? `${what} in the time it is compared with${group}`
       : `${what} ${range.lead}${range.text}${group}`
   return `${what} ${whenWords(series, study.every, point.bucket, words)}${point.not === undefined ? '' : ` and not ${whenWords(series, study.every, point.not, words)}`}${group}`
+}
+
+/** `did Ride completed over the last 12 weeks (Harbour · Day pass)`. */
+function cellWords(study: CrosstabQuestion, mark: Mark, words: Words): string {
+  const cell = mark.kind === 'cell' ? mark : null
+  const series = study.series[cell?.series ?? 0] ?? study.series[0]
+  const places = [...(cell?.row ?? []), ...(cell?.column ? [cell.column] : [])].map((key) =>
+    'rest' in key ? 'everything else' : groupWords(key),
+  )
+  const range = rangeWords(study.range, words)
+  const when = cell?.bucket === undefined ? range.lead + range.text : whenWords(series, study.every, cell.bucket, words)
+  const group = places.length > 0 ? ` (${places.join(' · ')})` : ''
+  return `did ${eventWords(series.event, words)}${series.where ? ', as filtered,' : ''} ${when}${group}`
 }
 
 function whenWords(series: TrendSeries, every: Unit, bucket: string, words: Words): string {

@@ -1,6 +1,8 @@
 import { z } from 'zod'
 import type { Fault } from '../questions/faults.js'
 import type { Analysis } from './analysis.js'
+import { crosstab } from './crosstab/index.js'
+import { crosstabSchema, type CrosstabQuestion } from './crosstab/question.js'
 import { funnel } from './funnel/index.js'
 import { funnelSchema, type FunnelQuestion } from './funnel/question.js'
 import { setQuestionSchema } from './people.js'
@@ -8,14 +10,14 @@ import { trend } from './trend/index.js'
 import { trendSchema, type TrendQuestion } from './trend/question.js'
 
 /** The kinds of study. A new kind adds a line here, in `Question`, and in the interface's registry. */
-export const analyses = { trend, funnel } as const
+export const analyses = { trend, funnel, crosstab } as const
 export type AnalysisKind = keyof typeof analyses
-export type Question = TrendQuestion | FunnelQuestion
+export type Question = TrendQuestion | FunnelQuestion | CrosstabQuestion
 export type Result = ReturnType<(typeof analyses)[AnalysisKind]['finish']>
 export type ResultOf<K extends AnalysisKind> = ReturnType<(typeof analyses)[K]['finish']>
 
 /** Any study's definition. */
-export const questionSchema: z.ZodType<Question> = z.union([trendSchema, funnelSchema])
+export const questionSchema: z.ZodType<Question> = z.union([trendSchema, funnelSchema, crosstabSchema])
 setQuestionSchema(questionSchema)
 
 /** The analysis of a kind, with its types forgotten: whoever asks gives back what it gave. */

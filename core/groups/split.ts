@@ -238,7 +238,8 @@ function flatReader(readers: readonly GroupReader[], sizes: readonly number[], t
 /** In place of a second breakdown: one group for all. */
 const NO_SECOND: FlatGroups = { codes: null, groups: new Uint32Array(1), ofPerson: false }
 
-function unique(found: Uint32Array, length: number): number {
+/** Leaves each number once, in front; returns how many there are. */
+export function unique(found: Uint32Array, length: number): number {
   let n = 0
   for (let i = 0; i < length; i++) {
     let known = false
@@ -328,10 +329,10 @@ export function isWeek(splits: readonly Split[]): boolean {
   return splits.length === 2 && isClock(splits[0].by) && isClock(splits[1].by) && splits[0].by.of !== splits[1].by.of
 }
 
-const isNone = (key: ValueKey) => 'value' in key && key.value === null
-const isPlain = ({ by, cuts }: Split) => !isClock(by) && !cuts
+export const isNone = (key: ValueKey) => 'value' in key && key.value === null
+export const isPlain = ({ by, cuts }: Split) => !isClock(by) && !cuts
 
-function isWanted(key: ValueKey, only: readonly ValueKey[] | undefined): boolean {
+export function isWanted(key: ValueKey, only: readonly ValueKey[] | undefined): boolean {
   return !only || only.some((wanted) => JSON.stringify(wanted) === JSON.stringify(key))
 }
 
@@ -339,7 +340,13 @@ function keyOf(each: ValueKey[]): GroupKey {
   return each.length === 1 ? each[0] : { each }
 }
 
-function keepPart(part: GroupPlan, { by }: Split, ids: string[], context: Pick<CompileContext, 'schema'>): GroupPlan {
+/** The second pass's plan of one breakdown: group k is `ids[k]`, and whatever is not among them comes last. */
+export function keepPart(
+  part: GroupPlan,
+  { by }: Pick<Split, 'by'>,
+  ids: readonly string[],
+  context: Pick<CompileContext, 'schema'>,
+): GroupPlan {
   const dictionary = isClock(by) ? null : dictionaryOf(by, context)
   const numbers = new Map<number, number>()
   const kept = ids.map((id, index) => {
@@ -359,8 +366,8 @@ function dictionaryOf(by: PropertyRef, { schema }: Pick<CompileContext, 'schema'
 }
 
 /** Tells what a part of an id stands for. */
-function namerOf(
-  { by }: Split,
+export function namerOf(
+  { by }: Pick<Split, 'by'>,
   plan: GroupPlan,
   context: Pick<CompileContext, 'schema' | 'calendar'>,
 ): (id: string) => ValueKey {

@@ -65,6 +65,8 @@ function placeWords(path: readonly (string | number)[]): string {
     every: 'Each',
     range: 'Time',
     breakdowns: 'For each',
+    rows: 'Rows',
+    column: 'Columns',
     formulas: 'Formula',
     compare: 'Compared with',
     smooth: 'Smoothed over',

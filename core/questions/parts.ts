@@ -113,6 +113,10 @@ export const groupKeySchema = z.union([
 ])
 export type GroupKey = z.infer<typeof groupKeySchema>
 
+/** One row's or column's own part of its name, in a table of rows within rows. */
+export const nestedKeySchema = z.union([...valueKeySchema.options, z.strictObject({ rest: z.literal(true) })])
+export type NestedKey = z.infer<typeof nestedKeySchema>
+
 /** What groups are made by: a property, or when the event happened. */
 export const splitRefSchema = z.union([propertySchema, z.strictObject({ of: z.enum(['weekday', 'hour']) })])
 export type SplitRef = z.infer<typeof splitRefSchema>
@@ -167,11 +171,27 @@ export const markSchema = z.union([
     what: z.enum(['reached', 'lost', 'open']),
     group: groupKeySchema.optional(),
   }),
+  z.strictObject({
+    kind: z.literal('cell'),
+    /** from the outermost row inwards; empty = all rows together */
+    row: z.array(nestedKeySchema).max(3),
+    /** left out = across all columns */
+    column: nestedKeySchema.optional(),
+    /** which measure; left out = the first */
+    series: z.int().min(0).max(19).optional(),
+    /** key of the bucket; left out = the whole range */
+    bucket: z.string().max(40).optional(),
+  }),
 ])
 export type Mark = z.infer<typeof markSchema>
 
 /** Studies within studies: deeper than this is refused. */
 export const MOST_DEPTH = 6
+
+/** Tells rows and columns apart. */
+export function nestedId(key: NestedKey): string {
+  return groupId(key)
+}
 
 export function groupId(group: GroupKey | undefined): string {
   if (!group) return 'all'

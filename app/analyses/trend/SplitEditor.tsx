@@ -23,6 +23,8 @@ export function SplitEditor(props: {
   value: Split | undefined
   /** whether this is the first breakdown, whose number of groups holds for all */
   first: boolean
+  /** there must be one: it can be changed and not removed */
+  needed?: boolean
   /** the groups that the result has now, to choose from */
   found: readonly ValueKey[]
   onChange: (split: Split | undefined, how: 'choose' | 'type') => void
@@ -30,7 +32,7 @@ export function SplitEditor(props: {
   /** makes the groups the hours of the week; left out where there are other breakdowns */
   onWeek?: () => void
 }) {
-  const { events, value, first, found, onChange, onDone, onWeek } = props
+  const { events, value, first, needed = false, found, onChange, onDone, onWeek } = props
   const { words, catalog } = useWorkspace()
   const [choosing, setChoosing] = useState(value === undefined)
   if (choosing || !value)
@@ -165,15 +167,17 @@ export function SplitEditor(props: {
         <Button variant="outlined" onClick={() => setChoosing(true)}>
           Another property
         </Button>
-        <Button
-          color="error"
-          onClick={() => {
-            onChange(undefined, 'choose')
-            onDone()
-          }}
-        >
-          Remove
-        </Button>
+        {!needed && (
+          <Button
+            color="error"
+            onClick={() => {
+              onChange(undefined, 'choose')
+              onDone()
+            }}
+          >
+            Remove
+          </Button>
+        )}
       </div>
     </div>
   )

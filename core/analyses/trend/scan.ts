@@ -6,7 +6,7 @@ import { CellWriter, valueReader } from './cellWriter.js'
 import { percentileOf } from './measures.js'
 import type { PeriodPlan, SeriesPlan, TrendPart, TrendPlan } from './plan.js'
 import { bucketAt } from '../../time/buckets.js'
-import { BATCH, bindTypes, eachBatch, eachCounted, lowerBound, type Walk } from './visit.js'
+import { BATCH, bindTypes, eachBatch, eachCounted, lowerBound, type Counting, type Walk } from './visit.js'
 
 /**
  * Counts each series by group and bucket (calculations §2). A person counts once in each cell, and once in the whole
@@ -16,7 +16,16 @@ export function scanTrend(log: EventLog, people: PersonRange, plan: TrendPlan): 
   if (plan.pass === 'cuts') return collectNumbers(log, people, plan)
   if (plan.pass === 'rank') return rankGroups(log, people, plan)
   const periods = plan.periods.map((period) => ({
-    series: plan.series.map((series, index) => countSeries(log, people, plan, series, index, period)),
+    series: plan.series.map((series, index) =>
+      countSeries(
+        log,
+        people,
+        plan,
+        series,
+        { period, index, split: plan.split, combinations: null },
+        plan.keys.length,
+      ),
+    ),
     active: plan.active && countActive(log, people, plan, plan.active, period),
   }))
   return { pass: 'count', periods }
@@ -79,22 +88,22 @@ function rankGroups(log: EventLog, people: PersonRange, plan: TrendPlan): TrendP
   return { pass: 'rank', ids, cells: cells.done(ids.length) }
 }
 
-function countSeries(
+/** Counts one series by group and bucket. @param all how many groups there are: the number of all together */
+export function countSeries(
   log: EventLog,
   people: PersonRange,
-  plan: TrendPlan,
+  plan: Counting,
   series: SeriesPlan,
-  index: number,
-  period: PeriodPlan,
+  walk: Walk,
+  all: number,
 ): SeriesPart {
+  const { period } = walk
   const plainCount = ['people', 'events', 'events per person', 'share of active people'].includes(series.measure)
-  if (plainCount && !plan.split && series.types.length === 1 && !series.test && !plan.among && !log.hidden)
+  if (plainCount && !walk.split && series.types.length === 1 && !series.test && !plan.among && !log.hidden)
     return countUnfiltered(log, people, series, period)
-  const all = plan.keys.length
   const whole = period.buckets.length
   const width = whole + 1
   const cells = new CellWriter(series, (all + 1) * width)
-  const walk: Walk = { period, index, split: plan.split, combinations: null }
   if (series.reach === 'window' || series.reach === 'ever') {
     spread(log, people, plan, series, walk, cells, all)
     return cells.done((all + 1) * width)
@@ -126,7 +135,7 @@ function countSeries(
 function countPlain(
   log: EventLog,
   people: PersonRange,
-  plan: TrendPlan,
+  plan: Counting,
   series: SeriesPlan,
   walk: Walk,
   { events, people: persons, values }: CellWriter,
@@ -210,7 +219,7 @@ function countPlain(
 function spread(
   log: EventLog,
   people: PersonRange,
-  plan: TrendPlan,
+  plan: Counting,
   series: SeriesPlan,
   walk: Walk,
   cells: CellWriter,
@@ -246,10 +255,10 @@ function spread(
 }
 
 /** People with any activity, by bucket and over the range. */
-function countActive(
+export function countActive(
   log: EventLog,
   people: PersonRange,
-  plan: TrendPlan,
+  plan: Counting,
   types: Uint16Array,
   period: PeriodPlan,
 ): Float64Array {

@@ -17,28 +17,18 @@ import { DEFAULT_DAYS, handleOf, type Comparison, type TrendQuestion, type Trend
 /** The question in plain words; its tokens are edited where they stand. Several series have a line each. */
 export function trendSentence(question: TrendQuestion, words: Words): SentencePart[] {
   if (question.series.length === 1 && !question.formulas?.length)
-    return [...askParts(question, words), ...timeParts(question, words), ...moreParts(question, words), { text: '?' }]
-  const range = rangeWords(question.range, words)
+    return [
+      ...askParts(question.series[0], words),
+      ...timeParts(question, words),
+      ...moreParts(question, words),
+      { text: '?' },
+    ]
   const parts: SentencePart[] = [
-    { text: `Each ${question.every}`, token: 'every', tone: 'water', path: 'every' },
-    { text: ` ${range.lead}` },
-    { text: range.text, token: 'range', tone: 'hazel', path: 'range' },
+    ...leadParts(question, words),
     ...moreParts(question, words),
     { text: ':' },
+    ...lineParts(question, words),
   ]
-  question.series.forEach((series, index) => {
-    parts.push(
-      {
-        text: handleOf(question, index),
-        token: tokenOf('name', index),
-        tone: 'hazel',
-        path: `series.${index}.name`,
-        line: 'series',
-      },
-      { text: series.hidden ? ' (not shown) = ' : ' = ' },
-      ...seriesParts(series, index, words),
-    )
-  })
   question.formulas?.forEach(({ name, formula }, index) => {
     parts.push(
       ...(name === undefined
@@ -51,6 +41,31 @@ export function trendSentence(question: TrendQuestion, words: Words): SentencePa
     )
   })
   return parts
+}
+
+/** "Each week over the last 12 weeks", where the series have lines of their own. */
+export function leadParts({ every, range }: Pick<TrendQuestion, 'every' | 'range'>, words: Words): SentencePart[] {
+  const said = rangeWords(range, words)
+  return [
+    { text: `Each ${every}`, token: 'every', tone: 'water', path: 'every' },
+    { text: ` ${said.lead}` },
+    { text: said.text, token: 'range', tone: 'hazel', path: 'range' },
+  ]
+}
+
+/** "a = people who did X", a line for each series. */
+export function lineParts(question: Pick<TrendQuestion, 'series'>, words: Words): SentencePart[] {
+  return question.series.flatMap((series, index): SentencePart[] => [
+    {
+      text: handleOf(question, index),
+      token: tokenOf('name', index),
+      tone: 'hazel',
+      path: `series.${index}.name`,
+      line: 'series',
+    },
+    { text: series.hidden ? ' (not shown) = ' : ' = ' },
+    ...seriesParts(series, index, words),
+  ])
 }
 
 /** The name of a series' token: the first one's stands for itself. */
@@ -104,7 +119,7 @@ function eventParts(series: TrendSeries, index: number, words: Words): SentenceP
 }
 
 /** "How many people did X", of the one series. */
-function askParts({ series: [series] }: TrendQuestion, words: Words): SentencePart[] {
+export function askParts(series: TrendSeries, words: Words): SentencePart[] {
   const [measure, event] = [measurePart(series, 0), eventParts(series, 0, words)]
   switch (series.measure) {
     case 'people':
@@ -156,7 +171,7 @@ export function lineWords(question: TrendQuestion, of: { series: number } | { fo
     : `${measureWords(series)} of ${series.of ? propertyWords(series.of, words) : '…'}`
 }
 
-function timeParts(question: TrendQuestion, words: Words): SentencePart[] {
+export function timeParts(question: Pick<TrendQuestion, 'every' | 'range'>, words: Words): SentencePart[] {
   const range = rangeWords(question.range, words)
   return [
     { text: ' ' },
@@ -171,14 +186,10 @@ function moreParts(question: TrendQuestion, words: Words): SentencePart[] {
   question.breakdowns?.forEach((split, index) => {
     const token = { token: tokenOf('breakdown', index), tone: 'water', path: `breakdowns.${index}` } as const
     parts.push({ text: index === 0 ? ', for each ' : ' and each ' }, { text: splitWords(split.by, words), ...token })
-    const chosen = choiceWords(split, index)
+    const chosen = choiceWords(split, index === 0)
     if (chosen) parts.push({ text: ' ' }, { text: `(${chosen})`, ...token })
   })
-  if (question.among)
-    parts.push(
-      { text: ', among ' },
-      { text: amongWords(question.among, words), token: 'among', tone: 'water', path: 'among' },
-    )
+  parts.push(...amongParts(question, words))
   if (question.compare)
     parts.push(
       { text: ', compared with ' },
@@ -199,8 +210,13 @@ function moreParts(question: TrendQuestion, words: Words): SentencePart[] {
   return parts
 }
 
-/** Which groups are kept, where that is not the usual. */
-function choiceWords({ keep, cuts, only, hideRest, hideNone }: Split, index: number): string {
+export function amongParts({ among }: Pick<TrendQuestion, 'among'>, words: Words): SentencePart[] {
+  if (!among) return []
+  return [{ text: ', among ' }, { text: amongWords(among, words), token: 'among', tone: 'water', path: 'among' }]
+}
+
+/** Which groups are kept, where that is not the usual. @param keeps whether how many are kept is this breakdown's choice */
+export function choiceWords({ keep, cuts, only, hideRest, hideNone }: Split, keeps: boolean): string {
   const said: string[] = []
   if (cuts) {
     if ('at' in cuts) said.push(`cut at ${joinWords(cuts.at.map(String), 'and')}`)
@@ -215,7 +231,7 @@ function choiceWords({ keep, cuts, only, hideRest, hideNone }: Split, index: num
           )}`
         : `only ${only.length} chosen`,
     )
-  if (index === 0 && keep !== 10) said.push(`the ${keep} largest`)
+  if (keeps && keep !== 10) said.push(`the ${keep} largest`)
   if (hideRest) said.push('without the others')
   if (hideNone) said.push('without no value')
   return said.join(', ')
@@ -267,7 +283,7 @@ export function explainTrend(question: TrendQuestion, zone: string, words: Words
   return text
 }
 
-function explainSeries(series: TrendSeries, every: string, words: Words): string {
+export function explainSeries(series: TrendSeries, every: string, words: Words): string {
   const event = eventWords(series.event, words)
   const of = series.of ? propertyWords(series.of, words) : 'the property'
   const overNumbers = `over the ${event} events whose ${of} is a number. Where there is none, there is a gap, not 0.`

@@ -1,5 +1,6 @@
 import { bindTest, type RowTest } from '../../filters/bind.js'
 import type { GroupReader } from '../../groups/groups.js'
+import { bindNested, type NestedPlan } from '../../groups/nested.js'
 import { bindSplit, type Combinations, type SplitPlan } from '../../groups/split.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { bucketAt, QUARTER } from '../../time/buckets.js'
@@ -22,12 +23,15 @@ export type Visit = (
   unit: number,
 ) => void
 
+/** What all series of a question share. */
+export type Counting = Pick<TrendPlan, 'among' | 'sessionMs' | 'now'>
+
 /** What a walk over one series needs beside its plan. */
 export interface Walk {
   period: PeriodPlan
   /** index of the series: its table of buckets; -1 = none, buckets hold what happens in them */
   index: number
-  split: SplitPlan | null
+  split: SplitPlan | NestedPlan | null
   combinations: Combinations | null
 }
 
@@ -48,9 +52,13 @@ export function bindTypes(
     if (type >= bound.counted.length) continue
     bound.counted[type] = 1
     bound.tests[type] = bindTest(test, log, type)
-    bound.readers[type] = split ? bindSplit(split, log, type, combinations) : null
+    bound.readers[type] = split ? readerOf(split, log, type, combinations) : null
   }
   return bound
+}
+
+function readerOf(split: SplitPlan | NestedPlan, log: EventLog, type: number, combinations: Combinations | null) {
+  return 'levels' in split ? bindNested(split, log, type) : bindSplit(split, log, type, combinations)
 }
 
 /** Matching events side by side, in order of person: loops over them have nothing else to do, and are fast. */
@@ -72,7 +80,7 @@ export function eachBatch(
   people: PersonRange,
   type: number,
   test: RowTest | null,
-  { among }: Pick<TrendPlan, 'among'>,
+  { among }: Pick<Counting, 'among'>,
   from: number,
   until: number,
   take: (batch: Batch) => void,
@@ -118,7 +126,7 @@ export function eachCounted(
   log: EventLog,
   people: PersonRange,
   series: Pick<SeriesPlan, 'types' | 'test' | 'reach'>,
-  plan: TrendPlan,
+  plan: Counting,
   walk: Walk,
   visit: Visit,
 ): void {
@@ -186,7 +194,7 @@ export function eachCounted(
 function eachOfSession(
   log: EventLog,
   people: PersonRange,
-  { among, sessionMs, now }: TrendPlan,
+  { among, sessionMs, now }: Counting,
   { grid }: PeriodPlan,
   { counted, tests, readers }: Bound,
   visit: Visit,

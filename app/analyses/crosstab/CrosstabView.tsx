@@ -1,0 +1,74 @@
+import TextField from '@mui/material/TextField'
+import { memo, useState } from 'react'
+import type { CrosstabResult } from '../../../core/analyses/crosstab/finish.js'
+import { cellForms, type CellForm, type CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
+import type { NestedKey } from '../../../core/questions/parts.js'
+import { Segmented } from '../../ui/Segmented.js'
+import type { AnalysisView, BodyProps } from '../view.js'
+import { Beside, BesideChoice } from './Beside.js'
+import { crosstabAdditions, CrosstabEditor } from './CrosstabEditor.js'
+import { CrosstabTable } from './CrosstabTable.js'
+import { rowId } from './rows.js'
+
+const CELLS: Record<CellForm, string> = { bars: 'Bars', heat: 'Shaded', plain: 'Plain' }
+
+/** More rows than this can be searched. */
+const SEARCH_FROM = 8
+
+function CrosstabBody(props: BodyProps<CrosstabQuestion, CrosstabResult>) {
+  const { question, result, words, edit, selected, onSelect } = props
+  const { show } = question
+  const [search, setSearch] = useState('')
+  const [pressed, setPressed] = useState<readonly NestedKey[]>([])
+  // A row that is no longer there gives way to all together.
+  const rowOf = (path: readonly NestedKey[]) => result.rows.find((row) => rowId(row.path) === rowId(path))
+  const row = (show.locked && rowOf(show.locked)) ?? rowOf(pressed) ?? result.all
+  const press = { ...(edit ? { edit } : {}), ...(onSelect ? { onSelect } : {}) }
+  return (
+    <>
+      {edit && (
+        <div className="chart-bar">
+          <Segmented
+            label="Cells"
+            value={show.cells}
+            options={cellForms.map((value) => ({ value, label: CELLS[value] }))}
+            onChange={(cells) => edit({ ...question, show: { ...show, cells } })}
+          />
+          {result.rows.length > SEARCH_FROM && (
+            <TextField
+              value={search}
+              placeholder="Find a row"
+              slotProps={{ htmlInput: { 'aria-label': 'Find a row' } }}
+              onChange={(event) => setSearch(event.target.value)}
+            />
+          )}
+          <span className="bar-label">Beside it</span>
+          <BesideChoice question={question} edit={edit} />
+        </div>
+      )}
+      <div className={`crosstab-grid${show.beside === 'nothing' ? ' alone' : ''}`}>
+        <CrosstabTable
+          result={result}
+          question={question}
+          words={words}
+          search={search}
+          followed={show.beside === 'nothing' ? '' : rowId(row.path)}
+          onFollow={({ path }) => setPressed(path)}
+          selected={selected}
+          {...press}
+        />
+        {show.beside !== 'nothing' && (
+          <Beside result={result} question={question} words={words} row={row} selected={selected} {...press} />
+        )}
+      </div>
+    </>
+  )
+}
+
+export const crosstabView: AnalysisView<CrosstabQuestion, CrosstabResult> = {
+  name: 'Crosstab',
+  Body: memo(CrosstabBody),
+  Numbers: null,
+  Editor: CrosstabEditor,
+  additions: crosstabAdditions,
+}

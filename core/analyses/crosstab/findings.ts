@@ -1,0 +1,105 @@
+import { formatAs, formatNumber, proseShare } from '../../words/format.js'
+import { groupWords, plain, splitWords, strong, type Finding, type Words } from '../../words/words.js'
+import type { NestedKey } from '../../questions/parts.js'
+import type { Reading } from '../analysis.js'
+import { MEASURES } from '../trend/measures.js'
+import type { CrosstabResult } from './finish.js'
+import { measureName } from './sentence.js'
+import type { CrosstabQuestion } from './question.js'
+
+/** Fewer people than this in a cell say little. */
+const FEW = 30
+/** A cell's number must differ by this many standard deviations from what rows and columns alone let expect. */
+const CLEAR = 3.3
+
+/** What the table says: its largest row, and the cell that stands out most. Each only where it holds. */
+export function crosstabFindings(result: CrosstabResult, question: CrosstabQuestion, words: Words): Reading {
+  const findings: Finding[] = []
+  const cautions: Finding[] = []
+  const [series] = question.series
+  const { shares } = MEASURES[series.measure]
+  const outer = result.rows.filter(({ path }) => path.length === 1 && !('rest' in path[0]))
+  const across = question.column ? result.columns.length - 1 : 0
+  const { unit } = result.columns[across]
+  const name = measureName(question, 0, words)
+  const by = splitWords(question.rows[0].by, words)
+  const value = (row: { values: (number | null)[] }) => row.values[across]
+  const told = outer.filter((row) => value(row) !== null)
+  const all = result.all.values[across]
+  if (told.length > 1) {
+    const ranked = told.toSorted((a, b) => value(b)! - value(a)!)
+    const [top] = ranked
+    const last = ranked[ranked.length - 1]
+    const number = (row: (typeof outer)[number]) => formatAs(value(row), unit, words.currency)
+    if (value(top)! > value(last)!) {
+      const finding = [
+        plain(`Of each ${by}, `),
+        strong(groupWords(top.path[0])),
+        plain(' has the most: '),
+        strong(number(top)),
+        plain(` (${name})`),
+      ]
+      if (shares && all !== null && all > 0 && !result.overlap)
+        finding.push(plain(', '), strong(proseShare(value(top)! / all)), plain(' of all'))
+      finding.push(plain(`; ${groupWords(last.path[0])} the least, ${number(last)}.`))
+      findings.push(finding)
+    }
+  }
+  const out = question.column && shares && !result.overlap ? standsOut(result) : null
+  if (out) {
+    const more = out.ratio >= 1
+    const times = proseShare(Math.abs(out.ratio - 1))
+    findings.push([
+      strong(`${groupWords(out.row)} · ${groupWords(out.column)}`),
+      plain(' stands out: '),
+      strong(formatNumber(out.value), more ? 'gain' : 'loss'),
+      plain(
+        `, ${times} ${more ? 'more' : 'fewer'} than its row and column alone let expect (${formatNumber(out.expected)}).`,
+      ),
+    ])
+  }
+  if (result.overlap)
+    cautions.push([
+      plain(
+        'A person can be in several rows or columns, so that people do not add up to the totals. The totals count each person once.',
+      ),
+    ])
+  const small = result.rows.filter(
+    ({ people, path }) => people[across] > 0 && people[across] < FEW && !('rest' in path.at(-1)!),
+  )
+  if (small.length > 0 && !shares)
+    cautions.push([
+      strong(String(small.length)),
+      plain(small.length === 1 ? ' row is' : ' rows are'),
+      plain(` of fewer than ${FEW} people: a few of them can move the figure.`),
+    ])
+  return { findings, cautions }
+}
+
+/**
+ * The cell that differs most from (row total × column total) / total, by its standardised residual
+ * (Haberman 1973: residual over √(expected × (1 − row share) × (1 − column share))).
+ */
+export function standsOut(
+  result: CrosstabResult,
+): { row: NestedKey; column: NestedKey; value: number; expected: number; ratio: number } | null {
+  const last = result.columns.length - 1
+  const total = result.all.values[last]
+  if (!total) return null
+  let best: ReturnType<typeof standsOut> = null
+  let most = CLEAR
+  for (const { path, values } of result.rows) {
+    if (path.length !== 1 || 'rest' in path[0]) continue
+    result.columns.forEach(({ key }, column) => {
+      const [value, inRow, inColumn] = [values[column], values[last], result.all.values[column]]
+      if (key === null || 'rest' in key || value === null || !inRow || !inColumn) return
+      const expected = (inRow * inColumn) / total
+      const spread = Math.sqrt(expected * (1 - inRow / total) * (1 - inColumn / total))
+      const residual = spread > 0 ? Math.abs(value - expected) / spread : 0
+      if (expected < 5 || residual <= most) return
+      most = residual
+      best = { row: path[0], column: key, value, expected, ratio: value / expected }
+    })
+  }
+  return best
+}

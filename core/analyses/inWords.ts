@@ -1,0 +1,54 @@
+import type { Words } from '../words/words.js'
+import { sentenceText, type SentencePart } from './analysis.js'
+import { crosstabSentence, explainCrosstab } from './crosstab/sentence.js'
+import type { CrosstabQuestion } from './crosstab/question.js'
+import type { FunnelQuestion } from './funnel/question.js'
+import { explainFunnel, funnelCaption, funnelSentence } from './funnel/sentence.js'
+import type { AnalysisKind, Question } from './registry.js'
+import type { TrendQuestion } from './trend/question.js'
+import { explainTrend, trendSentence } from './trend/sentence.js'
+
+/** What a kind of study says about its questions, for pages that draw no result. */
+interface InWords<Q> {
+  name: string
+  /** in pieces that can be changed */
+  sentence(question: Q, words: Words): SentencePart[]
+  /** plain text that stands by itself; left out: the sentence's */
+  caption?(question: Q, words: Words): string
+  /** exactly how the numbers are counted, with the settings in force */
+  explain(question: Q, zone: string, words: Words): string[]
+}
+
+interface Kinds {
+  trend: TrendQuestion
+  funnel: FunnelQuestion
+  crosstab: CrosstabQuestion
+}
+
+const kinds: { [K in AnalysisKind]: InWords<Kinds[K]> } = {
+  trend: { name: 'Trend', sentence: trendSentence, explain: explainTrend },
+  funnel: { name: 'Funnel', sentence: funnelSentence, caption: funnelCaption, explain: explainFunnel },
+  crosstab: { name: 'Crosstab', sentence: crosstabSentence, explain: explainCrosstab },
+}
+
+const of = (question: Question) => kinds[question.kind] as unknown as InWords<Question>
+
+/** What a kind of study is called. */
+export function kindName(kind: AnalysisKind): string {
+  return kinds[kind].name
+}
+
+/** The question's sentence, whatever its kind. */
+export function sentenceOf(question: Question, words: Words): SentencePart[] {
+  return of(question).sentence(question, words)
+}
+
+/** The question as plain text, for heads, titles and captions. */
+export function captionOf(question: Question, words: Words): string {
+  const { caption, sentence } = of(question)
+  return caption ? caption(question, words) : sentenceText(sentence(question, words))
+}
+
+export function explainOf(question: Question, zone: string, words: Words): string[] {
+  return of(question).explain(question, zone, words)
+}
