@@ -124,6 +124,31 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     },
   },
   {
+    id: 'rides-by-district',
+    name: 'Rides by district and plan',
+    description: 'Where people ride from, on which pass, and for how long.',
+    question: {
+      kind: 'crosstab',
+      series: [
+        { name: 'riders', ...did('Ride completed'), measure: 'people' },
+        { name: 'rides', ...did('Ride completed'), measure: 'events' },
+        {
+          name: 'minutes of a ride',
+          ...did('Ride completed'),
+          measure: 'median',
+          of: { of: 'event', name: 'minutes' },
+        },
+      ],
+      every: 'week',
+      range: recent,
+      rows: [
+        { by: of('home_district'), keep: 10 },
+        { by: of('plan'), keep: 10 },
+      ],
+      show: { cells: 'bars', beside: 'trend' },
+    },
+  },
+  {
     id: 'rides-each-day',
     name: 'Rides each day',
     description: 'Commuters on weekdays, fewer rides in the rain.',

@@ -2,12 +2,14 @@ import Button from '@mui/material/Button'
 import { Link } from 'react-router'
 import { kindName } from '../../core/analyses/inWords.js'
 import { usualTrend } from '../../core/analyses/trend/question.js'
-import type { Question } from '../../core/analyses/registry.js'
+import type { AnalysisKind, Question } from '../../core/analyses/registry.js'
 import { usualFunnel } from '../../core/analyses/funnel/question.js'
+import type { Split } from '../../core/questions/parts.js'
+import { splitWords, type Words } from '../../core/words/words.js'
 import { formatMoment, formatNumber } from '../../core/words/format.js'
 import { studyAddress } from '../address.js'
 import { dowser } from '../dowser.server.js'
-import { commonEvents } from '../study/suggest.js'
+import { commonEvents, startingQuestion } from '../study/suggest.js'
 import { AskField } from '../ui/AskField.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/home'
@@ -20,10 +22,11 @@ export function loader() {
 export const meta = () => [{ title: 'Dowser' }]
 
 export default function Home({ loaderData }: Route.ComponentProps) {
-  const { catalog, status, name, zone, thisYear } = useWorkspace()
+  const { catalog, status, name, zone, thisYear, words } = useWorkspace()
   const { studies, dashboards } = loaderData
   const starts = startsOf(commonEvents(catalog).map((event) => event.name))
   const empty = status.ready && status.events === 0
+  const tables = crosstabsOf(startingQuestion('crosstab', catalog), words)
   const undescribed = catalog.events.filter((event) => !event.description && event.events > 0).length
   return (
     <main className="page home">
@@ -70,6 +73,24 @@ export default function Home({ loaderData }: Route.ComponentProps) {
                   opacity={1 - i * 0.16}
                 />
               ))}
+            </svg>
+          </KindCard>
+          <KindCard title="How does it break down?" kind="crosstab" looks={tables}>
+            <svg viewBox="0 0 140 34" aria-hidden="true">
+              {[0, 1, 2].flatMap((row) =>
+                [0.9, 0.5, 0.25, 0.6].map((shade, column) => (
+                  <rect
+                    key={`${row} ${column}`}
+                    x={column * 36}
+                    y={row * 12}
+                    width="32"
+                    height="9"
+                    rx="1"
+                    fill="var(--water)"
+                    opacity={[shade, shade * 0.7, 1 - shade][row]}
+                  />
+                )),
+              )}
             </svg>
           </KindCard>
         </div>
@@ -140,7 +161,7 @@ interface Start {
   question: Question
 }
 
-function KindCard(props: { title: string; kind: 'trend' | 'funnel'; looks: Start[]; children: React.ReactNode }) {
+function KindCard(props: { title: string; kind: AnalysisKind; looks: Start[]; children: React.ReactNode }) {
   const { title, kind, looks, children } = props
   return (
     <section className="sheet kind-card">
@@ -157,6 +178,26 @@ function KindCard(props: { title: string; kind: 'trend' | 'funnel'; looks: Start
       </ul>
     </section>
   )
+}
+
+/** A table of the commonest event by what tells most about people, and each half of it. */
+function crosstabsOf(question: Question, words: Words): Start[] {
+  if (question.kind !== 'crosstab') return []
+  const { column, rows, ...rest } = question
+  const [first] = rows
+  const name = (split: Split) => splitWords(split.by, words)
+  if (!column) return [{ label: `By ${name(first)}`, question }]
+  return [
+    { label: `${name(first)} by ${name(column)}`, question },
+    {
+      label: `${name(column)}, and how often each comes`,
+      question: {
+        ...rest,
+        rows: [column],
+        series: [rest.series[0], { ...rest.series[0], measure: 'events per person' }],
+      },
+    },
+  ]
 }
 
 /** Finished first questions around the most frequent events. */

@@ -57,6 +57,7 @@ const SCREENS: Screen[] = [
   { name: 'trend', place: '/studies/riders-by-plan', script: `document.querySelectorAll('[data-cell]')[20].click()` },
   { name: 'formula', place: asked(FORMULA) },
   { name: 'week', place: asked(WEEK) },
+  { name: 'crosstab', place: '/studies/rides-by-district', script: `document.querySelectorAll('.follow')[1].click()` },
   { name: 'funnel', place: '/studies/first-ride', script: `document.querySelectorAll('button.lost')[2].click()` },
   { name: 'funnel-groups-dark', place: '/studies/first-ride-kinds', scheme: 'dark' },
   { name: 'dashboard', place: '/dashboards/monday-review' },

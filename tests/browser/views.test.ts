@@ -32,6 +32,7 @@ const VIEWS: [string, string][] = [
   ['home', '/'],
   ['studies', '/studies'],
   ['trend', '/studies/riders-by-plan'],
+  ['crosstab', '/studies/rides-by-district'],
   ['figure', '/studies/riders-now'],
   ['bars', '/studies/cards-refused'],
   ['funnel', '/studies/first-ride'],

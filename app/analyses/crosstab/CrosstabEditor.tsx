@@ -1,7 +1,7 @@
 import type { CrosstabResult } from '../../../core/analyses/crosstab/finish.js'
 import { MOST_ROW_LEVELS, type CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
 import { tokenOf } from '../../../core/analyses/trend/sentence.js'
-import type { NestedKey, Split, ValueKey } from '../../../core/questions/parts.js'
+import type { NestedKey, ValueKey } from '../../../core/questions/parts.js'
 import type { EditorProps } from '../view.js'
 import { SplitEditor } from '../trend/SplitEditor.js'
 import { TrendEditor } from '../trend/TrendEditor.js'

@@ -156,7 +156,7 @@ export function CrosstabTable(props: CrosstabTableProps) {
                 return (
                   <td
                     key={columnId(columns[c])}
-                    className={`number${isChosen ? ' chosen' : ''}${open ? ' pressable' : ''}${show.cells === 'plain' ? '' : ` ${show.cells}`}`}
+                    className={`number${isChosen ? ' chosen' : ''}${open ? ' pressable' : ''}${show.cells === 'bars' ? ' in-cell' : show.cells === 'heat' ? ' heat' : ''}`}
                     style={cellStyle(show.cells, value, most(depth, c))}
                     {...(open
                       ? { tabIndex: r === 0 && c === 0 ? 0 : -1, 'aria-selected': isChosen, 'data-cell': `${r} ${c}` }

@@ -42,8 +42,10 @@ function CrosstabBody(props: BodyProps<CrosstabQuestion, CrosstabResult>) {
               onChange={(event) => setSearch(event.target.value)}
             />
           )}
-          <span className="bar-label">Beside it</span>
-          <BesideChoice question={question} edit={edit} />
+          <span className="bar-end">
+            <span className="bar-label">Beside it</span>
+            <BesideChoice question={question} edit={edit} />
+          </span>
         </div>
       )}
       <div className={`crosstab-grid${show.beside === 'nothing' ? ' alone' : ''}`}>

@@ -33,29 +33,30 @@ export function crosstabFindings(result: CrosstabResult, question: CrosstabQuest
     const number = (row: (typeof outer)[number]) => formatAs(value(row), unit, words.currency)
     if (value(top)! > value(last)!) {
       const finding = [
-        plain(`Of each ${by}, `),
+        plain(`By ${by}, `),
         strong(groupWords(top.path[0])),
-        plain(' has the most: '),
+        plain(' comes first with '),
         strong(number(top)),
         plain(` (${name})`),
       ]
       if (shares && all !== null && all > 0 && !result.overlap)
         finding.push(plain(', '), strong(proseShare(value(top)! / all)), plain(' of all'))
-      finding.push(plain(`; ${groupWords(last.path[0])} the least, ${number(last)}.`))
+      finding.push(plain(`; ${groupWords(last.path[0])} comes last with ${number(last)}.`))
       findings.push(finding)
     }
   }
   const out = question.column && shares && !result.overlap ? standsOut(result) : null
   if (out) {
-    const more = out.ratio >= 1
-    const times = proseShare(Math.abs(out.ratio - 1))
+    const { ratio } = out
+    const by =
+      ratio >= 2
+        ? `${formatNumber(ratio)} times`
+        : `${proseShare(Math.abs(ratio - 1))} ${ratio >= 1 ? 'more than' : 'fewer than'}`
     findings.push([
       strong(`${groupWords(out.row)} · ${groupWords(out.column)}`),
       plain(' stands out: '),
-      strong(formatNumber(out.value), more ? 'gain' : 'loss'),
-      plain(
-        `, ${times} ${more ? 'more' : 'fewer'} than its row and column alone let expect (${formatNumber(out.expected)}).`,
-      ),
+      strong(formatNumber(out.value), ratio >= 1 ? 'gain' : 'loss'),
+      plain(`, ${by} the ${formatNumber(Math.round(out.expected))} that its row and column alone let expect.`),
     ])
   }
   if (result.overlap)
