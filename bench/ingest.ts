@@ -4,6 +4,7 @@ import { rmSync } from 'node:fs'
 import { Agent, request } from 'node:http'
 import path from 'node:path'
 import { performance } from 'node:perf_hooks'
+import { Worker } from 'node:worker_threads'
 import Database from 'better-sqlite3'
 import { DEFAULTS, generate } from '../demo/generate.js'
 import { trackingPlan } from '../demo/plan.js'
@@ -22,8 +23,8 @@ export async function ingestRates(dataDir: string, threads: number, say: (line: 
 
 /**
  * Events a second over HTTP, in batches of 500 by one client with eight on their way, with the tracking plan checked and
- * while a funnel is asked
- * in a loop, against bare inserts into the same tables; and how long it takes until studies count them.
+ * while a funnel is asked in a loop, against bare inserts into the same tables; and how long it takes until studies
+ * count them.
  */
 async function ingestRate(dataDir: string, threads: number, say: (line: string) => void) {
   const folder = path.join(dataDir, 'ingest')
@@ -76,13 +77,9 @@ async function ingestRate(dataDir: string, threads: number, say: (line: string) 
   // The first batches wait for the thread to start, and for its code to be compiled.
   for (const body of batches.splice(0, warm)) await send(body)
   const funnel = comparisons.find(({ question }) => question.kind === 'funnel')!.question
-  let going = true
-  let asked = 0
-  const loop = (async () => {
-    // A field that no plan reads would be refused here: another width of the window makes it a new question.
-    while (going)
-      await post('query', read, JSON.stringify({ ...funnel, window: { count: 1 + (asked++ % 900), unit: 'hour' } }))
-  })()
+  const loop = new Worker(new URL('./askLoop.mjs', import.meta.url), {
+    workerData: { address: `${base}/api/v1/query`, key: read, question: funnel },
+  })
   const start = performance.now()
   // First one request after the other; then eight on their way, as from many devices, so that none waits for the network.
   const half = batches.splice(0, batches.length / 2)
@@ -94,28 +91,32 @@ async function ingestRate(dataDir: string, threads: number, say: (line: string) 
   })
   await Promise.all(lanes)
   const ours = total / 2 / ((performance.now() - startMany) / 1000)
-  going = false
-  await loop
   const goal = warm * 500 + total
   const seen = performance.now()
   while ((await health()).events < goal && performance.now() - seen < 10_000)
     await new Promise((resolve) => setTimeout(resolve, 20))
   const visible = performance.now() - seen
+  // The bare inserts are made under the same load, and once more with nothing else going on.
+  const file = path.join(folder, 'workspaces/main.db')
+  const rate = bareRate(file, path.join(folder, 'bare.db'))
+  loop.postMessage('stop')
+  const [asked] = (await once(loop, 'message')) as [number]
   agent.destroy()
   server.kill('SIGTERM')
   await once(server, 'exit')
-
-  const rate = bareRate(path.join(folder, 'workspaces/main.db'), path.join(folder, 'bare.db'))
+  const alone = bareRate(file, path.join(folder, 'bare-alone.db'))
   rmSync(folder, { recursive: true })
   say(
-    `Ingest over HTTP, plan checked, ${asked} funnels asked meanwhile: ${Math.round(ours).toLocaleString('en-GB')} events a second (one by one ${Math.round(oneByOne).toLocaleString('en-GB')}), bare inserts ${Math.round(rate).toLocaleString('en-GB')}: ${(ours / rate).toFixed(2)}; counted ${Math.round(visible)} ms after the last`,
+    `Ingest over HTTP, plan checked, ${asked} funnels asked meanwhile: ${Math.round(ours).toLocaleString('en-GB')} events a second (one by one ${Math.round(oneByOne).toLocaleString('en-GB')}), bare inserts beside the same funnels ${Math.round(rate).toLocaleString('en-GB')}: ${(ours / rate).toFixed(2)}, alone ${Math.round(alone).toLocaleString('en-GB')}: ${(ours / alone).toFixed(2)}; counted ${Math.round(visible)} ms after the last`,
   )
   const [eventsPerSecond, barePerSecond] = [Math.round(ours), Math.round(rate)]
   return {
     eventsPerSecond,
     oneByOnePerSecond: Math.round(oneByOne),
     barePerSecond,
+    bareAlonePerSecond: Math.round(alone),
     share: Number((ours / rate).toFixed(2)),
+    shareOfAlone: Number((ours / alone).toFixed(2)),
     visibleMs: Math.round(visible),
   }
 }

@@ -52,7 +52,7 @@ export interface PersonRow extends PersonProfile {
 }
 
 /** While batches keep coming, their events are taken into the column store this often. */
-const BETWEEN_REFRESHES_MS = 1000
+const BETWEEN_REFRESHES_MS = 1400
 
 /** The one door to the server for pages and API: definitions in SQLite, and questions to the engine's thread. */
 export function openDowser(settings: Settings) {

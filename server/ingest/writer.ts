@@ -1,4 +1,4 @@
-import { kindOf, type Value } from '../../core/log/values.js'
+import { kindOf, type Value, type ValueKind } from '../../core/log/values.js'
 import type { Db } from '../store/database.js'
 import type { IncomingEvent, IncomingPerson } from './event.js'
 import { identities } from './identities.js'
@@ -17,9 +17,9 @@ export interface WriteOptions {
   replace?: boolean
 }
 
-type Kind = 'texts' | 'numbers' | 'booleans' | 'dates' | 'lists'
-const KIND = { text: 'texts', number: 'numbers', boolean: 'booleans', date: 'dates', list: 'lists' } as const
-const KINDS: readonly Kind[] = Object.values(KIND)
+/** The columns of `properties` that count the kinds of values. */
+const KINDS = ['texts', 'numbers', 'booleans', 'dates', 'lists'] as const
+const PLACE: Record<ValueKind, number> = { text: 0, number: 1, boolean: 2, date: 3, list: 4 }
 
 /**
  * Writes checked events and profiles, a batch a transaction: what it returns for is on disk. Two events with one id are
@@ -57,8 +57,7 @@ export function eventWriter(db: Db) {
     'SELECT id FROM properties WHERE scope = ? AND name = ?',
   )
   const countProperty = db.prepare(
-    `UPDATE properties SET texts = texts + @texts, numbers = numbers + @numbers, booleans = booleans + @booleans,
-       dates = dates + @dates, lists = lists + @lists WHERE id = @id`,
+    `UPDATE properties SET ${KINDS.map((kind) => `${kind} = ${kind} + ?`).join(', ')} WHERE id = ?`,
   )
   const countCarried = db.prepare(
     `INSERT INTO event_type_properties (type, property, events) VALUES (?, ?, ?)
@@ -227,9 +226,8 @@ export function eventWriter(db: Db) {
 }
 export type EventWriter = ReturnType<typeof eventWriter>
 
-/** Of one property: how many values of each kind. */
-type KindCounts = Record<Kind, number>
-const noValues = (): KindCounts => ({ texts: 0, numbers: 0, booleans: 0, dates: 0, lists: 0 })
+/** Of one property: how many values of each kind, in the order of `KINDS`. */
+type KindCounts = Float64Array
 
 interface TypeTally {
   events: number
@@ -261,8 +259,8 @@ class CatalogTally {
     const kind = kindOf(value)
     if (kind === null) return
     let kinds = counts.get(name)
-    if (!kinds) counts.set(name, (kinds = noValues()))
-    kinds[KIND[kind]]++
+    if (!kinds) counts.set(name, (kinds = new Float64Array(KINDS.length)))
+    kinds[PLACE[kind]]++
   }
 
   /** @param propertyRow the row number of a property, which is made where there is none yet */
@@ -272,9 +270,8 @@ class CatalogTally {
   ): void {
     const totals = new Map<number, KindCounts>()
     const add = (property: number, counts: KindCounts) => {
-      const total = totals.get(property) ?? noValues()
-      for (const kind of KINDS) total[kind] += counts[kind]
-      totals.set(property, total)
+      const total = totals.get(property)
+      totals.set(property, total ? total.map((count, place) => count + counts[place]) : counts)
     }
     for (const [id, { events, first, last, carried }] of this.types) {
       statements.countType.run(events, first, first, last, last, id)
@@ -284,12 +281,12 @@ class CatalogTally {
         statements.countCarried.run(
           id,
           property,
-          KINDS.reduce((sum, kind) => sum + counts[kind], 0),
+          counts.reduce((sum, count) => sum + count, 0),
         )
       }
     }
     for (const [name, counts] of this.profile) add(propertyRow('person', name), counts)
-    for (const [id, counts] of totals) statements.countProperty.run({ id, ...counts })
+    for (const [id, counts] of totals) statements.countProperty.run(...counts, id)
   }
 }
 
