@@ -304,11 +304,20 @@ const ANNOTATIONS: readonly [string, string, string][] = [
   ['2026-10-19', 'App 5.3.2 mends the card form', 'release'],
 ]
 
+/** What people call events otherwise, so that typed questions are understood. */
+const SYNONYMS = {
+  'Ride completed': 'ride, trip',
+  'Pass bought': 'sale, purchase',
+  'Signed up': 'registration, new rider',
+  'Help asked': 'call, complaint',
+}
+
 /** Writes names, descriptions, studies and dashboards; the data itself comes through `sendEvents`. */
 export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): void {
   loader.settings.set({ name: 'Saltmarsh Bikes', zone: 'Europe/Lisbon', firstDayOfWeek: 1, now: 'last event' })
   loader.describe(EVENTS, PROPERTIES)
   loader.plan.save(trackingPlan((event) => EVENTS[event].description))
+  for (const [event, synonyms] of Object.entries(SYNONYMS)) loader.catalog.describeEvents([event], { synonyms })
   loader.mending.saveCombined(PASS_PAID, nowMs)
   for (const derived of DERIVED) loader.mending.saveDerived(derived, nowMs)
   ANNOTATIONS.forEach(([day, text, tag]) => loader.annotations.save({ day, text, tags: [tag], study: null }, nowMs))

@@ -212,7 +212,7 @@ export function openDowser(settings: Settings) {
     wordsAt(ms: number): Words {
       const { zone, currency } = stores.settings.get()
       const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(ms))
-      return { thisYear, labels: catalog.labels(), currency, annotations: stores.annotations.list() }
+      return { thisYear, labels: catalog.labels(mending.get()), currency, annotations: stores.annotations.list() }
     },
     usesOfEvent: (name: string) => usesOfEvent(name, definitions()),
     usesOfProperty: (ref: { of: 'event' | 'person'; name: string }) => usesOfProperty(ref, definitions()),

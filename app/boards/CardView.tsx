@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import type { Mark } from '../../core/questions/parts.js'
 import { studyAddress } from '../address.js'
 import { viewOf } from '../analyses/registry.js'
-import { captionOf } from '../../core/analyses/inWords.js'
+import { printedOf } from '../../core/analyses/inWords.js'
 import type { CardData } from './board.server.js'
 import { NoteText } from './note.js'
 
@@ -18,7 +18,7 @@ export function CardView({ card, words: all, linked }: { card: CardData; words: 
   if (!card.study) return <NoteText note={card.note} />
   const { study } = card
   const { Body } = viewOf(study.question.kind)
-  const caption = captionOf(study.question, words)
+  const caption = printedOf(study.question, words)
   return (
     <>
       <h2 className="card-head" title={study.name}>

@@ -7,6 +7,7 @@ const scope = z.enum(['event', 'person'])
 const saidSchema = z.strictObject({
   description: z.string().max(1000).optional(),
   display: z.string().max(200).optional(),
+  synonyms: z.string().max(500).optional(),
   owner: z.string().max(200).optional(),
   state: z.enum(['live', 'deprecated', 'hidden']).optional(),
   passive: z.boolean().optional(),
@@ -227,7 +228,7 @@ type DescribeMend = Extract<Mend, { do: 'describe events' | 'describe properties
 
 /** Possible where all had the same before. */
 function undoDescribe(
-  before: readonly { description: string; display: string; owner: string; state: string; passive?: number }[],
+  before: readonly { description: string; display: string; synonyms: string; owner: string; state: string; passive?: number }[],
   mend: DescribeMend,
 ): Mend | null {
   const [first] = before

@@ -60,7 +60,7 @@ export function PropertyPicker(props: {
         label: propertyWords(entry.property, words),
         note: entry.description || entry.samples.slice(0, 3).join(', '),
         side: KIND_WORDS[entry.kind],
-        find: [entry.name, ...entry.samples],
+        find: [entry.name, ...entry.synonyms, ...entry.samples],
         value: entry,
         chosen: JSON.stringify(value) === JSON.stringify(entry.property),
         group: groupOf(entry),

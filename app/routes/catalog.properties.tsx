@@ -248,6 +248,16 @@ function PropertyPanel(props: {
           onKeep={(display) => void mend({ do: 'describe properties', of, names: [name], said: { display } })}
         />
       </p>
+      <p className="hint">
+        Other words for it, in typed questions:{' '}
+        <InPlace
+          label={`Other words for ${name}`}
+          value={property.synonyms}
+          empty="+ words, with commas"
+          most={500}
+          onKeep={(synonyms) => void mend({ do: 'describe properties', of, names: [name], said: { synonyms } })}
+        />
+      </p>
       {property.firstMs !== null && (
         <p className="hint">
           First {formatDay(dayIn(property.firstMs, zone), thisYear)}, last{' '}

@@ -178,6 +178,16 @@ export default function EventPage({ loaderData }: Route.ComponentProps) {
                   onKeep={(display) => say({ display })}
                 />
               </dd>
+              <dt>Also</dt>
+              <dd>
+                <InPlace
+                  label="Other words for it"
+                  value={event.synonyms}
+                  empty="+ other words for it"
+                  most={500}
+                  onKeep={(synonyms) => say({ synonyms })}
+                />
+              </dd>
               <dt>Owner</dt>
               <dd>
                 <InPlace

@@ -10,7 +10,7 @@ import { z } from 'zod'
 import { parseQuestion } from '../../core/analyses/registry.js'
 import { formatMoment } from '../../core/words/format.js'
 import { dowser, orMissing } from '../dowser.server.js'
-import { captionOf, kindName } from '../../core/analyses/inWords.js'
+import { printedOf, kindName } from '../../core/analyses/inWords.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/studies'
 
@@ -95,7 +95,7 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
                   <Link to={`/studies/${study.id}`} className="list-name">
                     {study.name}
                   </Link>
-                  <span className="list-question">{captionOf(study.question, words)}</span>
+                  <span className="list-question">{printedOf(study.question, words)}</span>
                 </div>
                 <span className="soft">{kindName(study.question.kind)}</span>
                 <span className="soft list-when">{formatMoment(study.savedMs, zone, thisYear)}</span>

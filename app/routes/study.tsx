@@ -2,8 +2,8 @@ import { analyses, analysisOf, type AnalysisKind, type Question } from '../../co
 import { wordsFor } from '../../core/words/words.js'
 import { dowser, orMissing } from '../dowser.server.js'
 import { readQuestion } from '../readAddress.server.js'
-import { startingQuestion } from '../study/suggest.js'
-import { captionOf } from '../../core/analyses/inWords.js'
+import { startingQuestion } from '../study/starting.js'
+import { printedOf } from '../../core/analyses/inWords.js'
 import type { StudyData } from '../study/study.js'
 import { StudyPage } from '../study/StudyPage.js'
 import type { Route } from './+types/study'
@@ -41,7 +41,7 @@ async function startOf(search: URLSearchParams): Promise<Question> {
 export function meta({ loaderData }: Route.MetaArgs) {
   if (!loaderData) return [{ title: 'Dowser' }]
   const { study, question, words } = loaderData
-  const title = study?.name ?? captionOf(question, words)
+  const title = study?.name ?? printedOf(question, words)
   return [{ title: `${title} · Dowser` }]
 }
 

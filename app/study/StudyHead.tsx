@@ -15,7 +15,7 @@ import type { useEditing } from '../editors/useEditing.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../workspace.js'
 import { BoardDialog, SaveDialog, ShareDialog } from './dialogs.js'
-import { captionOf } from '../../core/analyses/inWords.js'
+import { printedOf } from '../../core/analyses/inWords.js'
 import type { StudyData } from './study.js'
 
 interface HeadProps {
@@ -90,7 +90,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
     const canvas = sheet.current?.querySelector('canvas')
     try {
       const { chartSvg } = await import('../charts/chartSvg.js')
-      const svg = canvas && chartSvg(canvas, captionOf(data.question, words))
+      const svg = canvas && chartSvg(canvas, printedOf(data.question, words))
       if (!svg) throw new Error('there is no chart')
       const url = URL.createObjectURL(new Blob([svg], { type: 'image/svg+xml' }))
       const link = document.createElement('a')
@@ -192,7 +192,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
         onClose={() => setDialogue(null)}
         onChoose={(board) => {
           setDialogue(null)
-          const fallback = `${kindName}: ${captionOf(question, words)}`.slice(0, 110)
+          const fallback = `${kindName}: ${printedOf(question, words)}`.slice(0, 110)
           submit({
             intent: 'add to dashboard',
             name: study?.name ?? fallback,

@@ -7,7 +7,7 @@ import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/questi
 import type { Catalog } from '../../server/engine/catalog.js'
 import { eventWords, groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
 import { goodBreakdown } from './breakdowns.js'
-import { commonEvents } from './suggest.js'
+import { commonEvents } from './starting.js'
 
 /** *Where to look next*: a finished study behind each line. */
 export interface NextLook {

@@ -43,10 +43,14 @@ export function sentenceOf(question: Question, words: Words): SentencePart[] {
   return of(question).sentence(question, words)
 }
 
-/** The question as plain text, for heads, titles and captions. */
-export function captionOf(question: Question, words: Words): string {
+/**
+ * The question as plain text, for heads, titles, captions and exports: nothing is folded, so that whoever gets a chart
+ * reads exactly what it counts, and the question field understands it.
+ */
+export function printedOf(question: Question, words: Words): string {
+  const full: Words = { ...words, full: true, print: (study: Question) => printedOf(study, words) }
   const { caption, sentence } = of(question)
-  return caption ? caption(question, words) : sentenceText(sentence(question, words))
+  return caption ? caption(question, full) : sentenceText(sentence(question, full))
 }
 
 export function explainOf(question: Question, zone: string, words: Words): string[] {

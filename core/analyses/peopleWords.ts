@@ -1,13 +1,55 @@
-import type { Mark } from '../questions/parts.js'
+import type { GroupKey, Mark } from '../questions/parts.js'
+import { keyWords, quoted } from '../words/exact.js'
 import { bucketWords, eventWords, groupWords, rangeWords, type Words } from '../words/words.js'
 import type { Unit } from '../time/range.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
 import type { PeopleRef } from './people.js'
+import type { Question } from './registry.js'
 import { DEFAULT_DAYS, type TrendQuestion, type TrendSeries } from './trend/question.js'
 
 /** Who the people are, after "among": `those who did Ride completed in the week of 14 Sep`. */
 export function amongWords(ref: PeopleRef, words: Words): string {
+  if (words.print) {
+    const marks = ref.marks.map((mark) => exactMark(ref.study, mark, words))
+    return `those ${marks.join(', or ')} of “${(words.print as (study: Question) => string)(ref.study)}”`
+  }
   return `those who ${peopleWords(ref, words)}`
+}
+
+/** A mark of a study that is printed beside it, so that it can be read back. */
+function exactMark(study: Question, mark: Mark, words: Words): string {
+  const every = 'every' in study ? study.every : 'day'
+  // Of the two hours that a clock change repeats, only the key tells which is meant.
+  const bucket = (key: string) => (every === 'hour' ? quoted(key) : bucketWords(key, every, words))
+  const more = (...parts: (string | undefined)[]) => {
+    const said = parts.filter((part) => part !== undefined)
+    return said.length > 0 ? ` (${said.join('; ')})` : ''
+  }
+  switch (mark.kind) {
+    case 'point': {
+      const time = mark.bucket === undefined ? 'at any time' : `in ${bucket(mark.bucket)}`
+      const before = mark.before ? ' of the time it is compared with' : ''
+      const not = mark.not === undefined ? '' : ` and not in ${bucket(mark.not)}`
+      const line = mark.series ? `series ${mark.series + 1}` : undefined
+      const formula = mark.formula === undefined ? undefined : `formula ${mark.formula + 1}`
+      return time + before + not + more(line, formula, mark.group && exactGroup(mark.group))
+    }
+    case 'step': {
+      const what = { reached: 'who reached', lost: 'lost at', open: 'still open at' }[mark.what]
+      return `${what} step ${mark.step + 1}${more(mark.group && exactGroup(mark.group))}`
+    }
+    case 'cell': {
+      const row = mark.row.length === 0 ? 'in all rows' : `in the row ${mark.row.map(keyWords).join(' › ')}`
+      const column = mark.column ? ` and the column ${keyWords(mark.column)}` : ''
+      const time = mark.bucket === undefined ? '' : ` in ${bucket(mark.bucket)}`
+      return row + column + time + more(mark.series ? `series ${mark.series + 1}` : undefined)
+    }
+  }
+}
+
+/** The group of a mark, read back by `groupKeys`. */
+function exactGroup(group: GroupKey): string {
+  return 'each' in group ? group.each.map(keyWords).join(' · ') : keyWords(group)
 }
 
 /** Who the people are, as a clause: `did Ride completed in the week of 14 Sep (Plan: Day pass)`. */

@@ -1,6 +1,7 @@
 import { Temporal } from 'temporal-polyfill'
 import type { Condition, EventChoice, Filter, GroupKey, PropertyRef, SplitRef } from '../questions/parts.js'
 import type { Range, Unit } from '../time/range.js'
+import { exactNumber, quoted, textWords } from './exact.js'
 import { formatDay, formatMonth, formatNumber, joinWords } from './format.js'
 
 /** A piece of prose; figures are strong, gains and losses have a tone. */
@@ -25,6 +26,10 @@ export interface Words {
   currency?: string
   /** dated notes, by day */
   annotations?: readonly Annotation[]
+  /** nothing is folded: the sentence alone says all that is counted, and can be read back */
+  full?: boolean
+  /** prints a study that stands inside the sentence, in full */
+  print?: (study: never) => string
 }
 
 /** A dated note on charts: what happened on a local day. */
@@ -103,10 +108,12 @@ export function splitWords(by: SplitRef, words: Pick<Words, 'labels'>): string {
 export function conditionWords(condition: Condition, words: Words): string {
   const name = propertyWords(condition.property, words)
   const day = (text: string) => formatDay(text, words.thisYear)
+  const number = words.full ? exactNumber : formatNumber
   const fold = 'ignoreCase' in condition && condition.ignoreCase ? ' (any case)' : ''
   switch (condition.op) {
     case 'is':
     case 'is not': {
+      if (words.full) return `${name} ${condition.op} ${joinWords(condition.values.map(textWords), 'or')}${fold}`
       const shown = condition.values.slice(0, 3).map((value) => value || 'empty text')
       const more = condition.values.length - shown.length
       const list = more > 0 ? `${shown.join(', ')} or ${more} more` : joinWords(shown, 'or')
@@ -117,16 +124,16 @@ export function conditionWords(condition: Condition, words: Words): string {
     case 'starts with':
     case 'ends with':
     case 'matches':
-      return `${name} ${condition.op} “${condition.text}”${fold}`
+      return `${name} ${condition.op} ${words.full ? quoted(condition.text) : `“${condition.text}”`}${fold}`
     case '=':
     case '≠':
     case '<':
     case '≤':
     case '>':
     case '≥':
-      return `${name} ${condition.op} ${formatNumber(condition.number)}`
+      return `${name} ${condition.op} ${number(condition.number)}`
     case 'between':
-      return `${name} is between ${formatNumber(condition.numbers[0])} and ${formatNumber(condition.numbers[1])}`
+      return `${name} is between ${number(condition.numbers[0])} and ${number(condition.numbers[1])}`
     case 'before':
     case 'after':
       return `${name} is ${condition.op} ${day(condition.day)}`
@@ -139,17 +146,24 @@ export function conditionWords(condition: Condition, words: Words): string {
   }
 }
 
-/** A filter as words: up to two conditions in full, more are counted. */
+/** A filter as words: up to two conditions in full, more are counted where not all is to be said. */
 export function filterWords(filter: Filter, words: Words): string {
   const count = countConditions(filter)
-  if (count > 2) return `${count} conditions hold`
+  if (count > 2 && !words.full) return `${count} conditions hold`
   return fullFilterWords(filter, words)
 }
 
+/** Every condition; groups within groups in parentheses. */
 export function fullFilterWords(filter: Filter, words: Words): string {
-  if ('all' in filter) return filter.all.map((inner) => fullFilterWords(inner, words)).join(' and ')
-  if ('any' in filter) return filter.any.map((inner) => fullFilterWords(inner, words)).join(' or ')
-  return conditionWords(filter, words)
+  const group = 'all' in filter ? filter.all : 'any' in filter ? filter.any : null
+  if (group === null) return conditionWords(filter as Condition, words)
+  const inner = group.map((each) => {
+    const many = ('all' in each && each.all.length > 1) || ('any' in each && each.any.length > 1)
+    const said = fullFilterWords(each, words)
+    return many && group.length > 1 ? `(${said})` : said
+  })
+  if (inner.length === 0) return 'all' in filter ? 'anything holds' : 'nothing holds'
+  return inner.join('all' in filter ? ' and ' : ' or ')
 }
 
 export function countConditions(filter: Filter): number {

@@ -23,6 +23,8 @@ export interface EventEntry {
   /** what it is called in sentences */
   label: string
   description: string
+  /** what people call it otherwise */
+  synonyms: string[]
   passive: boolean
   /** left out of choosers, save behind a switch: deprecated, hidden, or counted as another event */
   deprecated: boolean
@@ -41,6 +43,7 @@ export interface PropertyEntry {
   name: string
   label: string
   description: string
+  synonyms: string[]
   kind: ValueKind
   /** worked out from others */
   made: boolean
@@ -83,6 +86,9 @@ export function kindOfRecipe(recipe: Recipe): ValueKind {
   }
 }
 
+/** So many of a property's commonest values are told of: to recognise it by, and to be named in questions. */
+const SAMPLES = 12
+
 export function readCatalog(
   db: Db,
   schema: LogSchema,
@@ -111,7 +117,7 @@ export function readCatalog(
     const key = `${row.scope} ${row.name}`
     if (!kind || merged.has(key) || derivedNames.has(key)) return []
     const property = { of: row.scope, name: row.name }
-    const samples = commonValues(schema, logs, property, '', 6).map(({ value }) => String(value))
+    const samples = commonValues(schema, logs, property, '', SAMPLES).map(({ value }) => String(value))
     return [{ ...saidOf(row), property, kind, made: false, samples, deprecated: row.state !== 'live' }]
   })
   for (const derived of mending.derived) properties.push(derivedEntry(derived, properties))
@@ -122,7 +128,7 @@ export function readCatalog(
         const kind = properties.find((entry) => sources.includes(entry.name))?.kind ?? 'text'
         const property = { of: 'event' as const, name }
         const description = `Made from ${sources.join(', ')}`
-        properties.push({ property, name, label: '', description, kind, made: true, samples: [], deprecated: false })
+        properties.push({ property, name, label: '', description, synonyms: [], kind, made: true, samples: [], deprecated: false })
       }
   if (schema.sources.size > 1)
     properties.push({
@@ -130,10 +136,11 @@ export function readCatalog(
       name: 'source',
       label: '',
       description: 'Where the event came from',
+      synonyms: [],
       kind: 'text',
       made: false,
       deprecated: false,
-      samples: schema.sources.values.slice(1, 7).map(String),
+      samples: schema.sources.values.slice(1, 1 + SAMPLES).map(String),
     })
   return { events, properties: properties.sort((a, b) => (a.name < b.name ? -1 : 1)) }
 }
@@ -146,6 +153,7 @@ function eventEntry(row: EventTypeRow, schema: LogSchema, counted: Counted): Eve
     name: row.name,
     label: row.display || row.name,
     description: row.description,
+    synonyms: synonymsOf(row),
     passive: row.passive === 1,
     deprecated: row.state !== 'live' || row.merged_into !== null,
     combined: false,
@@ -175,7 +183,7 @@ function combinedEntry(
   byName: Map<string, EventEntry>,
 ): EventEntry {
   const entry: EventEntry = {
-    ...{ name, label: name, passive: false, deprecated: false, combined: true, events: 0, recent: 0 },
+    ...{ name, label: name, synonyms: [], passive: false, deprecated: false, combined: true, events: 0, recent: 0 },
     ...{ description: description || `${events.join(', ')}, counted as one`, firstMs: null, lastMs: null },
     properties: properties.map((property) => property.name),
   }
@@ -196,16 +204,23 @@ function derivedEntry({ of, name, description, recipe, channels }: Derived, othe
     property: { of, name },
     name,
     label: '',
+    synonyms: [],
     description: description || (channels ? 'Channel rules' : `Worked out from ${inputs.join(', ') || 'the time'}`),
     kind: kind === 'text' && recipe.kind === 'look-up' && recipe.otherwise === 'as it is' ? (known[0] ?? kind) : kind,
     made: true,
     deprecated: false,
-    samples: [...new Set(texts)].slice(0, 6),
+    samples: [...new Set(texts)].slice(0, SAMPLES),
   }
 }
 
+const synonymsOf = ({ synonyms }: { synonyms: string }) =>
+  synonyms
+    .split(',')
+    .map((each) => each.trim())
+    .filter(Boolean)
+
 function saidOf(row: PropertyRow) {
-  return { name: row.name, label: row.display, description: row.description }
+  return { name: row.name, label: row.display, description: row.description, synonyms: synonymsOf(row) }
 }
 
 /** The kind that most values are of; null while there are none. */
@@ -225,6 +240,7 @@ export function kindOfRow(row: PropertyRow): ValueKind | null {
 export interface EventDetail extends Usage {
   name: string
   display: string
+  synonyms: string
   description: string
   owner: string
   state: State | 'planned'
@@ -240,6 +256,7 @@ export interface PropertyDetail extends Usage {
   of: 'event' | 'person'
   name: string
   display: string
+  synonyms: string
   description: string
   owner: string
   state: State | 'planned'
@@ -277,7 +294,8 @@ export function readCatalogDetail(
     const carried = [...(counted.properties[code] ?? [])].filter(([, of]) => of.events > 0)
     return {
       ...usage,
-      ...{ name: row.name, display: row.display, description: row.description, owner: row.owner },
+      ...{ name: row.name, display: row.display, synonyms: row.synonyms },
+      ...{ description: row.description, owner: row.owner },
       ...{ state: row.state === 'live' && usage.events === 0 ? 'planned' : row.state, passive: row.passive === 1 },
       ...{ planned: row.planned === 1, policy: row.policy, mergedInto: row.merged_into },
       sources: sources({ ...usage, sources: from }),
@@ -320,7 +338,8 @@ function propertyDetail(
     .filter(({ values }) => values > 0)
   return {
     ...usage,
-    ...{ of, name, display: row.display, description: row.description, owner: row.owner },
+    ...{ of, name, display: row.display, synonyms: row.synonyms },
+    ...{ description: row.description, owner: row.owner },
     state: row.state === 'live' && usage.events === 0 ? 'planned' : row.state,
     mergedInto: row.merged_into,
     kind: kindOfRow(row),

@@ -1,3 +1,4 @@
+import { distinctLabels } from '../../core/words/labels.js'
 import type { Labels } from '../../core/words/words.js'
 import type { Db } from './database.js'
 import { bumpDefinitions } from './definitions.js'
@@ -10,6 +11,8 @@ export type State = (typeof states)[number]
 export interface Said {
   description?: string
   display?: string
+  /** what it is called otherwise, with commas between */
+  synonyms?: string
   owner?: string
   state?: State
   /** events only: does not count as being active */
@@ -23,6 +26,7 @@ export interface EventTypeRow {
   name: string
   description: string
   display: string
+  synonyms: string
   owner: string
   state: State
   passive: number
@@ -37,6 +41,7 @@ export interface PropertyRow {
   name: string
   description: string
   display: string
+  synonyms: string
   owner: string
   state: State
   merged_into: string | null
@@ -47,34 +52,39 @@ export interface PropertyRow {
   lists: number
 }
 
+const valuesOf = ({ texts, numbers, booleans, dates, lists }: PropertyRow) => texts + numbers + booleans + dates + lists
+/** The commonest first. */
+const byCount = (rows: readonly PropertyRow[]) => [...rows].sort((a, b) => valuesOf(b) - valuesOf(a))
+
 /** Names and what is said of them. How much arrived is counted from the events themselves. */
 export function catalogStore(db: Db) {
   const types = db.prepare<[], EventTypeRow>(
-    `SELECT id, name, description, display, owner, state, passive, planned, policy, merged_into
+    `SELECT id, name, description, display, synonyms, owner, state, passive, planned, policy, merged_into
      FROM event_types ORDER BY name`,
   )
   const properties = db.prepare<[], PropertyRow>('SELECT * FROM properties ORDER BY name')
   const type = db.prepare<[string], EventTypeRow>('SELECT * FROM event_types WHERE name = ?')
   const property = db.prepare<[Scope, string], PropertyRow>('SELECT * FROM properties WHERE scope = ? AND name = ?')
   const setType = db.prepare(
-    `UPDATE event_types SET description = ?, display = ?, owner = ?, state = ?, deprecated = ?, passive = ?
+    `UPDATE event_types SET description = ?, display = ?, synonyms = ?, owner = ?, state = ?, deprecated = ?, passive = ?
      WHERE name = ?`,
   )
   const setProperty = db.prepare(
-    'UPDATE properties SET description = ?, display = ?, owner = ?, state = ? WHERE scope = ? AND name = ?',
+    'UPDATE properties SET description = ?, display = ?, synonyms = ?, owner = ?, state = ? WHERE scope = ? AND name = ?',
   )
 
   return {
     types: () => types.all(),
     properties: () => properties.all(),
-    /** What is called otherwise than it arrives. */
-    labels(): Labels {
-      const events = types.all().filter((row) => row.display)
-      const named = properties.all().filter((row) => row.display)
-      return {
-        events: Object.fromEntries(events.map((row) => [row.name, row.display])),
-        properties: Object.fromEntries(named.map((row) => [`${row.scope} ${row.name}`, row.display])),
-      }
+    /** What everything is called in sentences. @param made what is made in the workspace beside what arrives */
+    labels(made: { combined: readonly { name: string }[]; derived: readonly { of: Scope; name: string }[] }): Labels {
+      return distinctLabels(
+        [...types.all(), ...made.combined.map(({ name }) => ({ name, display: '' }))],
+        [
+          ...byCount(properties.all()).map(({ scope, name, display }) => ({ of: scope, name, display })),
+          ...made.derived.map(({ of, name }) => ({ of, name, display: '' })),
+        ],
+      )
     },
     /** @throws NotFoundError */
     describeEvents(names: readonly string[], said: Said): void {
@@ -82,8 +92,17 @@ export function catalogStore(db: Db) {
         for (const name of names) {
           const row = type.get(name)
           if (!row) throw new NotFoundError('event', name)
-          const { description, display, owner, state, passive } = { ...row, ...said }
-          setType.run(description, display, owner, state, state === 'deprecated' ? 1 : 0, passive ? 1 : 0, name)
+          const { description, display, synonyms, owner, state, passive } = { ...row, ...said }
+          setType.run(
+            description,
+            display,
+            synonyms,
+            owner,
+            state,
+            state === 'deprecated' ? 1 : 0,
+            passive ? 1 : 0,
+            name,
+          )
         }
         bumpDefinitions(db)
       }).immediate()
@@ -94,8 +113,8 @@ export function catalogStore(db: Db) {
         for (const name of names) {
           const row = property.get(of, name)
           if (!row) throw new NotFoundError('property', name)
-          const { description, display, owner, state } = { ...row, ...said }
-          setProperty.run(description, display, owner, state, of, name)
+          const { description, display, synonyms, owner, state } = { ...row, ...said }
+          setProperty.run(description, display, synonyms, owner, state, of, name)
         }
         bumpDefinitions(db)
       }).immediate()

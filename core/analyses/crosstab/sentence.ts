@@ -1,4 +1,4 @@
-import { isClock } from '../../groups/split.js'
+import { isClock, isPlain } from '../../groups/split.js'
 import type { Split } from '../../questions/parts.js'
 import { eventWords, propertyWords, rangeWords, splitWords, type Words } from '../../words/words.js'
 import type { SentencePart } from '../analysis.js'
@@ -41,7 +41,7 @@ export function crosstabSentence(question: CrosstabQuestion, words: Words): Sent
 function layoutParts({ rows, column }: CrosstabQuestion, words: Words): SentencePart[] {
   const part = (split: Split, token: string, path: string): SentencePart[] => {
     const same = { token, tone: 'water', path } as const
-    const chosen = choiceWords(split, !isClock(split.by))
+    const chosen = choiceWords(split, !isClock(split.by), isPlain(split) ? 'size' : 'name', words)
     const name = { text: splitWords(split.by, words), ...same }
     return chosen ? [name, { text: ' ' }, { text: `(${chosen})`, ...same }] : [name]
   }

@@ -32,14 +32,18 @@ function startLead(lead: string): string {
   return lead === 'since ' ? 'on or after ' : lead === 'from ' ? '' : lead
 }
 
-/** Where the steps are not drawn beside it, the sentence names the first and the last. */
+/** Where the steps are not drawn beside it, the sentence names them. */
 export function funnelCaption(question: FunnelQuestion, words: Words): string {
-  const first = eventWords(question.steps[0].event, words)
-  const last = eventWords(question.steps.at(-1)!.event, words)
+  const said = question.steps.map((step) => {
+    const { event, where } = stepWords(step, words)
+    return where ? `${event} ${where}` : event
+  })
   const range = rangeWords(question.range, words)
-  const each = question.breakdowns?.[0] ? `, for each ${propertyWords(question.breakdowns[0].by, words)}` : ''
+  const breakdown = question.breakdowns?.[0]
+  const kept = breakdown && breakdown.keep !== 10 ? ` (the ${breakdown.keep} largest)` : ''
+  const each = breakdown ? `, for each ${propertyWords(breakdown.by, words)}${kept}` : ''
   const among = question.among ? `, among ${amongWords(question.among, words)}` : ''
-  return `How many people get from ${first} to ${last} within ${windowWords(question.window)}, starting ${startLead(range.lead)}${range.text}${each}${among}?`
+  return `How many people get ${said.length > 1 ? 'from ' : 'to '}${said.join(' to ')} within ${windowWords(question.window)}, starting ${startLead(range.lead)}${range.text}${each}${among}?`
 }
 
 export function stepWords(step: FunnelStep, words: Words): { event: string; where: string | null } {

@@ -8,7 +8,9 @@ import {
   splitWords,
   type Words,
 } from '../../words/words.js'
+import { isPlain } from '../../groups/split.js'
 import type { Split } from '../../questions/parts.js'
+import { keyWords } from '../../words/exact.js'
 import type { SentencePart } from '../analysis.js'
 import { amongWords } from '../peopleWords.js'
 import { MEASURES, type TrendMeasure } from './measures.js'
@@ -29,7 +31,7 @@ export function trendSentence(question: TrendQuestion, words: Words): SentencePa
     { text: ':' },
     ...lineParts(question, words),
   ]
-  question.formulas?.forEach(({ name, formula }, index) => {
+  question.formulas?.forEach(({ name, formula, unit }, index) => {
     parts.push(
       ...(name === undefined
         ? [{ text: '', line: 'formula' as const }]
@@ -38,6 +40,7 @@ export function trendSentence(question: TrendQuestion, words: Words): SentencePa
             { text: ' = ' },
           ]),
       { text: formula || '…', token: tokenOf('formula', index), tone: 'water', path: `formulas.${index}` },
+      ...(unit === 'number' ? [] : [{ text: `, ${FORMULA_UNIT[unit]}` }]),
     )
   })
   return parts
@@ -67,6 +70,9 @@ export function lineParts(question: Pick<TrendQuestion, 'series'>, words: Words)
     ...seriesParts(series, index, words),
   ])
 }
+
+/** How the result of a formula is written, where that is not a plain number. */
+export const FORMULA_UNIT = { percent: 'as a percentage', money: 'as money', duration: 'as a duration' } as const
 
 /** The name of a series' token: the first one's stands for itself. */
 export function tokenOf(name: string, index: number): string {
@@ -186,7 +192,8 @@ function moreParts(question: TrendQuestion, words: Words): SentencePart[] {
   question.breakdowns?.forEach((split, index) => {
     const token = { token: tokenOf('breakdown', index), tone: 'water', path: `breakdowns.${index}` } as const
     parts.push({ text: index === 0 ? ', for each ' : ' and each ' }, { text: splitWords(split.by, words), ...token })
-    const chosen = choiceWords(split, index === 0)
+    const usual = question.breakdowns!.every(isPlain) ? 'size' : 'name'
+    const chosen = choiceWords(split, index === 0, index === 0 ? usual : null, words)
     if (chosen) parts.push({ text: ' ' }, { text: `(${chosen})`, ...token })
   })
   parts.push(...amongParts(question, words))
@@ -215,23 +222,36 @@ export function amongParts({ among }: Pick<TrendQuestion, 'among'>, words: Words
   return [{ text: ', among ' }, { text: amongWords(among, words), token: 'among', tone: 'water', path: 'among' }]
 }
 
-/** Which groups are kept, where that is not the usual. @param keeps whether how many are kept is this breakdown's choice */
-export function choiceWords({ keep, cuts, only, hideRest, hideNone }: Split, keeps: boolean): string {
+/**
+ * Which groups are kept, where that is not the usual.
+ * @param keeps whether how many are kept is this breakdown's choice
+ * @param usual the order they stand in when nothing is said of it; null where the order is not this breakdown's choice
+ */
+export function choiceWords(
+  split: Split,
+  keeps: boolean,
+  usual: Split['order'] | null,
+  { full }: Pick<Words, 'full'>,
+): string {
+  const { keep, cuts, only, order, hideRest, hideNone } = split
   const said: string[] = []
   if (cuts) {
     if ('at' in cuts) said.push(`cut at ${joinWords(cuts.at.map(String), 'and')}`)
     else said.push(`in ${cuts.parts} ranges of equal ${cuts.equal}`)
   }
-  if (only)
+  if (only) {
+    const name = full ? keyWords : groupWords
     said.push(
-      only.length <= 3
+      full || only.length <= 3
         ? `only ${joinWords(
-            only.map((key) => groupWords(key)),
+            only.map((key) => name(key)),
             'and',
           )}`
         : `only ${only.length} chosen`,
     )
+  }
   if (keeps && keep !== 10) said.push(`the ${keep} largest`)
+  if (usual && order && order !== usual) said.push(order === 'size' ? 'by size' : 'by name')
   if (hideRest) said.push('without the others')
   if (hideNone) said.push('without no value')
   return said.join(', ')

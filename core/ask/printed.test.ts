@@ -1,0 +1,306 @@
+import fc from 'fast-check'
+import { expect, test } from 'vitest'
+import { printedOf } from '../analyses/inWords.js'
+import type { Question } from '../analyses/registry.js'
+import { MEASURES, trendMeasures } from '../analyses/trend/measures.js'
+import { countedSeries, type CrosstabQuestion } from '../analyses/crosstab/question.js'
+import { windowUnits } from '../analyses/funnel/question.js'
+import { formulaUnits, handleOf, type TrendSeries } from '../analyses/trend/question.js'
+import { isClock } from '../groups/split.js'
+import type { Filter, Mark, PropertyRef, Split } from '../questions/parts.js'
+import { units, type Unit } from '../time/range.js'
+import { distinctLabels } from '../words/labels.js'
+import { readPrinted } from './printed.js'
+import type { Vocabulary } from './vocabulary.js'
+
+const EVENTS = ['Ride', 'Ride completed', 'Pass bought', 'to be, or not', 'Signed up where', 'a', 'ride', 'Is it in?']
+const PROPERTIES: PropertyRef[] = [
+  ...['plan', 'bike_type', 'bikeType', 'minutes', 'to and from', 'is'].map((name) => ({ of: 'event' as const, name })),
+  ...['plan', 'Home district', 'for each'].map((name) => ({ of: 'person' as const, name })),
+  { of: 'source' },
+]
+const labels = distinctLabels(
+  EVENTS.map((name) => ({ name, display: name === 'Pass bought' ? 'Ride bought' : '' })),
+  PROPERTIES.flatMap((each) => (each.of === 'source' ? [] : [{ ...each, display: '' }])),
+)
+const none = { description: '', synonyms: [], shy: false }
+const vocabulary: Vocabulary = {
+  ...{ thisYear: 2026, today: '2026-11-22' },
+  events: EVENTS.map((name) => ({ ...none, name, words: labels.events[name], recent: 1, properties: [] })),
+  properties: PROPERTIES.map((property) => ({
+    ...{ ...none, property, kind: 'text' as const, values: [] },
+    words: property.of === 'source' ? 'Source' : labels.properties[`${property.of} ${property.name}`],
+  })),
+}
+const words = { thisYear: 2026, labels }
+
+const property = fc.constantFrom(...PROPERTIES)
+const nasty = fc.oneof(
+  fc.constantFrom(
+    'Annual',
+    'Day pass',
+    'A, B',
+    'x or y',
+    '5',
+    '5.3.0',
+    'yes',
+    'no value',
+    '',
+    ' ',
+    '“q”',
+    'a "b"',
+    'Ä ö',
+  ),
+  fc.constantFrom('each', 'only', '?', 'Monday', '08:00', 'under 5', 'back\\slash', 'it’s', 'C&A', '1 and more', '\n'),
+  fc.string({ maxLength: 12 }),
+)
+const number = fc.oneof(
+  fc.integer({ min: -99_999, max: 9_999_999 }),
+  fc.double({ noNaN: true, noDefaultInfinity: true }).map((x) => (x === 0 ? 0 : x)),
+)
+const day = fc
+  .date({ min: new Date('2024-01-01T00:00:00Z'), max: new Date('2026-12-31T00:00:00Z'), noInvalidDate: true })
+  .map((date) => date.toISOString().slice(0, 10))
+const days = fc.tuple(day, day).map(([a, b]): [string, string] => (a < b ? [a, b] : [b, a]))
+const count = fc.integer({ min: 1, max: 50 })
+const unit = fc.constantFrom(...units)
+const range = fc.oneof(
+  fc.record({ last: count, unit }),
+  day.map((from) => ({ from })),
+  days.map(([from, to]) => ({ from, to })),
+  fc.constant({ from: '2026-02-01', to: '2026-02-28' }),
+)
+const optional = <T, K extends string>(key: K, value: fc.Arbitrary<T>) =>
+  fc.option(value, { nil: undefined }).map((x) => (x === undefined ? {} : { [key]: x }) as { [P in K]?: T })
+const both = <A, B>(a: fc.Arbitrary<A>, b: fc.Arbitrary<B>) => fc.tuple(a, b).map(([x, y]) => ({ ...x, ...y }))
+
+const condition: fc.Arbitrary<Filter> = fc.oneof(
+  both(
+    fc.record({
+      property,
+      op: fc.constantFrom('is', 'is not'),
+      values: fc.array(nasty, { minLength: 1, maxLength: 5 }),
+    }),
+    optional('ignoreCase', fc.constant(true as const)),
+  ),
+  both(
+    fc.record({ property, op: fc.constantFrom('contains', 'starts with', 'ends with', 'matches'), text: nasty }),
+    optional('ignoreCase', fc.constant(true as const)),
+  ),
+  fc.record({ property, op: fc.constantFrom('=', '≠', '<', '≤', '>', '≥'), number }),
+  fc.record({ property, op: fc.constant('between'), numbers: fc.tuple(number, number) }),
+  fc.record({ property, op: fc.constantFrom('before', 'after'), day }),
+  fc.record({ property, op: fc.constant('between days'), days }),
+  fc.record({ property, op: fc.constant('in the last'), last: count, unit }),
+  fc.record({ property, op: fc.constantFrom('has a value', 'has no value', 'is true', 'is false') }),
+) as fc.Arbitrary<Filter>
+const filter: fc.Arbitrary<Filter> = fc.letrec<{ tree: Filter }>((tie) => ({
+  tree: fc.oneof(
+    { maxDepth: 3, depthSize: 'small' },
+    condition,
+    fc.record({ all: fc.array(tie('tree'), { minLength: 2, maxLength: 3 }) }),
+    fc.record({ any: fc.array(tie('tree'), { minLength: 2, maxLength: 3 }) }),
+  ),
+})).tree
+
+const event = fc.oneof(
+  fc.uniqueArray(fc.constantFrom(...EVENTS), { minLength: 1, maxLength: 3 }).map((names) => ({ names })),
+  fc.constant({ activity: true as const }),
+)
+const picked = both(fc.record({ event }), optional('where', filter))
+const series: fc.Arbitrary<TrendSeries> = fc
+  .tuple(picked, fc.constantFrom(...trendMeasures), property, fc.integer({ min: 1, max: 366 }))
+  .map(([pick, measure, of, many]) => ({
+    ...{ ...pick, measure },
+    ...(MEASURES[measure].of === null ? {} : { of }),
+    ...(measure === 'people in the last days' && many !== 28 ? { days: many } : {}),
+  }))
+const key = fc.oneof(
+  fc.oneof(nasty, number, fc.boolean(), fc.constant(null)).map((value) => ({ value })),
+  fc.constantFrom({ weekday: 3 }, { hour: 7 }),
+  number.map((x) => ({ range: [null, x] as [null, number] })),
+  number.map((x) => ({ range: [x, null] as [number, null] })),
+  fc.tuple(number, number).map((pair) => ({ range: pair })),
+  fc.tuple(number, number).map((pair) => ({ range: pair, closed: true as const })),
+)
+const cuts = fc.oneof(
+  fc.record({ equal: fc.constantFrom('width' as const, 'count' as const), parts: fc.integer({ min: 2, max: 50 }) }),
+  fc.uniqueArray(number, { minLength: 1, maxLength: 5 }).map((at) => ({ at: at.sort((a, b) => a - b) })),
+)
+const yes = fc.constant(true as const)
+const split: fc.Arbitrary<Split> = fc
+  .tuple(
+    fc.oneof(property, fc.constantFrom({ of: 'weekday' as const }, { of: 'hour' as const })),
+    ...([optional('cuts', cuts), optional('only', fc.array(key, { minLength: 1, maxLength: 5 }))] as const),
+    ...([optional('hideRest', yes), optional('hideNone', yes), count] as const),
+  )
+  .map(([by, cut, only, rest, nothing, keep]) => ({ by, keep, ...cut, ...only, ...rest, ...nothing }))
+
+const named = (many: readonly TrendSeries[], names: readonly (string | undefined)[], hidden: readonly boolean[]) =>
+  many.map((each, index) => ({
+    ...each,
+    ...(names[index] === undefined ? {} : { name: names[index] }),
+    ...(hidden[index] ? { hidden: true as const } : {}),
+  }))
+const shortName = fc.constantFrom('riders', 'minutes of a ride', 'c', 'Ø fares', undefined)
+
+const trend: fc.Arbitrary<Question> = fc
+  .tuple(
+    ...([
+      fc.array(series, { minLength: 1, maxLength: 4 }),
+      fc.array(shortName, { minLength: 4, maxLength: 4 }),
+    ] as const),
+    fc.array(fc.boolean(), { minLength: 4, maxLength: 4 }),
+    fc.array(
+      fc
+        .tuple(
+          shortName,
+          fc.constantFrom('a / b', 'min(a, b) * 2', '(riders - c) / 100'),
+          fc.constantFrom(...formulaUnits),
+        )
+        .map(([name, formula, as]) => ({ ...(name === undefined ? {} : { name }), formula, unit: as })),
+      { maxLength: 2 },
+    ),
+    fc.record({ every: unit, range }),
+    optional('breakdowns', fc.array(split, { minLength: 1, maxLength: 3 })),
+    optional(
+      'compare',
+      fc.oneof(
+        fc.constantFrom('before' as const, 'week' as const, 'month' as const, 'year' as const).map((to) => ({ to })),
+        days.map(([from, to]) => ({ from, to })),
+      ),
+    ),
+    optional('smooth', fc.integer({ min: 2, max: 60 })),
+    fc.constantFrom('number' as const, 'share' as const, 'index' as const, 'running total' as const),
+  )
+  .map(([many, names, hidden, formulas, time, groups, compare, smooth, as]) => {
+    const several = many.length > 1 || formulas.length > 0
+    return {
+      ...{ kind: 'trend', series: several ? named(many, names, hidden) : many, ...time },
+      ...(formulas.length > 0 ? { formulas } : {}),
+      ...{ ...groups, ...compare, ...smooth, show: { form: 'lines', as } },
+    }
+  })
+const crosstab: fc.Arbitrary<Question> = fc
+  .tuple(
+    fc.array(series, { minLength: 1, maxLength: 3 }),
+    fc.array(shortName, { minLength: 4, maxLength: 4 }),
+    fc.record({ every: unit, range, rows: fc.array(split, { minLength: 1, maxLength: 3 }) }),
+    optional('column', split),
+  )
+  .map(([many, names, time, column]): Question => ({
+    ...{ kind: 'crosstab', series: many.length > 1 && !column.column ? named(many, names, []) : many, ...time },
+    ...{ ...column, show: { cells: 'bars', beside: 'trend' } },
+  }))
+const funnel: fc.Arbitrary<Question> = both(
+  fc.record({
+    kind: fc.constant('funnel' as const),
+    steps: fc.array(picked, { minLength: 1, maxLength: 5 }),
+    window: fc.record({ count, unit: fc.constantFrom(...windowUnits) }),
+    range,
+  }),
+  optional(
+    'breakdowns',
+    fc.record({ by: property, keep: count }).map((each) => [each]),
+  ),
+)
+
+/** A bucket's key, as it stands in the results of a study by that unit. */
+function keyOf(every: Unit, on: string): string {
+  if (every === 'hour') return `${on}T13:00+01:00`
+  return every === 'month' ? `${on.slice(0, 7)}-01` : on
+}
+const nested = fc.oneof(key, fc.constant({ rest: true as const }))
+const group = fc.oneof(
+  nested,
+  fc.array(key, { minLength: 2, maxLength: 3 }).map((each) => ({ each })),
+)
+/** People from a study, by marks of its kind. */
+const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] }> => {
+  const bucket = 'every' in study ? day.map((on) => keyOf(study.every, on)) : day
+  const marks: Record<Question['kind'], fc.Arbitrary<Mark>> = {
+    trend: fc
+      .tuple(
+        optional('bucket', bucket),
+        optional('group', group),
+        optional(
+          'series',
+          count.map((n) => n % 8 || 1),
+        ),
+      )
+      .chain((parts) =>
+        fc
+          .tuple(optional('before', yes), optional('not', bucket), optional('formula', fc.integer({ min: 0, max: 3 })))
+          .map((more): Mark => ({ kind: 'point', ...Object.assign({}, ...parts, ...more) })),
+      ),
+    funnel: both(
+      fc.record({
+        kind: fc.constant('step' as const),
+        step: fc.integer({ min: 0, max: 19 }),
+        what: fc.constantFrom('reached' as const, 'lost' as const, 'open' as const),
+      }),
+      optional('group', group),
+    ),
+    crosstab: fc
+      .tuple(
+        fc.record({ kind: fc.constant('cell' as const), row: fc.array(nested, { maxLength: 3 }) }),
+        ...([optional('column', nested), optional('bucket', bucket)] as const),
+        optional(
+          'series',
+          count.map((n) => n % 8 || 1),
+        ),
+      )
+      .map(([cell, ...more]): Mark => ({ ...cell, ...Object.assign({}, ...more) })),
+  }
+  return fc.array(marks[study.kind], { minLength: 1, maxLength: 2 }).map((found) => ({ study, marks: found }))
+}
+const amongSome = (questions: fc.Arbitrary<Question>) =>
+  fc
+    .tuple(questions, fc.oneof(trend, crosstab, funnel).chain(people))
+    .map(([question, among]): Question => ({ ...question, among }))
+
+/** What the sentence says of a question: the rest changes no number, or is what is meant when nothing is said. */
+function said({ among, ...asked }: Question): unknown {
+  return { ...saidOfAll(asked as Question), ...(among ? { among: { ...among, study: said(among.study) } } : {}) }
+}
+
+/** @param question asked among everybody */
+function saidOfAll(question: Question): object {
+  if (question.kind === 'funnel') return question
+  const letters = (each: TrendSeries, index: number) => {
+    const { name, ...rest } = each
+    return name === handleOf({ series: Array.from({ length: index + 1 }, () => rest) }, index) ? rest : each
+  }
+  if (question.kind === 'crosstab') {
+    const keep = (each: Split) => (isClock(each.by) ? { ...each, keep: 10 } : each)
+    const { rows, column } = question
+    const laid = { rows: rows.map(keep), ...(column ? { column: keep(column) } : {}) }
+    return { ...question, ...laid, series: countedSeries(question as CrosstabQuestion).map(letters) }
+  }
+  const breakdowns = question.breakdowns?.map((each, index) => (index === 0 ? each : { ...each, keep: 10 }))
+  return { ...question, series: question.series.map(letters), ...(breakdowns ? { breakdowns } : {}) }
+}
+
+test.each([
+  ['trends', trend],
+  ['crosstabs', crosstab],
+  ['funnels', funnel],
+  ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel))],
+])('%s are read back from the sentences they are printed as', (_kind, questions) => {
+  fc.assert(
+    fc.property(questions, (question) => {
+      expect(readPrinted(printedOf(question, words), vocabulary)).toEqual(said(question))
+    }),
+    { numRuns: 250 },
+  )
+})
+
+test('a text that is no printed sentence gives nothing', () => {
+  for (const text of [
+    '',
+    'riders by plan',
+    'How many people did Ride',
+    'How many people did Ride each week over the moon?',
+  ])
+    expect(readPrinted(text, vocabulary)).toBeNull()
+})

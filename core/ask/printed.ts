@@ -1,0 +1,549 @@
+import { FORMULA_UNIT, compareWords, measureWords } from '../analyses/trend/sentence.js'
+import { trendMeasures, type TrendMeasure } from '../analyses/trend/measures.js'
+import {
+  DEFAULT_DAYS,
+  formulaUnits,
+  handleOf,
+  type Comparison,
+  type FormulaUnit,
+  type TrendFormula,
+  type TrendQuestion,
+  type TrendReading,
+  type TrendSeries,
+} from '../analyses/trend/question.js'
+import { MEASURES } from '../analyses/trend/measures.js'
+import { windowUnits, type FunnelQuestion, type FunnelStep, type FunnelWindow } from '../analyses/funnel/question.js'
+import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
+import type { PeopleRef } from '../analyses/people.js'
+import type { Question } from '../analyses/registry.js'
+import {
+  dateOperators,
+  numberOperators,
+  plainOperators,
+  type Condition,
+  type Cuts,
+  type EventChoice,
+  type Filter,
+  type GroupKey,
+  type Mark,
+  type NestedKey,
+  type PropertyRef,
+  type Split,
+  type SplitRef,
+  type ValueKey,
+} from '../questions/parts.js'
+import type { Range, Unit } from '../time/range.js'
+import { WEEKDAYS } from '../words/words.js'
+import { count, day, lastUnits, month, number, plainText, quotedText, range, unit, unitsOf } from './atoms.js'
+import { chain, either, list, literal, many, map, maybe, names, pattern, readWhole, type Reader } from './reader.js'
+import type { Vocabulary } from './vocabulary.js'
+
+/**
+ * Reads sentences as Dowser prints them, in full: the very question comes back, save for how its result is drawn.
+ * @returns null for any other text
+ */
+export function readPrinted(text: string, vocabulary: Vocabulary): Question | null {
+  return readWhole(sentences(vocabulary), text.trim())
+}
+
+/** " and " where it stands. */
+const then = <T>(words: string, reader: Reader<T>): Reader<T> =>
+  map(chain<[string, T]>(literal(words), reader), ([, value]) => value)
+
+function sentences(vocabulary: Vocabulary): Reader<Question> {
+  const parts = partsOf(vocabulary)
+  return either<Question>(funnels(parts), crosstabs(parts), trends(parts))
+}
+
+type Parts = ReturnType<typeof partsOf>
+
+/** What all kinds of sentence are made of, over the names of a workspace. */
+export function partsOf(vocabulary: Vocabulary) {
+  const { thisYear } = vocabulary
+  const eventName = names(vocabulary.events.map(({ name, words }) => ({ words, value: name })))
+  const event: Reader<EventChoice> = either<EventChoice>(
+    map(list(eventName, 'or'), (found) => ({ names: found })),
+    map(literal('anything'), () => ({ activity: true as const })),
+  )
+  const property: Reader<PropertyRef> = names(
+    vocabulary.properties.map((each) => ({ words: each.words, value: each.property })),
+  )
+  const filter = filters(property, thisYear)
+  const series = seriesOf(event, property, filter)
+  const split = splits(property)
+  const period = range(thisYear, { since: 'since ', from: 'from ' })
+  const among: Reader<{ among?: PeopleRef }> = map(
+    maybe(
+      then(
+        ', among ',
+        people(thisYear, (text, at) => sentences(vocabulary)(text, at)),
+      ),
+    ),
+    (found) => (found ? { among: found } : {}),
+  )
+  return { vocabulary, thisYear, event, property, filter, series, split, period, among }
+}
+
+/** "those in the week of 14 Sep (Annual) of “How many …?”". */
+function people(thisYear: number, study: Reader<Question>): Reader<PeopleRef> {
+  const date = day(thisYear)
+  const bucket = either<string>(
+    then('the week of ', date),
+    then('the quarter from ', date),
+    month(thisYear),
+    date,
+    quotedText,
+  )
+  const key = either<NestedKey>(
+    map(literal('everything else'), () => ({ rest: true as const })),
+    keys,
+  )
+  const group = map(chain<[NestedKey, ValueKey[]]>(key, many(then(' · ', keys))), ([first, more]): GroupKey | null => {
+    if (more.length === 0) return first
+    return 'rest' in first ? null : { each: [first, ...more] }
+  })
+  const place = (name: string) => map(then(`${name} `, count), (n) => n - 1)
+  const detail = either<object>(
+    map(place('series'), (series) => ({ series })),
+    map(place('formula'), (formula) => ({ formula })),
+    map(group, (each) => ({ group: each })),
+  )
+  const details = map(
+    maybe(
+      map(
+        chain<[object, object[], string]>(then(' (', detail), many(then('; ', detail)), literal(')')),
+        ([first, more]): object => Object.assign({}, first, ...more) as object,
+      ),
+    ),
+    (found) => found ?? {},
+  )
+  const optional = <K extends string, T>(name: K, reader: Reader<T>) =>
+    map(maybe(reader), (found) => (found === null ? {} : { [name]: found }))
+  const point = map(
+    chain<[object, object, object, object]>(
+      either<object>(
+        map(literal('at any time'), () => ({})),
+        map(then('in ', bucket), (found) => ({ bucket: found })),
+      ),
+      map(maybe(literal(' of the time it is compared with')), (found) => (found ? { before: true } : {})),
+      optional('not', then(' and not in ', bucket)),
+      details,
+    ),
+    (parts) => ({ kind: 'point', ...Object.assign({}, ...parts) }) as Mark,
+  )
+  const step = map(
+    chain<['reached' | 'lost' | 'open', number, object]>(
+      either<'reached' | 'lost' | 'open'>(
+        map(literal('who reached'), () => 'reached' as const),
+        map(literal('lost at'), () => 'lost' as const),
+        map(literal('still open at'), () => 'open' as const),
+      ),
+      map(then(' step ', count), (n) => n - 1),
+      details,
+    ),
+    ([what, at, more]) => ({ ...{ kind: 'step', step: at, what }, ...more }) as Mark,
+  )
+  const cell = map(
+    chain<[NestedKey[], object, object, object]>(
+      either<NestedKey[]>(
+        map(literal('in all rows'), () => []),
+        map(chain<[NestedKey, NestedKey[]]>(then('in the row ', key), many(then(' › ', key))), ([a, b]) => [a, ...b]),
+      ),
+      optional('column', then(' and the column ', key)),
+      optional('bucket', then(' in ', bucket)),
+      details,
+    ),
+    ([row, ...parts]) => ({ ...{ kind: 'cell', row }, ...Object.assign({}, ...parts) }) as Mark,
+  )
+  const mark = either<Mark>(point, step, cell)
+  return map(
+    chain<[Mark, Mark[], Question]>(
+      then('those ', mark),
+      many(then(', or ', mark)),
+      map(chain<[Question, string]>(then(' of “', study), literal('”')), ([found]) => found),
+    ),
+    ([first, more, found]) => ({ study: found, marks: [first, ...more] }),
+  )
+}
+
+/** A tree of conditions; groups within groups stand in parentheses. */
+export function filters(property: Reader<PropertyRef>, thisYear: number): Reader<Filter> {
+  const condition = conditions(property, thisYear)
+  const inner: Reader<Filter> = (text, at) => atom(text, at)
+  const atom = either<Filter>(
+    map(
+      chain<[string, Filter, string]>(literal('('), (text, at) => whole(text, at), literal(')')),
+      ([, each]) => each,
+    ),
+    condition,
+  )
+  const ands = many(then(' and ', inner))
+  const ors = many(then(' or ', inner))
+  const joined: Reader<Filter> = function* (text, at) {
+    for (const [first, end] of inner(text, at)) {
+      for (const [rest, last] of ands(text, end)) if (rest.length > 0) yield [{ all: [first, ...rest] }, last]
+      for (const [rest, last] of ors(text, end)) if (rest.length > 0) yield [{ any: [first, ...rest] }, last]
+      yield [first, end]
+    }
+  }
+  const whole = either<Filter>(
+    joined,
+    map(literal('anything holds'), () => ({ all: [] })),
+    map(literal('nothing holds'), () => ({ any: [] })),
+  )
+  return whole
+}
+
+function conditions(property: Reader<PropertyRef>, thisYear: number): Reader<Condition> {
+  const fold = map(maybe(literal(' (any case)')), (found) => (found ? { ignoreCase: true as const } : {}))
+  const date = day(thisYear)
+  const rest = either<(property: PropertyRef) => Condition>(
+    ...plainOperators.map((op) => map(literal(` ${op}`), () => (property: PropertyRef) => ({ property, op }))),
+    ...numberOperators
+      .filter((op) => op !== 'between')
+      .map((op) => map(then(` ${op} `, number), (x) => (property: PropertyRef) => ({ property, op, number: x }))),
+    map(chain<[number, number]>(then(' is between ', number), then(' and ', number)), (numbers) => (property) => ({
+      ...{ property, op: 'between', numbers },
+    })),
+    map(chain<[string, string]>(then(' is between ', date), then(' and ', date)), (days) => (property) => ({
+      ...{ property, op: 'between days', days },
+    })),
+    ...dateOperators
+      .filter((op) => op === 'before' || op === 'after')
+      .map((op) => map(then(` is ${op} `, date), (day) => (property: PropertyRef) => ({ property, op, day }))),
+    map(then(' is in ', lastUnits), ({ last, unit }) => (property) => ({ property, op: 'in the last', last, unit })),
+    ...(['is not', 'is'] as const).map((op) =>
+      map(chain<[string[], object]>(then(` ${op} `, list(plainText, 'or')), fold), ([values, more]) => {
+        return (property: PropertyRef): Condition => ({ property, op, values, ...more })
+      }),
+    ),
+    ...(['contains', 'does not contain', 'starts with', 'ends with', 'matches'] as const).map((op) =>
+      map(chain<[string, object]>(then(` ${op} `, quotedText), fold), ([text, more]) => {
+        return (property: PropertyRef): Condition => ({ property, op, text, ...more })
+      }),
+    ),
+  )
+  return map(chain<[PropertyRef, (property: PropertyRef) => Condition]>(property, rest), ([ref, make]) => make(ref))
+}
+
+const keys: Reader<ValueKey> = either<ValueKey>(
+  map(literal('no value'), () => ({ value: null })),
+  map(
+    pattern(/(yes|no)(?![\p{L}\p{N}])/iuy, ([word]) => word.toLowerCase()),
+    (word) => ({ value: word === 'yes' }),
+  ),
+  map(names(WEEKDAYS.map((words, index) => ({ words, value: index + 1 }))), (weekday) => ({ weekday })),
+  pattern(/(\d\d):00/uy, ([, hour]) => ({ hour: Number(hour) })),
+  map(then('under ', number), (high) => ({ range: [null, high] })),
+  map(chain<[number, string]>(number, literal(' and more')), ([low]) => ({ range: [low, null] })),
+  map(chain<[number, number]>(number, then(' to under ', number)), ([low, high]) => ({ range: [low, high] })),
+  map(chain<[number, number]>(number, then(' to ', number)), ([low, high]) => ({ range: [low, high], closed: true })),
+  map(number, (value) => ({ value })),
+  map(plainText, (value) => ({ value })),
+)
+
+/** "Plan (only Annual and Monthly, without the others)". */
+export function splits(property: Reader<PropertyRef>): Reader<Split> {
+  const by: Reader<SplitRef> = either<SplitRef>(
+    property,
+    map(literal('Day of week'), () => ({ of: 'weekday' as const })),
+    map(literal('Hour of day'), () => ({ of: 'hour' as const })),
+  )
+  const choice = either<Partial<Split>>(
+    map(then('cut at ', list(number, 'and')), (at) => ({ cuts: { at } })),
+    map(
+      chain<[number, 'width' | 'count']>(
+        then('in ', count),
+        then(
+          ' ranges of equal ',
+          either<'width' | 'count'>(
+            map(literal('width'), () => 'width' as const),
+            map(literal('count'), () => 'count' as const),
+          ),
+        ),
+      ),
+      ([parts, equal]) => ({ cuts: { equal, parts } satisfies Cuts }),
+    ),
+    map(then('only ', list(keys, 'and')), (only) => ({ only })),
+    map(chain<[number, string]>(then('the ', count), literal(' largest')), ([keep]) => ({ keep })),
+    map(literal('by size'), () => ({ order: 'size' as const })),
+    map(literal('by name'), () => ({ order: 'name' as const })),
+    map(literal('without the others'), () => ({ hideRest: true as const })),
+    map(literal('without no value'), () => ({ hideNone: true as const })),
+  )
+  const choices = map(
+    chain<[Partial<Split>, Partial<Split>[], string]>(then(' (', choice), many(then(', ', choice)), literal(')')),
+    ([first, more]) => Object.assign({}, first, ...more) as Partial<Split>,
+  )
+  return map(chain<[SplitRef, Partial<Split> | null]>(by, maybe(choices)), ([ref, chosen]) => ({
+    ...{ by: ref, keep: 10 },
+    ...chosen,
+  }))
+}
+
+/** What is measured: `people`, `times`, `median`, `people in the last 28 days`. */
+const measures: Reader<Pick<TrendSeries, 'measure' | 'days'>> = either<Pick<TrendSeries, 'measure' | 'days'>>(
+  map(chain<[number, string]>(then('people in the last ', count), literal(' days')), ([days]) => ({
+    measure: 'people in the last days' as const,
+    ...(days === DEFAULT_DAYS ? {} : { days }),
+  })),
+  names(
+    trendMeasures
+      .filter((measure) => measure !== 'people in the last days')
+      .map((measure) => ({ words: measureWords({ measure }), value: { measure } })),
+  ),
+)
+
+/** What joins a measure to its event, in the one question and in a line of its own. */
+const JOINTS: Partial<Record<TrendMeasure, readonly [string, string]>> = {
+  people: [' did ', ' who did '],
+  'people in the last days': [' did ', ' who did '],
+  'people so far': [' did ', ' who did '],
+  events: [' did people do ', ' people did '],
+  'events per person': [' did people do ', ' people did '],
+  'share of active people': [' did ', ' who did '],
+  sessions: [' held ', ' with '],
+}
+
+function seriesOf(event: Reader<EventChoice>, property: Reader<PropertyRef>, filter: Reader<Filter>) {
+  const picked = map(
+    chain<[EventChoice, Filter | null]>(event, maybe(then(' where ', filter))),
+    ([choice, where]): FunnelStep => ({ event: choice, ...(where ? { where } : {}) }),
+  )
+  const measured = (place: 0 | 1): Reader<TrendSeries> =>
+    function* (text, at) {
+      for (const [measure, end] of measures(text, at)) {
+        const joint = JOINTS[measure.measure]?.[place]
+        const ofProperty = MEASURES[measure.measure].of !== null
+        const tail: Reader<TrendSeries> = ofProperty
+          ? map(chain<[PropertyRef, FunnelStep]>(then(' of ', property), then(' in ', picked)), ([of, pick]) => ({
+              ...{ ...pick, ...measure, of },
+            }))
+          : map(then(joint ?? ' ', picked), (pick) => ({ ...pick, ...measure }))
+        yield* tail(text, end)
+      }
+    }
+  return {
+    picked,
+    /** "How many people did X", of the one series */
+    asked: either<TrendSeries>(
+      then('How many ', measured(0)),
+      then('What is the ', measured(0)),
+      then('What ', measured(0)),
+    ),
+    /** "people who did X", on a line of its own */
+    line: measured(1),
+  }
+}
+
+/** "a = people who did X; b = …; share = a / b, as a percentage". */
+function lines({ series }: Parts): Reader<{ series: TrendSeries[]; formulas: TrendFormula[] }> {
+  const named = map(
+    chain<[string, string, TrendSeries]>(
+      pattern(/[^=;]{1,40}?(?= (?:\(not shown\) )?= )/uy, ([name]) => name),
+      either(literal(' (not shown) = '), literal(' = ')),
+      series.line,
+    ),
+    ([name, between, each]): TrendSeries => ({
+      ...{ name, ...each },
+      ...(between.includes('not shown') ? { hidden: true as const } : {}),
+    }),
+  )
+  const units = either<FormulaUnit>(
+    ...formulaUnits.flatMap((each) => (each === 'number' ? [] : [map(literal(`, ${FORMULA_UNIT[each]}`), () => each)])),
+  )
+  const formula = map(
+    chain<[string | null, string, FormulaUnit | null]>(
+      maybe(pattern(/([^=;]{1,40}) = /uy, ([, name]) => name!)),
+      pattern(/[^;=“”]+?(?=(?:, as (?:a percentage|money|a duration))?(?:;|”|$))/uy, ([text]) => text),
+      maybe(units),
+    ),
+    ([name, text, as]): TrendFormula => ({
+      ...(name === null ? {} : { name }),
+      ...{ formula: text, unit: as ?? 'number' },
+    }),
+  )
+  return map(
+    chain<[TrendSeries, TrendSeries[], TrendFormula[]]>(named, many(then('; ', named)), many(then('; ', formula))),
+    ([first, more, formulas]) => ({ series: [first, ...more].map(withoutLetter), formulas }),
+  )
+}
+
+/** A short name that is the letter of its place is none. */
+function withoutLetter(series: TrendSeries, index: number): TrendSeries {
+  const { name, ...rest } = series
+  return name === handleOf({ series: Array.from({ length: index + 1 }, () => rest) }, index) ? rest : series
+}
+
+interface Additions {
+  breakdowns?: Split[]
+  among?: PeopleRef
+  compare?: Comparison
+  as?: TrendReading
+  smooth?: number
+}
+
+function additions({ split, thisYear, among }: Parts): Reader<Additions> {
+  const days = day(thisYear)
+  const groups = map(
+    chain<[Split, Split[]]>(then(', for each ', split), many(then(' and each ', split))),
+    ([a, b]) => ({
+      breakdowns: [a, ...b],
+    }),
+  )
+  const words = { thisYear }
+  const compared = then(
+    ', compared with ',
+    either<Comparison>(
+      ...(['before', 'week', 'month', 'year'] as const).map((to) =>
+        map(literal(compareWords({ to }, words)), () => ({ to })),
+      ),
+      map(chain<[string, string]>(days, then(' to ', days)), ([from, to]) => ({ from, to })),
+    ),
+  )
+  const readings = then(
+    ', as ',
+    either<TrendReading>(
+      map(literal('shares of all'), () => 'share' as const),
+      map(literal('an index with the first as 100'), () => 'index' as const),
+      map(literal('a running total'), () => 'running total' as const),
+    ),
+  )
+  const smooth = map(chain<[number, string, Unit]>(then(', smoothed over ', count), literal(' '), unitsOf), ([n]) => n)
+  return map(
+    chain<
+      [{ breakdowns: Split[] } | null, { among?: PeopleRef }, Comparison | null, TrendReading | null, number | null]
+    >(...([maybe(groups), among, maybe(compared), maybe(readings), maybe(smooth)] as const)),
+    ([grouped, people, compare, as, smoothed]) => ({
+      ...(grouped ?? {}),
+      ...people,
+      ...(compare ? { compare } : {}),
+      ...(as ? { as } : {}),
+      ...(smoothed === null ? {} : { smooth: smoothed }),
+    }),
+  )
+}
+
+/** "each week over the last 12 weeks". */
+const timed = ({ period }: Parts, lead: string): Reader<[Unit, Range]> =>
+  map(chain<[Unit, Range]>(then(lead, unit), then(' ', period)), (found) => found)
+
+function trends(parts: Parts): Reader<TrendQuestion> {
+  const build = (
+    series: TrendSeries[],
+    formulas: TrendFormula[],
+    [every, over]: [Unit, Range],
+    { as, ...more }: Additions,
+  ): TrendQuestion => ({
+    ...{ kind: 'trend', series },
+    ...(formulas.length > 0 ? { formulas } : {}),
+    ...{ every, range: over, ...more, show: { form: 'lines', as: as ?? 'number' } },
+  })
+  const end = maybe(literal('?'))
+  return either<TrendQuestion>(
+    map(
+      chain<[TrendSeries, [Unit, Range], Additions, unknown]>(
+        parts.series.asked,
+        timed(parts, ' each '),
+        additions(parts),
+        end,
+      ),
+      ([series, time, more]) => build([series], [], time, more),
+    ),
+    map(
+      chain<[[Unit, Range], Additions, { series: TrendSeries[]; formulas: TrendFormula[] }]>(
+        timed(parts, 'Each '),
+        additions(parts),
+        then(': ', lines(parts)),
+      ),
+      ([time, more, { series, formulas }]) => build(series, formulas, time, more),
+    ),
+  )
+}
+
+type Laid = Pick<CrosstabQuestion, 'rows' | 'column' | 'among'>
+
+function crosstabs(parts: Parts): Reader<CrosstabQuestion> {
+  const { split, among } = parts
+  const layout = map(
+    chain<[Split, Split[], Split | null, { among?: PeopleRef }]>(
+      then(', a row for each ', split),
+      many(then(' and within it each ', split)),
+      maybe(then(', a column for each ', split)),
+      among,
+    ),
+    ([first, within, column, people]): Laid => ({
+      ...{ rows: [first, ...within], ...people },
+      ...(column ? { column } : {}),
+    }),
+  )
+  const build = (series: TrendSeries[], [every, over]: [Unit, Range], laid: Laid) => ({
+    ...{ kind: 'crosstab' as const, series, every, range: over },
+    ...laid,
+    show: { cells: 'bars' as const, beside: 'trend' as const },
+  })
+  return either<CrosstabQuestion>(
+    map(
+      chain<[TrendSeries, [Unit, Range], Laid, unknown]>(
+        ...([parts.series.asked, timed(parts, ' each '), layout, maybe(literal('?'))] as const),
+      ),
+      ([series, time, laid]) => build([series], time, laid),
+    ),
+    map(
+      chain<[[Unit, Range], Laid, { series: TrendSeries[]; formulas: unknown[] }]>(
+        ...([timed(parts, 'Each '), layout, then(': ', lines(parts))] as const),
+      ),
+      ([time, laid, { series, formulas }]) => (formulas.length > 0 ? null : build(series, time, laid)),
+    ),
+  )
+}
+
+function funnels({ series, thisYear, property, among }: Parts): Reader<FunnelQuestion> {
+  const window = map(
+    chain<[number, string, FunnelWindow['unit'], unknown]>(
+      then(' within ', count),
+      literal(' '),
+      either<FunnelWindow['unit']>(...windowUnits.map((each) => map(literal(each), () => each))),
+      maybe(literal('s')),
+    ),
+    ([count, , unit]): FunnelWindow => ({ count, unit }),
+  )
+  const each = map(
+    chain<[PropertyRef, number | null]>(
+      then(', for each ', property),
+      maybe(map(chain<[number, string]>(then(' (the ', count), literal(' largest)')), ([keep]) => keep)),
+    ),
+    ([by, keep]) => ({ breakdowns: [{ by, keep: keep ?? 10 }] }),
+  )
+  const steps = either<FunnelStep[]>(
+    map(
+      chain<[FunnelStep, FunnelStep[]]>(then('from ', series.picked), many(then(' to ', series.picked))),
+      ([first, more]) => (more.length > 0 ? [first, ...more] : null),
+    ),
+    map(then('to ', series.picked), (only) => [only]),
+  )
+  return map(
+    chain<
+      [
+        FunnelStep[],
+        FunnelWindow,
+        Range,
+        { breakdowns: { by: PropertyRef; keep: number }[] } | null,
+        { among?: PeopleRef },
+        unknown,
+      ]
+    >(
+      then('How many people get ', steps),
+      window,
+      then(', starting ', range(thisYear, { since: 'on or after ', from: '' })),
+      maybe(each),
+      among,
+      maybe(literal('?')),
+    ),
+    ([found, within, over, grouped, people]) => ({
+      ...{ kind: 'funnel', steps: found, window: within, range: over },
+      ...(grouped ?? {}),
+      ...people,
+    }),
+  )
+}

@@ -1,0 +1,131 @@
+import { Temporal } from 'temporal-polyfill'
+import { LONG_MONTHS } from '../words/format.js'
+import type { Range, Unit } from '../time/range.js'
+import { dayText, lastDayOfMonth } from './atoms.js'
+
+/** Times as people type them. Patterns take the text in lower case, from a place on. */
+
+const NUMBERS = [
+  'zero',
+  'one',
+  'two',
+  'three',
+  'four',
+  'five',
+  'six',
+  'seven',
+  'eight',
+  'nine',
+  'ten',
+  'eleven',
+  'twelve',
+]
+export const NUMBER = `\\d{1,4}|${NUMBERS.slice(1).join('|')}`
+export const readNumber = (text: string) => (NUMBERS.includes(text) ? NUMBERS.indexOf(text) : Number(text))
+
+const MONTH = LONG_MONTHS.map(
+  (month) => `${month.slice(0, 3).toLowerCase()}(?:${month.slice(3).toLowerCase()}|t)?`,
+).join('|')
+const DAY = `\\d{4}-\\d{2}-\\d{2}|\\d{1,2}(?:st|nd|rd|th)? (?:of )?(?:${MONTH})(?:,? \\d{4})?|(?:${MONTH}) \\d{1,2}(?:st|nd|rd|th)?(?!\\d)(?:,? \\d{4})?`
+const MONTH_YEAR = `(?:${MONTH})(?: \\d{4})?`
+const UNIT = 'hour|day|week|month|quarter|year'
+
+/** A day or month as typed; without a year it is the last one that has begun. */
+function readDay(text: string, today: string): { day: string; month: boolean } | null {
+  if (/^\d{4}-/.test(text)) {
+    const [year, month, day] = text.split('-').map(Number)
+    const read = dayText(year!, month!, day!)
+    return read === null ? null : { day: read, month: false }
+  }
+  const name = new RegExp(MONTH).exec(text)![0]
+  const month = LONG_MONTHS.findIndex((each) => each.toLowerCase().startsWith(name.slice(0, 3))) + 1
+  const year = /\d{4}/.exec(text)?.[0]
+  const number = /\d{1,2}(?!\d)/.exec(text.replace(/\d{4}/, ''))?.[0]
+  const thisYear = Number(today.slice(0, 4))
+  const of = (inYear: number) => dayText(inYear, month, Number(number ?? 1))
+  const read = of(year ? Number(year) : thisYear)
+  const day = !year && read && read > today ? of(thisYear - 1) : read
+  return day ? { day, month: number === undefined } : null
+}
+
+/** The whole unit before the one that runs now. */
+function lastWhole(unit: string, today: string, firstDayOfWeek: number): Range {
+  const now = Temporal.PlainDate.from(today)
+  const from =
+    unit === 'day'
+      ? now.subtract({ days: 1 })
+      : unit === 'week'
+        ? now.subtract({ days: ((now.dayOfWeek - firstDayOfWeek + 7) % 7) + 7 })
+        : unit === 'month'
+          ? now.with({ day: 1 }).subtract({ months: 1 })
+          : unit === 'quarter'
+            ? now.with({ day: 1, month: Math.floor((now.month - 1) / 3) * 3 + 1 }).subtract({ months: 3 })
+            : now.with({ day: 1, month: 1 }).subtract({ years: 1 })
+  const long = {
+    day: { days: 1 },
+    week: { weeks: 1 },
+    month: { months: 1 },
+    quarter: { months: 3 },
+    year: { years: 1 },
+  }
+  const to = from.add(long[unit as keyof typeof long]).subtract({ days: 1 })
+  return { from: from.toString(), to: to.toString() }
+}
+
+const last = (n: number, unit: string): Range | null => {
+  if (!(n >= 1 && n <= 1000)) return null
+  return unit === 'year' ? { last: Math.min(1000, n * 12), unit: 'month' } : { last: n, unit: unit as Unit }
+}
+
+type Rule = [RegExp, (match: RegExpExecArray, today: string, firstDayOfWeek: number) => Range | null]
+const rule = (source: string, read: Rule[1]): Rule => [new RegExp(`(?:${source})(?![\\p{L}\\p{N}])`, 'uy'), read]
+const LEAD = '(?:over |in |during |for |within |of )?(?:the |this )?'
+
+const RULES: Rule[] = [
+  rule(`${LEAD}(?:last|past|previous|recent) (${NUMBER}) (${UNIT})s?`, ([, n, unit]) => last(readNumber(n!), unit!)),
+  rule(`${LEAD}(?:last|past|previous) (day|week|month|quarter|year)`, ([, unit], today, first) =>
+    lastWhole(unit!, today, first),
+  ),
+  rule('yesterday', (_match, today, first) => lastWhole('day', today, first)),
+  rule('today', () => ({ last: 1, unit: 'day' })),
+  rule(`(?:in |during )?this (hour|week|month|quarter)`, ([, unit]) => ({ last: 1, unit: unit as Unit })),
+  rule('(?:in |during )?this year|year to date', (_match, today) => ({ from: `${today.slice(0, 4)}-01-01` })),
+  rule(`(?:from |between )?(${DAY})(?: (?:to|and|until|till|through) | ?[–-] ?)(${DAY})`, ([, a, b], today) => {
+    const [from, to] = [readDay(a!, today), readDay(b!, today)]
+    return from && to && from.day <= to.day ? { from: from.day, to: to.day } : null
+  }),
+  rule(`(?:from |between )?(${MONTH_YEAR}) (?:to|and|until|till|through) (${MONTH_YEAR})`, ([, a, b], today) => {
+    const [from, to] = [readDay(a!, today), readDay(b!, today)]
+    return from && to && from.day <= to.day ? { from: from.day, to: lastDayOfMonth(to.day) } : null
+  }),
+  rule(`(?:since|from|after|starting) (${DAY}|${MONTH_YEAR})(?: on)?`, ([, text], today) => {
+    const read = readDay(text!, today)
+    return read && { from: read.day }
+  }),
+  rule('since (\\d{4})', ([, year]) => ({ from: `${year}-01-01` })),
+  rule('(?:in|during) (20\\d{2})', ([, year]) => ({ from: `${year}-01-01`, to: `${year}-12-31` })),
+  rule(`(?:on )?(${DAY})`, ([, text], today) => {
+    const read = readDay(text!, today)
+    return read && { from: read.day, to: read.day }
+  }),
+  rule(`(?:in|during|of) (${MONTH_YEAR})`, ([, text], today) => {
+    const read = readDay(text!, today)
+    return read && { from: read.day, to: lastDayOfMonth(read.day) }
+  }),
+]
+
+/** A time that is typed from a place on. @param text in lower case */
+export function readTime(
+  text: string,
+  at: number,
+  today: string,
+  firstDayOfWeek = 1,
+): { range: Range; end: number } | null {
+  for (const [regex, read] of RULES) {
+    regex.lastIndex = at
+    const match = regex.exec(text)
+    const range = match && read(match, today, firstDayOfWeek)
+    if (match && range) return { range, end: at + match[0].length }
+  }
+  return null
+}
