@@ -4,7 +4,7 @@ import { findProperty, type ColumnRef, type CompileContext } from '../filters/co
 import type { Dictionary } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
 import type { Breakdown, GroupKey } from '../questions/parts.js'
-import { QUARTER } from '../time/buckets.js'
+import { QUARTER } from '../time/quarter.js'
 import { clockOf } from '../time/clock.js'
 import { dayOf, startOfDay } from '../time/range.js'
 
@@ -316,7 +316,9 @@ export function mergeTallies(a: GroupTally, b: GroupTally): GroupTally {
 
 /** Sum entry by entry, into a new array. */
 export function addArrays(a: Float64Array, b: Float64Array): Float64Array {
-  return a.map((x, i) => x + b[i])
+  const sum = new Float64Array(a.length)
+  for (let i = 0; i < a.length; i++) sum[i] = a[i] + b[i]
+  return sum
 }
 
 /** The groups that a first pass found, with their names; and the group numbers given to numbers. */

@@ -205,20 +205,47 @@ export function bindSplit(
   return reader
 }
 
+/**
+ * Reads the combinations of the first pass by their places, left + right × lefts, many events at once; null where events
+ * may have several groups, or groups turn up by and by. `ids` names them as `Combinations` does.
+ */
+export function bindPlaces(
+  plan: SplitPlan,
+  log: EventLog,
+  type: number,
+): { size: number; fill: NonNullable<GroupReader['fill']>; idOf(place: number): string } | null {
+  const sizes = plan.parts.map(({ count }) => count)
+  const size = sizes.reduce((product, count) => product * count, 1)
+  if (size > MOST_IN_TABLE) return null
+  const readers = plan.parts.map((part) => bindGroups(part, log, type))
+  const flat = flatReader(
+    readers,
+    sizes,
+    Int32Array.from({ length: size }, (_, place) => place),
+  )
+  if (!flat) return null
+  const [lefts] = sizes
+  const idOf = (place: number) => (sizes.length === 1 ? String(place) : `${place % lefts} ${Math.floor(place / lefts)}`)
+  return { size, fill: flat.fill!, idOf }
+}
+
 /** One or two breakdowns whose values have one group each: look-ups and a sum. null where it is not so simple. */
 function flatReader(readers: readonly GroupReader[], sizes: readonly number[], table: Int32Array): GroupReader | null {
   const flats = readers.flatMap(({ flat }) => flat ?? [])
+  // Codes of four bytes may be newer than the plan in ways that no table can foresee.
+  if (flats.some(({ codes }) => codes?.BYTES_PER_ELEMENT === 4)) return null
   if (readers.length > 2 || flats.length < readers.length) return null
+  // What is of the person is looked up once for all of a person's events that follow each other.
   const [a, b = NO_SECOND] = flats
-  const [left, right] = [a.groups, b.groups.map((group) => group * sizes[0])]
-  const { codes: leftCodes, ofPerson: leftOfPerson } = a
-  const { codes: rightCodes, ofPerson: rightOfPerson } = b
-  const groupOf = (slot: number, person: number) => {
-    const l = leftCodes ? leftCodes[leftOfPerson ? person : slot] : 0
-    const r = rightCodes ? rightCodes[rightOfPerson ? person : slot] : 0
-    // A code newer than the plan, of a profile written meanwhile, counts as no value.
-    return table[left[l < left.length ? l : 0] + right[r < right.length ? r : 0]]
-  }
+  const ofRow: OneOfTwo[] = []
+  const ofPerson: OneOfTwo[] = []
+  for (const [flat, stride] of [[a, 1] as const, [b, sizes[0]] as const])
+    (flat.ofPerson ? ofPerson : ofRow).push(oneOfTwo(flat, stride))
+  const [p = NOTHING, q = NOTHING] = ofPerson
+  const [x = NOTHING, y = NOTHING] = ofRow
+  const placeOfPerson = (person: number) => p.places[p.codes[person & p.mask]] + q.places[q.codes[person & q.mask]]
+  const groupOf = (slot: number, person: number) =>
+    table[x.places[x.codes[slot & x.mask]] + y.places[y.codes[slot & y.mask]] + placeOfPerson(person)]
   const found = new Uint32Array(1)
   const reader: GroupReader = {
     length: 1,
@@ -229,11 +256,39 @@ function flatReader(readers: readonly GroupReader[], sizes: readonly number[], t
       reader.length = group < 0 ? 0 : 1
     },
     fill(slots, persons, length, groups) {
-      for (let i = 0; i < length; i++) groups[i] = groupOf(slots[i], persons[i])
+      let before = -1
+      let place = 0
+      for (let i = 0; i < length; i++) {
+        const person = persons[i]
+        if (person !== before) {
+          before = person
+          place = placeOfPerson(person)
+        }
+        const slot = slots[i]
+        groups[i] = table[x.places[x.codes[slot & x.mask]] + y.places[y.codes[slot & y.mask]] + place]
+      }
     },
   }
   return reader
 }
+
+/** One breakdown's share of a combination's place, by the code at a slot; where there are no codes, the mask is 0. */
+interface OneOfTwo {
+  codes: NonNullable<FlatGroups['codes']>
+  /** by code, also by codes that are newer than the plan: those count as no value */
+  places: Uint32Array
+  mask: number
+}
+
+function oneOfTwo({ codes, groups }: FlatGroups, stride: number): OneOfTwo {
+  const size = !codes ? 1 : codes.BYTES_PER_ELEMENT === 1 ? 256 : 65_536
+  const places = new Uint32Array(Math.max(size, groups.length)).fill(groups[0] * stride)
+  for (let code = 0; code < groups.length; code++) places[code] = groups[code] * stride
+  return { codes: codes ?? ONE_CODE, places, mask: codes ? -1 : 0 }
+}
+
+const ONE_CODE = new Uint8Array(1)
+const NOTHING: OneOfTwo = { codes: ONE_CODE, places: new Uint32Array(1), mask: 0 }
 
 /** In place of a second breakdown: one group for all. */
 const NO_SECOND: FlatGroups = { codes: null, groups: new Uint32Array(1), ofPerson: false }

@@ -1,3 +1,4 @@
+import { QUARTER } from '../time/quarter.js'
 import {
   sharedCodes,
   sharedFloat64,
@@ -70,7 +71,11 @@ export function arrange(picks: readonly Pick[], people: number, types: number, k
     slot[at] = counts[type[at]]++
   }
   const rowsOfType = Array.from(counts, (count) => sharedUint32(count))
-  for (let at = 0; at < n; at++) rowsOfType[type[at]][slot[at]] = at
+  const quartersOfType = Array.from(counts, (count) => sharedUint32(count))
+  for (let at = 0; at < n; at++) {
+    rowsOfType[type[at]][slot[at]] = at
+    quartersOfType[type[at]][slot[at]] = Math.floor(time[at] / QUARTER)
+  }
 
   const columns = rowsOfType.map((rows, code) => gatherColumns(picks, rows, code, source, rowIn))
   const { person, offsets } = indexPeople(from, people, keepAll)
@@ -85,6 +90,7 @@ export function arrange(picks: readonly Pick[], people: number, types: number, k
     arrival,
     source: sourceCode,
     rowsOfType,
+    quartersOfType,
     columns,
   }
 }

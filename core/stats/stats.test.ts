@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest'
 import { benjaminiHochberg, twoProportions, wilson } from './proportion.js'
 import { mean, quantile } from './quantile.js'
+import { rankedCells } from './rankedCells.js'
 import { rankedValues } from './select.js'
 import { mannKendall } from './trendTest.js'
 
@@ -42,7 +43,76 @@ test('selection finds the same percentiles as sorting, whatever the order and wi
     for (const spread of [3, 1_000_000]) {
       const values = Float64Array.from({ length: size }, () => next() % spread)
       const sorted = values.slice().sort()
-      for (const q of [0, 0.5, 0.9, 0.99, 1]) expect(rankedValues(values.slice(), q)).toBe(quantile(sorted, q))
+      for (const q of [0, 0.5, 0.9, 0.99, 1])
+        expect(rankedValues(values.slice(), q * (size - 1))).toBe(quantile(sorted, q))
+    }
+})
+
+test('percentiles of many values are those of the sorted list: skewed, with repeats, all the same, of huge spans', () => {
+  const random = (() => {
+    let state = 7
+    return () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647
+  })()
+  const kinds: (() => number)[] = [
+    random,
+    () => Math.round(random() * 40) / 10,
+    () => Math.exp(random() * 30) * (random() < 0.3 ? -1 : 1),
+    () => (random() < 0.5 ? -1 : 1) * Number.MAX_VALUE * random(),
+    () => 5,
+    () => (random() < 0.999 ? 1 : 1e9),
+  ]
+  for (const value of kinds) {
+    const values = Float64Array.from({ length: 6000 }, value)
+    const sorted = values.slice().sort()
+    for (const q of [0, 0.25, 0.5, 0.9, 0.99, 1]) {
+      const rank = q * (sorted.length - 1)
+      const [low, high] = [sorted[Math.floor(rank)], sorted[Math.ceil(rank)]]
+      const found = rankedValues(values.slice(), rank)
+      expect(found).toBe(low === high ? low : low + (rank - Math.floor(rank)) * (high - low))
+    }
+  }
+})
+
+test('percentiles of cells and of their runs are those of the sorted lists', () => {
+  let state = 7
+  const random = () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647
+  const kinds = [
+    random,
+    () => Math.exp(random() * 20),
+    () => Math.round(random() * 5),
+    () => 5,
+    () => (random() - 0.5) * 1e308,
+  ]
+  for (const value of kinds)
+    for (const [groups, buckets, each] of [
+      [1, 1, 1],
+      [2, 3, 700],
+      [3, 40, 4],
+    ]) {
+      const width = buckets + 1
+      const held = Array.from({ length: groups * width }, (): number[] => [])
+      const pieces = [0, 1].map(() => {
+        const cells: number[] = []
+        const numbers: number[] = []
+        for (let i = 0; i < each * groups * buckets; i++) {
+          const cell = Math.floor(random() * groups) * width + Math.floor(random() * buckets)
+          const number = value()
+          cells.push(cell)
+          numbers.push(number)
+          held[cell].push(number)
+          held[cell - (cell % width) + buckets].push(number)
+        }
+        return { cells: Uint32Array.from(cells), numbers: Float64Array.from(numbers) }
+      })
+      const input = { cells: pieces.map(({ cells }) => cells), numbers: pieces.map(({ numbers }) => numbers) }
+      for (const q of [0.5, 0.9, 0.99]) {
+        const expected = held.map((list) => (list.length > 0 ? quantile(Float64Array.from(list).sort(), q) : NaN))
+        const found = rankedCells(input, groups * width, width, q)
+        found.forEach((figure, cell) => {
+          if (Number.isNaN(expected[cell])) expect(figure).toBeNaN()
+          else expect(Math.abs(figure - expected[cell])).toBeLessThanOrEqual(1e-9 * Math.abs(expected[cell]))
+        })
+      }
     }
 })
 

@@ -1,4 +1,5 @@
 import { Temporal } from 'temporal-polyfill'
+import { QUARTER } from './quarter.js'
 import { addUnits, startOfDay, startOfHour, startOfUnit, type Calendar, type Span, type Unit } from './range.js'
 
 export interface Bucket {
@@ -92,8 +93,7 @@ export function countBuckets(span: Span, unit: Unit): number {
 }
 
 /**
- * Finds the bucket of a moment in constant time. Every boundary since 2000 lies on a quarter of an hour in UTC,
- * in every zone, so a table over the quarters of the range is exact.
+ * Finds the bucket of a moment in constant time, by a table over the quarters of the range.
  */
 export interface Grid {
   /** epoch ms, included */
@@ -106,8 +106,6 @@ export interface Grid {
   bucketOfQuarter: Uint16Array
   buckets: number
 }
-
-export const QUARTER = 900_000
 
 export function gridOf(span: Span, buckets: readonly Bucket[]): Grid {
   const origin = Math.floor(span.from / QUARTER) * QUARTER

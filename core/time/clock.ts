@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill'
-import { QUARTER } from './buckets.js'
+import { QUARTER } from './quarter.js'
 import { dayOf, startOfDay } from './range.js'
 
 /** Weekday and hour of moments by quarters of an hour, in a zone: what scans read in place of a calendar. */

@@ -179,33 +179,31 @@ function setOf(sets: Map<number, Set<number>>, cell: number): Set<number> {
   return set
 }
 
-/** Numbers with their cells, in arrays that grow by doubling. */
-class NumberList {
-  private cells = new Uint32Array(4096)
-  private numbers = new Float64Array(4096)
-  private length = 0
+/** Numbers with their cells, in arrays that grow by doubling; in shared memory, which goes from thread to thread uncopied. */
+export class NumberList {
+  cells = sharedUint32(0)
+  numbers = sharedFloat64(0)
+  length = 0
 
   push(cell: number, number: number): void {
-    if (this.length === this.cells.length) this.grow()
+    if (this.length === this.cells.length) this.reserve(1)
     this.cells[this.length] = cell
     this.numbers[this.length++] = number
   }
 
-  private grow(): void {
-    const cells = new Uint32Array(this.length * 2)
-    cells.set(this.cells)
+  /** Makes room for so many more. */
+  reserve(more: number): void {
+    if (this.length + more <= this.cells.length) return
+    const size = Math.max(4096, this.length + more, this.length * 2)
+    const cells = sharedUint32(size)
+    cells.set(this.cells.subarray(0, this.length))
     this.cells = cells
-    const numbers = new Float64Array(this.length * 2)
-    numbers.set(this.numbers)
+    const numbers = sharedFloat64(size)
+    numbers.set(this.numbers.subarray(0, this.length))
     this.numbers = numbers
   }
 
   done(): NonNullable<SeriesPart['values']> {
-    // Shared memory goes from thread to thread without being copied.
-    const cells = sharedUint32(this.length)
-    cells.set(this.cells.subarray(0, this.length))
-    const numbers = sharedFloat64(this.length)
-    numbers.set(this.numbers.subarray(0, this.length))
-    return { cells: [cells], numbers: [numbers] }
+    return { cells: [this.cells.subarray(0, this.length)], numbers: [this.numbers.subarray(0, this.length)] }
   }
 }

@@ -1,5 +1,5 @@
 import { addArrays } from '../../groups/groups.js'
-import { rankedValues } from '../../stats/select.js'
+import { rankedCells } from '../../stats/rankedCells.js'
 import { percentileOf } from './measures.js'
 import type { SeriesPlan } from './plan.js'
 
@@ -133,7 +133,7 @@ export function figureOf(
   const { events, people, numbers, distinct } = part
   const q = percentileOf(measure)
   if (q !== null) {
-    const figures = percentiles(part, width, q)
+    const figures = rankedCells(part.values!, events.length, width, q)
     return (group, bucket) => orGap(figures[group * width + bucket])
   }
   const over = (a: number, b: number) => (b > 0 ? a / b : null)
@@ -168,25 +168,3 @@ export function figureOf(
 }
 
 const orGap = (x: number) => (Number.isNaN(x) ? null : x)
-
-/** Percentiles of all cells; NaN where a cell has no number. The last of a group's cells is all of them together. */
-function percentiles({ events, values }: SeriesPart, width: number, q: number): Float64Array {
-  const cells = events.length
-  const figures = new Float64Array(cells).fill(NaN)
-  // Sorted by cell, by counting: then a group's numbers stand together, bucket after bucket.
-  const starts = new Uint32Array(cells + 1)
-  for (const piece of values!.cells) for (const cell of piece) starts[cell + 1]++
-  for (let cell = 0; cell < cells; cell++) starts[cell + 1] += starts[cell]
-  const sorted = new Float64Array(starts[cells])
-  const next = starts.slice()
-  values!.cells.forEach((piece, p) => {
-    const numbers = values!.numbers[p]
-    for (let i = 0; i < piece.length; i++) sorted[next[piece[i]]++] = numbers[i]
-  })
-  const rank = (from: number, to: number) => (to > from ? rankedValues(sorted.subarray(from, to), q) : NaN)
-  for (let first = 0; first < cells; first += width) {
-    for (let cell = first; cell < first + width - 1; cell++) figures[cell] = rank(starts[cell], starts[cell + 1])
-    figures[first + width - 1] = rank(starts[first], starts[first + width])
-  }
-  return figures
-}

@@ -1,11 +1,12 @@
-import { addArrays } from '../../groups/groups.js'
-import { Combinations, ownSplit } from '../../groups/split.js'
+import { addArrays, type GroupReader } from '../../groups/groups.js'
+import { columnOf, isOfPerson, type RowTest } from '../../filters/bind.js'
+import { Combinations, bindPlaces, ownSplit } from '../../groups/split.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { mergeRanks, mergeSeries, type SeriesPart } from './cells.js'
 import { CellWriter, valueReader } from './cellWriter.js'
 import { percentileOf } from './measures.js'
 import type { PeriodPlan, SeriesPlan, TrendPart, TrendPlan } from './plan.js'
-import { bucketAt } from '../../time/buckets.js'
+import { QUARTER } from '../../time/quarter.js'
 import { BATCH, bindTypes, eachBatch, eachCounted, lowerBound, type Counting, type Walk } from './visit.js'
 
 /**
@@ -64,8 +65,15 @@ function collectNumbers(log: EventLog, people: PersonRange, plan: TrendPlan): Tr
   return { pass: 'cuts', counts }
 }
 
+/** What can be told from how often a cell is met, and by how many people. */
+const isPlainCount = ({ measure }: SeriesPlan) =>
+  ['people', 'events', 'events per person', 'share of active people'].includes(measure)
+
 /** Every combination of groups that the first series meets, over the range. */
 function rankGroups(log: EventLog, people: PersonRange, plan: TrendPlan): TrendPart {
+  const places =
+    isPlainCount(plan.series[0]) && plan.series[0].types.length === 1 ? rankPlaces(log, people, plan) : null
+  if (places) return places
   // Groups get their numbers as they turn up, so each scan works on a plan of its own.
   const split = ownSplit(plan.split!)
   const fixed = split.parts.map(({ count }) => count)
@@ -88,6 +96,36 @@ function rankGroups(log: EventLog, people: PersonRange, plan: TrendPlan): TrendP
   return { pass: 'rank', ids, cells: cells.done(ids.length) }
 }
 
+/** As `rankGroups`, of events and people alone, where every event has one combination: counted by its place. */
+function rankPlaces(log: EventLog, people: PersonRange, plan: TrendPlan): TrendPart | null {
+  const [series] = plan.series
+  const [type] = series.types
+  const places = bindPlaces(plan.split!, log, type)
+  if (!places) return null
+  const { size, fill, idOf } = places
+  const events = new Float64Array(size)
+  const persons = new Float64Array(size)
+  const owner = new Int32Array(size).fill(-1)
+  const groups = new Int32Array(BATCH)
+  const { from, until } = plan.periods[0].grid
+  const { tests } = bindTypes(log, series, { split: null, combinations: null })
+  eachBatch(log, people, type, tests[type], plan, from, until, ({ length, slots, persons: who }) => {
+    fill(slots, who, length, groups)
+    for (let i = 0; i < length; i++) {
+      const group = groups[i]
+      events[group]++
+      if (owner[group] !== who[i]) {
+        owner[group] = who[i]
+        persons[group]++
+      }
+    }
+  })
+  const met = [...events.keys()].filter((place) => events[place] > 0)
+  const pick = (array: Float64Array) => Float64Array.from(met, (place) => array[place])
+  const cells = { events: pick(events), people: pick(persons), numbers: null, values: null, distinct: null }
+  return { pass: 'rank', ids: met.map(idOf), cells }
+}
+
 /** Counts one series by group and bucket. @param all how many groups there are: the number of all together */
 export function countSeries(
   log: EventLog,
@@ -98,7 +136,7 @@ export function countSeries(
   all: number,
 ): SeriesPart {
   const { period } = walk
-  const plainCount = ['people', 'events', 'events per person', 'share of active people'].includes(series.measure)
+  const plainCount = isPlainCount(series)
   if (plainCount && !walk.split && series.types.length === 1 && !series.test && !plan.among && !log.hidden)
     return countUnfiltered(log, people, series, period)
   const whole = period.buckets.length
@@ -138,13 +176,21 @@ function countPlain(
   plan: Counting,
   series: SeriesPlan,
   walk: Walk,
-  { events, people: persons, values }: CellWriter,
+  cells: CellWriter,
   all: number,
 ): void {
+  const [type] = series.types
+  const bound = series.types.length === 1 ? bindTypes(log, series, walk) : null
+  const only = bound?.readers[type] ?? null
+  if (bound && (!only || only.fill)) {
+    countFlat(log, people, plan, series, walk, cells, all, bound.tests[type], only)
+    return
+  }
+  const { events, people: persons, values } = cells
   const whole = walk.period.buckets.length
   const width = whole + 1
-  const owner = new Int32Array(all).fill(-1)
-  const lastBucket = new Int32Array(all)
+  const owner = new Int32Array(all + 1).fill(-1)
+  const lastBucket = new Int32Array(all + 1)
   const count = (group: number, person: number, bucket: number, number: number) => {
     const cell = group * width + bucket
     events[cell]++
@@ -159,57 +205,96 @@ function countPlain(
       persons[cell]++
     }
   }
+  const numberOf = values && series.value ? valueReader(log, series, series.value.column) : null
+  eachCounted(log, people, series, plan, walk, (row, slot, person, reader, bucket) => {
+    const number = numberOf ? numberOf(log.type[row], slot, person) : NaN
+    if (reader) for (let i = 0; i < reader.length; i++) count(reader.found[i], person, bucket, number)
+    count(all, person, bucket, number)
+  })
+  addWholes(events, width)
+}
+
+/** `countPlain` over one event type whose events have one group at most, written out: the commonest questions. */
+function countFlat(
+  log: EventLog,
+  people: PersonRange,
+  plan: Counting,
+  series: SeriesPlan,
+  walk: Walk,
+  { events, people: persons, values }: CellWriter,
+  all: number,
+  test: RowTest | null,
+  reader: GroupReader | null,
+): void {
+  const [type] = series.types
+  const { from, until, origin, bucketOfQuarter } = walk.period.grid
+  const shift = (origin / QUARTER) | 0
+  const whole = walk.period.buckets.length
+  const width = whole + 1
   const first = all * width
+  const owner = new Int32Array(all).fill(-1)
+  const lastBucket = new Int32Array(all)
+  const groups = new Int32Array(BATCH)
+  if (!reader) groups.fill(-1)
+  const column = series.value?.column ?? null
+  const byPerson = column !== null && isOfPerson(column)
+  const numbers = values && column ? (columnOf(column, log, type)?.numbers ?? null) : null
   let lastPerson = -1
   let lastOfAll = -1
-  // All together, as `count` would: written out, for every event comes here.
-  const countAll = (person: number, bucket: number, number: number) => {
-    const cell = first + bucket
-    events[cell]++
-    if (number === number) values!.push(cell, number)
-    if (person !== lastPerson) {
-      lastPerson = person
-      lastOfAll = bucket
-      persons[cell]++
-      persons[first + whole]++
-    } else if (bucket !== lastOfAll) {
-      lastOfAll = bucket
-      persons[cell]++
-    }
-  }
-  const numberOf = values && series.value ? valueReader(log, series, series.value.column) : null
-  const bound = series.types.length === 1 ? bindTypes(log, series, walk) : null
-  const [type] = series.types
-  const only = bound?.readers[type]
-  if (bound && (!only || only.fill)) {
-    const { grid } = walk.period
-    const groups = new Int32Array(BATCH)
-    eachBatch(
-      log,
-      people,
-      type,
-      bound.tests[type],
-      plan,
-      grid.from,
-      grid.until,
-      ({ length, slots, persons: who, times }) => {
-        only?.fill!(slots, who, length, groups)
-        for (let i = 0; i < length; i++) {
-          const bucket = bucketAt(grid, times[i])
-          const number = numberOf ? numberOf(type, slots[i], who[i]) : NaN
-          if (only && groups[i] >= 0) count(groups[i], who[i], bucket, number)
-          countAll(who[i], bucket, number)
+  eachBatch(log, people, type, test, plan, from, until, ({ length, slots, persons: who, quarters }) => {
+    reader?.fill!(slots, who, length, groups)
+    for (let i = 0; i < length; i++) {
+      const person = who[i]
+      const bucket = bucketOfQuarter[quarters[i] - shift]
+      const group = groups[i]
+      // Counted with its group alone: all together is their sum, and what has none.
+      events[(group < 0 ? first : group * width) + bucket]++
+      if (group >= 0) {
+        if (owner[group] !== person) {
+          owner[group] = person
+          lastBucket[group] = bucket
+          persons[group * width + bucket]++
+          persons[group * width + whole]++
+        } else if (lastBucket[group] !== bucket) {
+          lastBucket[group] = bucket
+          persons[group * width + bucket]++
         }
-      },
-    )
-  } else
-    eachCounted(log, people, series, plan, walk, (row, slot, person, reader, bucket) => {
-      const number = numberOf ? numberOf(log.type[row], slot, person) : NaN
-      if (reader) for (let i = 0; i < reader.length; i++) count(reader.found[i], person, bucket, number)
-      countAll(person, bucket, number)
-    })
-  for (let group = 0; group <= all; group++)
-    for (let bucket = 0; bucket < whole; bucket++) events[group * width + whole] += events[group * width + bucket]
+      }
+      if (person !== lastPerson) {
+        lastPerson = person
+        lastOfAll = bucket
+        persons[first + bucket]++
+        persons[first + whole]++
+      } else if (bucket !== lastOfAll) {
+        lastOfAll = bucket
+        persons[first + bucket]++
+      }
+    }
+    if (!numbers) return
+    values!.reserve(2 * length)
+    const { cells: toCells, numbers: toNumbers } = values!
+    let n = values!.length
+    for (let i = 0; i < length; i++) {
+      const number = numbers[byPerson ? who[i] : slots[i]]
+      if (number !== number) continue
+      const bucket = bucketOfQuarter[quarters[i] - shift]
+      if (groups[i] >= 0) {
+        toCells[n] = groups[i] * width + bucket
+        toNumbers[n++] = number
+      }
+      toCells[n] = first + bucket
+      toNumbers[n++] = number
+    }
+    values!.length = n
+  })
+  for (let at = 0; at < first; at++) if (at % width !== whole) events[first + (at % width)] += events[at]
+  addWholes(events, width)
+}
+
+/** The events of the whole range, after those of its buckets. */
+function addWholes(events: Float64Array, width: number): void {
+  for (let first = 0; first < events.length; first += width)
+    for (let bucket = 0; bucket < width - 1; bucket++) events[first + width - 1] += events[first + bucket]
 }
 
 /**
@@ -288,10 +373,14 @@ function countUnfiltered(
 ): SeriesPart {
   const { offsets, time } = log
   const { from, until, origin, bucketOfQuarter } = grid
+  const firstQuarter = Math.ceil(from / QUARTER)
+  const lastQuarter = Math.floor((until - 1) / QUARTER)
+  const shift = origin / QUARTER
   const whole = buckets.length
   const events = new Float64Array(whole + 1)
   const persons = new Float64Array(whole + 1)
   const rows = log.rowsOfType[types[0]] ?? new Uint32Array(0)
+  const quarterOf = log.quartersOfType[types[0]] ?? rows
   const last = lowerBound(rows, offsets[people.to])
   let index = people.from
   let end = offsets[index + 1]
@@ -303,9 +392,10 @@ function countUnfiltered(
       end = offsets[index + 1]
       lastBucket = -1
     }
-    const at = time[row]
-    if (at < from || at >= until) continue
-    const bucket = bucketOfQuarter[((at - origin) / 900_000) | 0]
+    const quarter = quarterOf[cursor]
+    // Only in the last quarter, which may be cut off by now, is the very time to be looked at.
+    if (quarter < firstQuarter || quarter > lastQuarter || (quarter === lastQuarter && time[row] >= until)) continue
+    const bucket = bucketOfQuarter[quarter - shift]
     events[bucket]++
     // A person's events are in order of time, so a bucket once left does not come again.
     if (bucket !== lastBucket) {

@@ -140,7 +140,7 @@ describe('in words', () => {
       formulas: [{ formula: 'riders / b', unit: 'percent' }],
     })
     expect(said(asked)).toBe(
-      'Each week from 5 Jan to 25 Jan: riders = people who did ride; b (not shown) = people in the last 7 days who did anything; riders / b',
+      'Each week from 5 Jan to 25 Jan: riders = people who did ride; b (not shown) = people in the last 7 days who did anything; riders / b, as a percentage',
     )
   })
 

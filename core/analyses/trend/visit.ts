@@ -3,7 +3,8 @@ import type { GroupReader } from '../../groups/groups.js'
 import { bindNested, type NestedPlan } from '../../groups/nested.js'
 import { bindSplit, type Combinations, type SplitPlan } from '../../groups/split.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { bucketAt, QUARTER } from '../../time/buckets.js'
+import { bucketAt } from '../../time/buckets.js'
+import { QUARTER } from '../../time/quarter.js'
 import type { PeriodPlan, SeriesPlan, TrendPlan } from './plan.js'
 
 /**
@@ -68,13 +69,17 @@ export interface Batch {
   rows: Uint32Array
   slots: Uint32Array
   persons: Uint32Array
-  times: Float64Array
+  /** quarters of an hour since 1970 */
+  quarters: Uint32Array
 }
 
 /** How many events a batch holds at most. */
-export const BATCH = 2048
+export const BATCH = 1024
 
-/** Collects the events of one type that match and lie in [from, until), some thousand at a time. */
+/**
+ * Collects the events of one type that match and lie in [from, until), some thousand at a time.
+ * @param from the start of a quarter of an hour, or −Infinity
+ */
 export function eachBatch(
   log: EventLog,
   people: PersonRange,
@@ -88,10 +93,17 @@ export function eachBatch(
   const ofType = log.rowsOfType[type]
   if (!ofType) return
   const { offsets, time, hidden } = log
-  const rows = new Uint32Array(BATCH)
-  const slots = new Uint32Array(BATCH)
-  const persons = new Uint32Array(BATCH)
-  const times = new Float64Array(BATCH)
+  const quarterOf = log.quartersOfType[type]
+  const firstQuarter = Math.max(0, Math.ceil(from / QUARTER))
+  const lastQuarter = Math.floor((until - 1) / QUARTER)
+  const batch: Batch = {
+    length: 0,
+    rows: new Uint32Array(BATCH),
+    slots: new Uint32Array(BATCH),
+    persons: new Uint32Array(BATCH),
+    quarters: new Uint32Array(BATCH),
+  }
+  const { rows, slots, persons, quarters } = batch
   let length = 0
   const last = lowerBound(ofType, offsets[people.to])
   let index = people.from
@@ -107,18 +119,24 @@ export function eachBatch(
       skip = hidden?.[index] === 1 || (among !== null && among[person] !== 1)
     }
     if (skip) continue
-    const at = time[row]
-    if (at < from || at >= until || (test && !test(row, cursor, person))) continue
+    const quarter = quarterOf[cursor]
+    if (quarter < firstQuarter || quarter >= lastQuarter) {
+      // Only in the last quarter, which may be cut off by now, is the very time to be looked at.
+      if (quarter !== lastQuarter || quarter < firstQuarter || time[row] >= until) continue
+    }
+    if (test && !test(row, cursor, person)) continue
     rows[length] = row
     slots[length] = cursor
     persons[length] = person
-    times[length] = at
+    quarters[length] = quarter
     if (++length === BATCH) {
-      take({ length, rows, slots, persons, times })
+      batch.length = length
+      take(batch)
       length = 0
     }
   }
-  if (length > 0) take({ length, rows, slots, persons, times })
+  batch.length = length
+  if (length > 0) take(batch)
 }
 
 /** Visits the matching events of a series, person by person in order, with their groups already read. */
@@ -143,32 +161,28 @@ export function eachCounted(
   const end = buckets.length - 1
 
   // One place where an event's buckets are found, for both loops below.
-  const meet = (row: number, slot: number, person: number, reader: GroupReader | null, at: number) => {
+  const { bucketOfQuarter } = grid
+  const origin = grid.origin / QUARTER
+  const reachOrigin = reach ? reach.origin / QUARTER : 0
+  const wholeFrom = reach ? reach.wholeFrom / QUARTER : 0
+  const meet = (row: number, slot: number, person: number, reader: GroupReader | null, quarter: number) => {
     reader?.read(row, slot, person)
     if (!reach) {
-      const bucket = bucketAt(grid, at)
+      const bucket = bucketOfQuarter[quarter - origin]
       visit(row, slot, person, reader, bucket, bucket, true, row)
-    } else if (at < reach.origin) visit(row, slot, person, reader, 0, end, at >= reach.wholeFrom, row)
+    } else if (quarter < reachOrigin) visit(row, slot, person, reader, 0, end, quarter >= wholeFrom, row)
     else {
-      const quarter = ((at - reach.origin) / QUARTER) | 0
-      visit(row, slot, person, reader, reach.first[quarter], reach.last[quarter], at >= reach.wholeFrom, row)
+      const at = quarter - reachOrigin
+      visit(row, slot, person, reader, reach.first[at], reach.last[at], quarter >= wholeFrom, row)
     }
   }
 
   if (types.length === 1) {
     const reader = readers[types[0]]
-    eachBatch(
-      log,
-      people,
-      types[0],
-      tests[types[0]],
-      plan,
-      from,
-      until,
-      ({ length, rows, slots: at, persons, times }) => {
-        for (let i = 0; i < length; i++) meet(rows[i], at[i], persons[i], reader, times[i])
-      },
-    )
+    const test = tests[types[0]]
+    eachBatch(log, people, types[0], test, plan, from, until, ({ length, rows, slots: at, persons, quarters }) => {
+      for (let i = 0; i < length; i++) meet(rows[i], at[i], persons[i], reader, quarters[i])
+    })
     return
   }
   for (let index = people.from; index < people.to; index++) {
@@ -182,7 +196,7 @@ export function eachCounted(
       if (at < from || at >= until) continue
       const slot = slots[row]
       const test = tests[type]
-      if (!test || test(row, slot, person)) meet(row, slot, person, readers[type], at)
+      if (!test || test(row, slot, person)) meet(row, slot, person, readers[type], Math.floor(at / QUARTER))
     }
   }
 }
