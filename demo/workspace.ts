@@ -337,8 +337,8 @@ export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): v
     { id: 'onboarding', name: 'Onboarding', description: 'From sign-up to the first ride.' },
     nowMs,
   )
-  dashboards.addCard(onboarding, { study: 'first-ride' }, nowMs, { x: 0, y: 0, w: 7, h: 8 })
+  dashboards.addCard(onboarding, { study: 'first-ride' }, nowMs, { x: 0, y: 0, w: 7, h: 10 })
   dashboards.addCard(onboarding, { note: CARD_NOTE }, nowMs, { x: 7, y: 0, w: 5, h: 3 })
-  dashboards.addCard(onboarding, { study: 'cards-refused' }, nowMs, { x: 7, y: 3, w: 5, h: 5 })
-  dashboards.addCard(onboarding, { study: 'first-ride-kinds' }, nowMs, { x: 0, y: 8, w: 12, h: 9 })
+  dashboards.addCard(onboarding, { study: 'cards-refused' }, nowMs, { x: 7, y: 3, w: 5, h: 7 })
+  dashboards.addCard(onboarding, { study: 'first-ride-kinds' }, nowMs, { x: 0, y: 10, w: 12, h: 9 })
 }

@@ -37,8 +37,11 @@ export function InPlace(props: {
         onBlur={() => close(true)}
         onKeyDown={(event) => {
           event.stopPropagation()
+          if (event.key !== 'Enter' && event.key !== 'Escape') return
+          // The focus goes back to the button, which the same key would press again.
+          event.preventDefault()
           if (event.key === 'Enter') close(true)
-          if (event.key === 'Escape') setDraft(null)
+          else setDraft(null)
         }}
       />
     )

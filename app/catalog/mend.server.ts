@@ -228,7 +228,14 @@ type DescribeMend = Extract<Mend, { do: 'describe events' | 'describe properties
 
 /** Possible where all had the same before. */
 function undoDescribe(
-  before: readonly { description: string; display: string; synonyms: string; owner: string; state: string; passive?: number }[],
+  before: readonly {
+    description: string
+    display: string
+    synonyms: string
+    owner: string
+    state: string
+    passive?: number
+  }[],
   mend: DescribeMend,
 ): Mend | null {
   const [first] = before

@@ -71,6 +71,9 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
           <Button variant="outlined" startIcon={<AddIcon />} component={Link} to="/studies/new?kind=funnel">
             New funnel
           </Button>
+          <Button variant="outlined" startIcon={<AddIcon />} component={Link} to="/studies/new?kind=crosstab">
+            New crosstab
+          </Button>
           <Button variant="contained" startIcon={<AddIcon />} component={Link} to="/studies/new?kind=trend">
             New trend
           </Button>

@@ -1,9 +1,25 @@
 import { FILLERS, tokensOf } from './tokens.js'
 import type { Vocabulary } from './vocabulary.js'
 
+/** What questions often go on with, whatever the workspace. */
+const PHRASES = [
+  ...[
+    'last month',
+    'last week',
+    'last 7 days',
+    'last 30 days',
+    'last 12 weeks',
+    'this month',
+    'this week',
+    'yesterday',
+  ],
+  ...['each day', 'each week', 'each month', 'day of week', 'hour of day', 'within 7 days', 'median', 'average'],
+  ...['share of active people', 'compared with the time just before', 'compared with a year earlier', 'running total'],
+]
+
 /**
- * How the text may go on: the names that the word being typed begins, or that begin with the two last words; the
- * commonest events first.
+ * How the text may go on: the names and phrases that the word being typed begins, or that begin with the two last words;
+ * the commonest events first.
  * @returns whole texts, at most `most`
  */
 export function complete(text: string, { events, properties }: Vocabulary, most = 4): string[] {
@@ -18,6 +34,7 @@ export function complete(text: string, { events, properties }: Vocabulary, most 
       .sort((a, b) => b.recent - a.recent)
       .map(({ words }) => words),
     ...properties.filter(({ shy }) => !shy).map(({ words }) => words),
+    ...PHRASES,
     ...properties.flatMap(({ values, kind }) => (kind === 'text' ? values : [])),
   ]
   const found = new Set<string>()

@@ -43,7 +43,8 @@ import type { Vocabulary } from './vocabulary.js'
  * @returns null for any other text
  */
 export function readPrinted(text: string, vocabulary: Vocabulary): Question | null {
-  return readWhole(sentences(vocabulary), text.trim())
+  // On a page a word joiner keeps the question mark with its word: it comes along when a sentence is copied.
+  return readWhole(sentences(vocabulary), text.replaceAll('\u2060', '').trim())
 }
 
 /** " and " where it stands. */
