@@ -1,6 +1,7 @@
-import { ask, type AskReading } from '../../core/ask/ask.js'
+import { ask } from '../../core/ask/ask.js'
 import { complete } from '../../core/ask/complete.js'
 import { FILLERS, likeness, tokensOf, wordsOf } from '../../core/ask/tokens.js'
+import type { AskReading } from '../../core/ask/understood.js'
 import type { Vocabulary } from '../../core/ask/vocabulary.js'
 import { printedOf } from '../../core/analyses/inWords.js'
 import type { Words } from '../../core/words/words.js'

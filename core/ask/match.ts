@@ -136,3 +136,7 @@ export function bestFirst<T>(mentions: Mention<T>[], prefer: (value: T) => numbe
   const weight = ({ first, end, fit, value }: Mention<T>) => fit * (end - first + 0.5) + prefer(value)
   return [...mentions].sort((a, b) => weight(b) - weight(a) || a.first - b.first)
 }
+
+/** Of equally good matches the profile's property is meant: it holds for every event. */
+export const eventFirst = (property: KnownProperty) => (property.property.of === 'event' ? 0.05 : 0)
+export const personFirst = (property: KnownProperty) => (property.property.of === 'person' ? 0.05 : 0)

@@ -256,6 +256,7 @@ function flatReader(readers: readonly GroupReader[], sizes: readonly number[], t
       reader.length = group < 0 ? 0 : 1
     },
     fill(slots, persons, length, groups) {
+      const { places, codes, mask } = x
       let before = -1
       let place = 0
       for (let i = 0; i < length; i++) {
@@ -264,9 +265,10 @@ function flatReader(readers: readonly GroupReader[], sizes: readonly number[], t
           before = person
           place = placeOfPerson(person)
         }
-        const slot = slots[i]
-        groups[i] = table[x.places[x.codes[slot & x.mask]] + y.places[y.codes[slot & y.mask]] + place]
+        groups[i] = place + places[codes[slots[i] & mask]]
       }
+      if (ofRow.length > 1) for (let i = 0; i < length; i++) groups[i] += y.places[y.codes[slots[i] & y.mask]]
+      for (let i = 0; i < length; i++) groups[i] = table[groups[i]]
     },
   }
   return reader

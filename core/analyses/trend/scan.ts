@@ -221,7 +221,7 @@ function countFlat(
   plan: Counting,
   series: SeriesPlan,
   walk: Walk,
-  { events, people: persons, values }: CellWriter,
+  cells: CellWriter,
   all: number,
   test: RowTest | null,
   reader: GroupReader | null,
@@ -235,6 +235,10 @@ function countFlat(
   const owner = new Int32Array(all).fill(-1)
   const lastBucket = new Int32Array(all)
   const groups = new Int32Array(BATCH)
+  // Counters of four bytes: with the batch they stay in the nearest cache, which those of the part would not.
+  const events = new Uint32Array(cells.events.length)
+  const persons = new Uint32Array(cells.events.length)
+  const { values } = cells
   if (!reader) groups.fill(-1)
   const column = series.value?.column ?? null
   const byPerson = column !== null && isOfPerson(column)
@@ -288,7 +292,9 @@ function countFlat(
     values!.length = n
   })
   for (let at = 0; at < first; at++) if (at % width !== whole) events[first + (at % width)] += events[at]
-  addWholes(events, width)
+  cells.events.set(events)
+  cells.people.set(persons)
+  addWholes(cells.events, width)
 }
 
 /** The events of the whole range, after those of its buckets. */

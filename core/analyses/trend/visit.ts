@@ -74,7 +74,7 @@ export interface Batch {
 }
 
 /** How many events a batch holds at most. */
-export const BATCH = 1024
+export const BATCH = 512
 
 /**
  * Collects the events of one type that match and lie in [from, until), some thousand at a time.

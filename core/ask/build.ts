@@ -1,0 +1,151 @@
+import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
+import { usualFunnel, type FunnelStep } from '../analyses/funnel/question.js'
+import type { Question } from '../analyses/registry.js'
+import { MEASURES } from '../analyses/trend/measures.js'
+import { usualTrend, type TrendQuestion, type TrendSeries } from '../analyses/trend/question.js'
+import { isClock } from '../groups/split.js'
+import type { Condition, Filter, Split } from '../questions/parts.js'
+import type { Range, Unit } from '../time/range.js'
+import type { EventChoices } from './choices.js'
+import type { Properties } from './named.js'
+import type { Said } from './phrases.js'
+import type { AskReading } from './understood.js'
+
+export type Placed = { from: number; condition: Condition }[]
+
+export function build(said: Said, choice: EventChoices, { of, splits }: Properties, where: Placed): Question | null {
+  const { events, spans } = choice
+  const joints = spans.map(({ joint }) => joint)
+  const funnel =
+    said.kind === 'funnel' ||
+    (said.kind === null && events.length > 1 && joints.slice(1).every((joint) => joint === 'then'))
+  if (funnel && events.length > 0) return buildFunnel(said, choice, splits, where)
+  const range = said.range ?? usualRange(said.every)
+  const every = said.every ?? usualUnit(range)
+  const measure =
+    said.measure ?? (of ? 'median' : said.any || events.length === 0 ? 'people' : choice.plural ? 'events' : 'people')
+  const conditions = conditionsBy(spans, where)
+  const series = (events.length > 0 ? events : [null]).map((event, index): TrendSeries => {
+    const filter = filterOf(conditions[index] ?? [])
+    return {
+      event: event ? { names: [event.name] } : { activity: true },
+      ...(filter ? { where: filter } : {}),
+      ...{ measure, ...(of && MEASURES[measure].of !== null ? { of: of.property } : {}) },
+      ...(said.days !== null && measure === 'people in the last days' && said.days !== 28 ? { days: said.days } : {}),
+    }
+  })
+  const groups = splits.map(({ by }, index): Split => ({ by, keep: index === 0 ? (said.keep ?? 10) : 10 }))
+  if (said.kind === 'crosstab' && groups.length > 0) {
+    const rows = groups.length > 1 ? groups.slice(0, -1) : groups
+    const column = groups.length > 1 && series.length === 1 ? groups.at(-1) : undefined
+    const laid = { rows, ...(column ? { column } : {}) }
+    return {
+      ...{ kind: 'crosstab', series, every, range },
+      ...laid,
+      show: { cells: 'bars', beside: 'trend' },
+    } satisfies CrosstabQuestion
+  }
+  const ratio = events.length === 2 && joints[1] === 'over'
+  const question: TrendQuestion = {
+    ...{ kind: 'trend', series: ratio ? series.map((each) => ({ ...each, hidden: true as const })) : series },
+    ...(ratio ? { formulas: [{ formula: 'a / b', unit: 'number' as const }] } : {}),
+    ...{ every, range },
+    ...(groups.length > 0 ? { breakdowns: groups } : {}),
+    ...(said.compare ? { compare: said.compare } : {}),
+    ...(said.smooth === null ? {} : { smooth: said.smooth }),
+    show: { form: said.form ?? 'lines', as: said.as ?? 'number' },
+  }
+  return question
+}
+
+function buildFunnel(
+  said: Said,
+  { events, spans }: EventChoices,
+  splits: Properties['splits'],
+  where: Placed,
+): Question {
+  const conditions = conditionsBy(spans, where)
+  const steps = events.map((event, index): FunnelStep => {
+    const filter = filterOf(conditions[index] ?? [])
+    return { event: { names: [event.name] }, ...(filter ? { where: filter } : {}) }
+  })
+  const [by] = splits.flatMap((split) => (isClock(split.by) ? [] : [split.by]))
+  return {
+    ...usualFunnel(events[0]!.name),
+    steps,
+    ...(said.window ? { window: said.window } : {}),
+    ...(said.range ? { range: said.range } : {}),
+    ...(by ? { breakdowns: [{ by, keep: said.keep ?? 10 }] } : {}),
+  }
+}
+
+/** A condition on a person goes with every event; one on an event with the event it stands beside. */
+function conditionsBy(spans: EventChoices['spans'], where: Placed): Condition[][] {
+  const conditions = spans.map((): Condition[] => [])
+  if (spans.length === 0) return [where.map(({ condition }) => condition)]
+  for (const { from, condition } of where) {
+    if (condition.property.of === 'person') {
+      for (const each of conditions) each.push(condition)
+      continue
+    }
+    const nearest = spans.reduce((best, span, index) => {
+      const far = (place: number) => Math.min(Math.abs(spans[place]!.from - from), Math.abs(spans[place]!.to - from))
+      return far(index) < far(best) ? index : best
+    }, 0)
+    conditions[nearest]!.push(condition)
+  }
+  return conditions
+}
+
+/** Several values of one property are any of them; other conditions must all hold. */
+function filterOf(conditions: readonly Condition[]): Filter | null {
+  const joined: Condition[] = []
+  for (const condition of conditions) {
+    const same = joined.findIndex(
+      (each) =>
+        'values' in each &&
+        'values' in condition &&
+        each.op === condition.op &&
+        JSON.stringify(each.property) === JSON.stringify(condition.property),
+    )
+    const had = joined[same]
+    if (had && 'values' in had && 'values' in condition)
+      joined[same] = { ...had, values: [...new Set([...had.values, ...condition.values])] }
+    else joined.push(condition)
+  }
+  return joined.length > 1 ? { all: joined } : (joined[0] ?? null)
+}
+
+function usualRange(every: Unit | null): Range {
+  switch (every) {
+    case 'hour':
+      return { last: 7, unit: 'day' }
+    case 'day':
+      return { last: 30, unit: 'day' }
+    case 'month':
+    case 'quarter':
+      return { last: 12, unit: 'month' }
+    default:
+      return usualTrend('').range
+  }
+}
+
+/** A unit that gives some ten to sixty points. */
+function usualUnit(range: Range): Unit {
+  const days =
+    'last' in range
+      ? range.last * { hour: 1 / 24, day: 1, week: 7, month: 30, quarter: 91 }[range.unit]
+      : range.to
+        ? (Date.parse(range.to) - Date.parse(range.from)) / 86_400_000 + 1
+        : 120
+  return days <= 2 ? 'hour' : days <= 45 ? 'day' : days <= 400 ? 'week' : 'month'
+}
+
+/** The same question by times where it asks for people, and the other way round. */
+export function otherMeasure(reading: AskReading): AskReading | null {
+  const { question } = reading
+  if (question.kind !== 'trend' || question.series.length > 1) return null
+  const [series] = question.series
+  const other = series!.measure === 'people' ? 'events' : series!.measure === 'events' ? 'people' : null
+  return other && { ...reading, question: { ...question, series: [{ ...series!, measure: other }] } }
+}

@@ -1,0 +1,103 @@
+import type { PropertyRef } from '../questions/parts.js'
+import type { Typed } from './conditions.js'
+import { bestFirst, eventMentions, type Mention } from './match.js'
+import type { Said } from './phrases.js'
+import { jointBefore, type Marker, type Text } from './text.js'
+import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
+
+export interface EventChoices {
+  events: KnownEvent[]
+  spans: { from: number; to: number; means: string; joint: Marker | null }[]
+  score: number
+  /** what is done is named as things, "rides", rather than as those who do it, "riders": it is counted itself */
+  plural: boolean
+}
+
+/** The ways in which the words that are left name events; each with all the events of the question, in order. */
+export function eventChoices(
+  text: Text,
+  vocabulary: Vocabulary,
+  said: Said,
+  of: KnownProperty | null,
+  conditions: readonly Typed[],
+): EventChoices[] {
+  const { tokens } = text
+  const filtered = conditions.flatMap(({ options }) =>
+    options.every(({ property }) => property.of === 'event') ? [options.map(({ property }) => nameOf(property))] : [],
+  )
+  const carries = (event: KnownEvent) =>
+    of?.property.of === 'event' && event.properties.includes(of.property.name) ? 0.4 : 0
+  const most = Math.max(1, ...vocabulary.events.map(({ recent }) => recent))
+  const fits = (event: KnownEvent) =>
+    filtered.filter((names) => names.some((name) => event.properties.includes(name))).length * 0.4
+  const prefer = (event: KnownEvent) =>
+    carries(event) + fits(event) + (0.04 * Math.log1p(event.recent)) / Math.log1p(most)
+  const all = bestFirst(
+    eventMentions(tokens, text.isFree, vocabulary).filter(({ first, end }) =>
+      tokens.slice(first + 1, end).every((_, at) => text.markers[first + 1 + at] === null),
+    ),
+    prefer,
+  )
+  const slots: Mention<KnownEvent>[][] = []
+  // What carries nothing that is measured, or should not be asked about any more, is no second guess.
+  const isGuess = (event: KnownEvent) => !event.shy && (of?.property.of !== 'event' || carries(event) > 0)
+  for (const mention of all) {
+    const slot = slots.find(([kept]) => kept!.first < mention.end && mention.first < kept!.end)
+    if (!slot) slots.push([mention])
+    else if (
+      slot[0]!.first === mention.first &&
+      slot[0]!.end === mention.end &&
+      slot.length < 3 &&
+      isGuess(mention.value)
+    )
+      slot.push(mention)
+  }
+  slots.sort((a, b) => a[0]!.first - b[0]!.first)
+  // More events than one stand side by side where a word or a comma joins them.
+  const named = slots.filter(
+    (slot, index) =>
+      index === 0 || (slot[0]!.fit >= 0.5 && isJoined(text, slots[index - 1]![0]!.end - 1, slot[0]!.first)),
+  )
+  if (named.length === 0) return withoutEvent(vocabulary, said, of)
+  const choices = named[0]!.flatMap((_, at) => {
+    const pick = named.map((slot, index) => (index === 0 || at === 0 ? slot[index === 0 ? at : 0]! : slot[0]!))
+    return [pick]
+  })
+  return choices.map((pick) => ({
+    events: pick.map(({ value }) => value),
+    spans: pick.map(({ first, end, value }) => ({
+      ...{ from: tokens[first]!.from, to: tokens[end - 1]!.to, means: value.words },
+      joint: jointBefore(text, first),
+    })),
+    score: pick.reduce((sum, { fit, value }) => sum + fit + prefer(value), 0),
+    plural: tokens
+      .slice(pick[0]!.first, pick[0]!.end)
+      .some(
+        ({ word }) =>
+          /[^s]s$/.test(word) && !/[eo]rs$/.test(word) && !pick[0]!.value.words.toLowerCase().includes(word),
+      ),
+  }))
+}
+
+function isJoined(text: Text, last: number, next: number): boolean {
+  const joint = jointBefore(text, next)
+  return (
+    joint === 'and' ||
+    joint === 'then' ||
+    joint === 'over' ||
+    text.text.slice(text.tokens[last]!.to, text.tokens[next]!.from).includes(',')
+  )
+}
+
+const nameOf = (property: PropertyRef) => (property.of === 'source' ? 'source' : property.name)
+
+/** No event is named: anything, where that is said; the commonest event that carries what is measured; else nothing. */
+function withoutEvent({ events }: Vocabulary, said: Said, of: KnownProperty | null): EventChoices[] {
+  if (said.any) return [{ events: [], spans: [], score: 0.5, plural: false }]
+  if (of?.property.of !== 'event') return []
+  const { name } = of.property
+  const [best] = events
+    .filter(({ properties, shy }) => properties.includes(name) && !shy)
+    .sort((a, b) => b.recent - a.recent)
+  return best ? [{ events: [best], spans: [], score: 0.3, plural: false }] : []
+}

@@ -1,0 +1,115 @@
+import { MEASURES } from '../analyses/trend/measures.js'
+import type { SplitRef } from '../questions/parts.js'
+import { splitWords } from '../words/words.js'
+import { readConditions, type Typed } from './conditions.js'
+import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions } from './match.js'
+import type { Said } from './phrases.js'
+import type { Text } from './text.js'
+import type { Understood } from './understood.js'
+import type { KnownProperty, Vocabulary } from './vocabulary.js'
+
+export interface Properties {
+  /** the property that is measured */
+  of: KnownProperty | null
+  splits: { by: SplitRef; words: string }[]
+}
+
+/** What is typed of properties: the one measured, those that make groups, and those that are filtered by. */
+export function readNamed(
+  text: Text,
+  vocabulary: Vocabulary,
+  said: Said,
+): { properties: Properties; conditions: Typed[] } {
+  const properties: Properties = { of: null, splits: [] }
+  readSplits(text, vocabulary, properties, said)
+  const conditions = readConditions(text, vocabulary)
+  const wants = said.measure !== null && MEASURES[said.measure].of !== null
+  if (wants) properties.of = readMeasured(text, vocabulary, said)
+  // "fares" with no event named: what they add up to.
+  else if (
+    said.measure === null &&
+    !said.any &&
+    eventMentions(text.tokens, text.isFree, vocabulary).every(({ fit }) => fit < 0.5)
+  ) {
+    properties.of = readMeasured(text, vocabulary, { ...said, measure: 'sum' })
+    if (properties.of) said.measure = 'sum'
+  }
+  // "total rides" has no property to add up: it is how often.
+  if (wants && !properties.of) said.measure = said.measure === 'sum' ? 'events' : null
+  return { properties, conditions }
+}
+
+const CLOCK: [RegExp, SplitRef][] = [
+  [/(?:day|days) of (?:the )?week|weekdays?/uy, { of: 'weekday' }],
+  [/(?:hour|hours|time) of (?:the )?day/uy, { of: 'hour' }],
+]
+
+function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, said: Said): void {
+  const { tokens } = text
+  // "top 5 docks" are groups too.
+  const top = text.understood.find(({ as }) => as === 'groups')
+  const after = top ? tokens.findIndex(({ from }) => from >= top.to) : -1
+  if (after >= 0) text.markers[after] ??= 'by'
+  for (let index = 0; index < tokens.length; index++) {
+    // After "by" come the groups; more of them after "and" or a comma.
+    const follows =
+      text.markers[index] === 'and' && properties.splits.length > 0 && lastTook(text, index) === 'property'
+    if (text.taken[index] || (text.markers[index] !== 'by' && !follows) || properties.splits.length === 3) continue
+    const clock = CLOCK.find(([regex]) => {
+      regex.lastIndex = tokens[index]!.from
+      return regex.test(text.lower)
+    })
+    if (clock) {
+      text.take(tokens[index]!.from, clock[0].lastIndex, 'property', `for each ${splitWords(clock[1], {})}`)
+      properties.splits.push({ by: clock[1], words: splitWords(clock[1], {}) })
+      continue
+    }
+    const [best] = bestFirst(
+      propertyMentions(
+        tokens,
+        (at) => text.isFree(at) && (at === index || text.markers[at] === null),
+        vocabulary,
+      ).filter(({ first, fit }) => first === index && fit >= 0.4),
+      personFirst,
+    )
+    const rival = eventMentions(tokens, text.isFree, vocabulary).find(
+      ({ first, fit }) => first === index && fit > (best?.fit ?? 0),
+    )
+    if (
+      !best ||
+      (rival && text.markers[index] === 'by' && /per$/.test(text.lower.slice(0, tokens[index]!.from).trim()))
+    )
+      continue
+    text.take(tokens[index]!.from, tokens[best.end - 1]!.to, 'property', `for each ${best.value.words}`)
+    properties.splits.push({ by: best.value.property, words: best.value.words })
+    // In a table "by A and B" goes on in the same way.
+    const next = tokens[best.end]
+    if (next && !text.markers[best.end] && /^\s*,\s*$/.test(text.text.slice(tokens[best.end - 1]!.to, next.from)))
+      text.markers[best.end] = said.kind === 'crosstab' ? 'by' : text.markers[best.end]!
+  }
+}
+
+function lastTook(text: Text, index: number): Understood['as'] | null {
+  const before = text.understood.filter(({ to }) => to <= text.tokens[index]!.from).sort((a, b) => b.to - a.to)[0]
+  return before && /^\s*(?:,|and|,? and)\s*$/i.test(text.text.slice(before.to, text.tokens[index]!.from))
+    ? before.as
+    : null
+}
+
+function readMeasured(text: Text, vocabulary: Vocabulary, said: Said): KnownProperty | null {
+  const numbers = said.measure !== 'distinct values'
+  const mentions = propertyMentions(text.tokens, text.isFree, vocabulary).filter(
+    ({ value, fit, first }) => fit >= 0.4 && (!numbers || value.kind === 'number') && text.markers[first] !== 'where',
+  )
+  const [best] = bestFirst(mentions, eventFirst)
+  if (!best) return null
+  const { tokens } = text
+  text.take(tokens[best.first]!.from, tokens[best.end - 1]!.to, 'property', best.value.words)
+  const per = /\s+(?:per|for each|by) (?:person|user|rider|customer)(?![\p{L}])/uy
+  per.lastIndex = tokens[best.end - 1]!.to
+  if (per.test(text.lower)) {
+    text.take(tokens[best.end - 1]!.to, per.lastIndex, 'measure', 'summed for each person')
+    said.measure = 'per person'
+  }
+  return best.value
+}

@@ -1,0 +1,204 @@
+import type { TrendMeasure } from '../analyses/trend/measures.js'
+import type { Comparison, TrendForm, TrendReading } from '../analyses/trend/question.js'
+import { compareWords } from '../analyses/trend/sentence.js'
+import type { FunnelWindow } from '../analyses/funnel/question.js'
+import { windowWords } from '../analyses/peopleWords.js'
+import type { Question } from '../analyses/registry.js'
+import type { Range, Unit } from '../time/range.js'
+import { rangeWords } from '../words/words.js'
+import type { Text } from './text.js'
+import { NUMBER, readNumber, readTime } from './times.js'
+import type { Understood } from './understood.js'
+import type { Vocabulary } from './vocabulary.js'
+
+/** What the words say that no name is needed for. */
+export interface Said {
+  kind: Question['kind'] | null
+  measure: TrendMeasure | null
+  days: number | null
+  range: Range | null
+  every: Unit | null
+  compare: Comparison | null
+  as: TrendReading | null
+  form: TrendForm | null
+  smooth: number | null
+  keep: number | null
+  window: FunnelWindow | null
+  any: boolean
+}
+
+const UNIT = 'hour|day|week|month|quarter'
+const MEASURE_WORDS: [string, TrendMeasure][] = [
+  ['(?:times|how often) per (?:person|user)|how often|events per (?:person|user)', 'events per person'],
+  ['(?:people|users)(?: ever)? so far|ever so far', 'people so far'],
+  [
+    'how many (?:people|users|persons)|number of (?:people|users)|(?:distinct|unique|different) (?:people|users)',
+    'people',
+  ],
+  ['how many times|number of times|number of events|times', 'events'],
+  ['90th percentile|p90', '90th percentile'],
+  ['99th percentile|p99', '99th percentile'],
+  ['median|typical', 'median'],
+  ['average|mean|avg', 'average'],
+  ['total|sum', 'sum'],
+  ['minimum|min|lowest|least|shortest', 'minimum'],
+  ['maximum|max|highest|longest|largest', 'maximum'],
+  ['(?:how many )?(?:distinct|different|unique)', 'distinct values'],
+  ['(?:how many )?sessions(?: with| that hold)?|visits(?: with)?', 'sessions'],
+]
+
+interface Phrase {
+  regex: RegExp
+  as: Understood['as']
+  take(match: RegExpExecArray, said: Said): string | null
+}
+const phrase = (as: Phrase['as'], source: string, take: Phrase['take']): Phrase => ({
+  ...{ as, take },
+  regex: new RegExp(`(?:${source})(?![\\p{L}\\p{N}])`, 'uy'),
+})
+
+const compared = (to: 'before' | 'week' | 'month' | 'year') => (_match: RegExpExecArray, said: Said) => {
+  said.compare = { to }
+  return `compared with ${compareWords({ to }, { thisYear: 0 })}`
+}
+const VERSUS = '(?:compared (?:with|to)|versus|vs\\.?|against|than) (?:the )?'
+const FORMS: [string, TrendForm][] = [
+  ['lines?', 'lines'],
+  ['stacked(?: areas?)?', 'stacked'],
+  ['bars?|columns', 'bars'],
+  ['ring|donut', 'ring'],
+  ['ranking|ranked', 'ranked'],
+  ['(?:a )?(?:single )?(?:figure|number)', 'figure'],
+]
+
+/** Words that mean the same in every workspace, in the order they are tried. */
+const PHRASES: Phrase[] = [
+  phrase('measure', '(?:the )?share of active (?:people|users)', (_match, said) => {
+    said.measure = 'share of active people'
+    return 'share of active people'
+  }),
+  phrase(
+    'comparison',
+    `${VERSUS}(?:time |period )?(?:just )?before|${VERSUS}previous (?:period|time)`,
+    compared('before'),
+  ),
+  ...(['week', 'month', 'year'] as const).map((unit) =>
+    phrase(
+      'comparison',
+      `${VERSUS}(?:same (?:dates|time) )?(?:a |last |the previous |previous |one )${unit}(?: earlier| before| ago)?|${unit} over ${unit}`,
+      compared(unit),
+    ),
+  ),
+  phrase(
+    'kind',
+    '(?:a |the )?funnel(?: of)?|conversion(?: rate)?',
+    (_match, said) => ((said.kind = 'funnel'), 'a funnel'),
+  ),
+  phrase(
+    'kind',
+    '(?:a )?(?:cross ?tab(?:ulation)?|table|matrix)(?: of)?',
+    (_match, said) => ((said.kind = 'crosstab'), 'a crosstab'),
+  ),
+  phrase(
+    'unit',
+    `(?:each|every|per|by|by the|a) (${UNIT})(?! of)`,
+    ([, unit], said) => ((said.every = unit as Unit), `each ${unit}`),
+  ),
+  phrase('measure', '(daily|weekly|monthly|quarterly) active(?: (?:people|users))?', ([, word], said) => {
+    said.every = unitOf(word!)
+    said.measure = 'people'
+    said.any = true
+    return `people who did anything, each ${said.every}`
+  }),
+  phrase('measure', '(?:active (?:people|users)|anybody active|any activity)', (_match, said) => {
+    said.measure ??= 'people'
+    said.any = true
+    return 'people who did anything'
+  }),
+  phrase('unit', 'hourly|daily|weekly|monthly|quarterly', ([word], said) => {
+    said.every = unitOf(word)
+    return `each ${said.every}`
+  }),
+  phrase(
+    'measure',
+    `(?:rolling|active in the last) (${NUMBER})[ -]days?|people in the last (${NUMBER}) days`,
+    ([, a, b], said) => {
+      said.days = readNumber((a ?? b)!)
+      said.measure = 'people in the last days'
+      return `people in the last ${said.days} days`
+    },
+  ),
+  phrase(
+    'window',
+    `(?:within|in under|in less than) (?:an? )?(?:(${NUMBER}) )?(minute|hour|day|week)s?(?: of the start)?`,
+    ([, n, unit], said) => {
+      said.window = { count: n === undefined ? 1 : readNumber(n), unit: unit as FunnelWindow['unit'] }
+      return `within ${windowWords(said.window)}`
+    },
+  ),
+  phrase(
+    'reading',
+    '(?:as )?(?:a )?(?:share|percent(?:age)?|proportion)s?(?: of (?:all|the total|total))?',
+    (_match, said) => ((said.as = 'share'), 'as shares of all'),
+  ),
+  phrase(
+    'reading',
+    '(?:as )?(?:a )?(?:running total|cumulative(?:ly)?)',
+    (_match, said) => ((said.as = 'running total'), 'as a running total'),
+  ),
+  phrase(
+    'reading',
+    '(?:as )?(?:an )?index(?:ed)?',
+    (_match, said) => ((said.as = 'index'), 'as an index, the first as 100'),
+  ),
+  ...FORMS.map(([words, form]) =>
+    phrase('reading', `as (?:a )?(?:${words})(?: chart)?`, (_match, said) => ((said.form = form), `drawn as ${form}`)),
+  ),
+  phrase(
+    'reading',
+    `smooth(?:ed)?(?: over)? (${NUMBER})(?: (?:${UNIT})s?)?|(${NUMBER})[- ](?:${UNIT}) (?:moving|rolling|trailing) average`,
+    ([, a, b], said) => {
+      said.smooth = Math.max(2, Math.min(60, readNumber((a ?? b)!)))
+      return `smoothed over ${said.smooth}`
+    },
+  ),
+  phrase('groups', `(?:the )?top (${NUMBER})|(?:the )?(${NUMBER}) largest`, ([, a, b], said) => {
+    said.keep = Math.max(1, Math.min(50, readNumber((a ?? b)!)))
+    return `the ${said.keep} largest groups`
+  }),
+  ...MEASURE_WORDS.map(([words, measure]) =>
+    phrase('measure', `(?:what (?:is|was) the |the )?(?:${words})(?: of)?`, (_match, said) => {
+      if (said.measure === null || said.measure === 'people') said.measure = measure
+      return MEASURE_MEANS[measure] ?? measure
+    }),
+  ),
+]
+const MEASURE_MEANS: Partial<Record<TrendMeasure, string>> = { events: 'times', 'distinct values': 'different values' }
+
+function unitOf(word: string): Unit {
+  return word === 'daily' ? 'day' : (word.replace(/ly$/, '') as Unit)
+}
+
+export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDayOfWeek: number): Said {
+  const said: Said = {
+    ...{ kind: null, measure: null, days: null, range: null, every: null, compare: null, as: null, form: null },
+    ...{ smooth: null, keep: null, window: null, any: false },
+  }
+  for (let index = 0; index < text.tokens.length; index++) {
+    if (text.taken[index] || text.tokens[index]!.quoted) continue
+    const at = text.tokens[index]!.from
+    const phrase = PHRASES.find(({ regex, take, as }) => {
+      regex.lastIndex = at
+      const match = regex.exec(text.lower)
+      const means = match && take(match, said)
+      if (match && means) text.take(at, at + match[0].length, as, means)
+      return means
+    })
+    const time = !phrase && said.range === null && readTime(text.lower, at, today, firstDayOfWeek)
+    if (!time) continue
+    said.range = time.range
+    const words = rangeWords(time.range, { thisYear })
+    text.take(at, time.end, 'time', words.lead + words.text)
+  }
+  return said
+}
