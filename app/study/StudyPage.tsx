@@ -154,7 +154,9 @@ export function StudyPage({ data }: { data: StudyData }) {
               </div>
             )}
           </section>
-          {result && reading && <Reading reading={reading} next={whereNext(data.question, result, catalog, words)} />}
+          {result && reading && (
+            <Reading reading={reading} next={whereNext(data.question, result, catalog, words, zone)} />
+          )}
           {result && view.Numbers && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">
               <view.Numbers

@@ -6,6 +6,7 @@ import { isClock } from '../../core/groups/split.js'
 import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { Catalog } from '../../server/engine/catalog.js'
 import { eventWords, groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
+import { dayIn } from '../catalog/days.js'
 import { goodBreakdown } from './breakdowns.js'
 import { commonEvents } from './starting.js'
 
@@ -16,11 +17,36 @@ export interface NextLook {
 }
 
 /** Two to four follow-up questions, in the order an analyst works. */
-export function whereNext(question: Question, result: Result, catalog: Catalog, words: Words): NextLook[] {
-  if (question.kind === 'trend' && result.kind === 'trend') return afterTrend(question, result, catalog, words)
+export function whereNext(
+  question: Question,
+  result: Result,
+  catalog: Catalog,
+  words: Words,
+  zone: string,
+): NextLook[] {
+  if (question.kind === 'trend' && result.kind === 'trend')
+    return elsewhen(question, result, catalog, zone) ?? afterTrend(question, result, catalog, words)
   if (question.kind === 'funnel' && result.kind === 'funnel') return afterFunnel(question, result, catalog, words)
   if (question.kind === 'crosstab' && result.kind === 'crosstab') return afterCrosstab(question, result, catalog, words)
   return []
+}
+
+/** Where nobody did it in the time asked about: the time in which somebody did. */
+function elsewhen(
+  question: TrendQuestion,
+  result: ResultOf<'trend'>,
+  catalog: Catalog,
+  zone: string,
+): NextLook[] | null {
+  const [{ event }] = question.series
+  if (!('names' in event) || result.lines.some(({ all }) => all.totalPeople > 0)) return null
+  const seen = catalog.events.filter(({ name, firstMs }) => event.names.includes(name) && firstMs !== null)
+  if (seen.length === 0) return null
+  const first = dayIn(Math.min(...seen.map(({ firstMs }) => firstMs!)), zone)
+  const last = dayIn(Math.max(...seen.map(({ lastMs }) => lastMs!)), zone)
+  const days = (Date.parse(last) - Date.parse(first)) / 86_400_000
+  const every = days <= 45 ? 'day' : days <= 400 ? 'week' : 'month'
+  return [{ label: 'When did anybody do it?', question: { ...question, every, range: { from: first, to: last } } }]
 }
 
 function afterTrend(question: TrendQuestion, result: ResultOf<'trend'>, catalog: Catalog, words: Words): NextLook[] {

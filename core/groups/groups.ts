@@ -217,6 +217,38 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
   // Numbers met lately, by a place worked out from them: a map takes ten times as long to look at.
   const knownNumbers = new Float64Array(numbers ? KNOWN : 0).fill(NaN)
   const knownGroups = new Uint32Array(numbers ? KNOWN : 0)
+  /** The one group of what stands at a place, where no value is a list. */
+  const oneAt = (at: number): number => {
+    const code = codes ? codes[at] : 0
+    if (code === 0) {
+      const number = numbers ? numbers[at] : NaN
+      if (number === number) {
+        const place = ((number * 101) | 0) & (KNOWN - 1)
+        if (knownNumbers[place] !== number) {
+          knownNumbers[place] = number
+          knownGroups[place] = groupOfNumber(number)
+        }
+        return knownGroups[place]
+      }
+      const date = dates ? dates[at] : NaN
+      if (date === date) return ofDay[dayIndex(dayStarts, date)]
+    }
+    return groups[code < groups.length ? code : 0]
+  }
+  if (!bySource && groups.length === starts.length - 1) {
+    const found = new Uint32Array(1)
+    return {
+      length: 1,
+      found,
+      read(_row, slot, person) {
+        found[0] = oneAt(ofPerson ? person : slot)
+      },
+      fill(slots, persons, length, out) {
+        const places = ofPerson ? persons : slots
+        for (let i = 0; i < length; i++) out[i] = oneAt(places[i])
+      },
+    }
+  }
   const reader: GroupReader = {
     length: 0,
     found: new Uint32Array(64),
@@ -226,12 +258,7 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
       if (code === 0) {
         const number = numbers ? numbers[at] : NaN
         if (number === number) {
-          const place = ((number * 101) | 0) & (KNOWN - 1)
-          if (knownNumbers[place] !== number) {
-            knownNumbers[place] = number
-            knownGroups[place] = groupOfNumber(number)
-          }
-          reader.found[0] = knownGroups[place]
+          reader.found[0] = groupOfNumber(number)
           reader.length = 1
           return
         }

@@ -158,7 +158,18 @@ export function bindSplit(
   if (flat) return flat
   const first = readers[0]
   const second = readers.length === 2 ? readers[1] : null
+  const { fill } = first
+  const alone: Pick<GroupReader, 'fill'> =
+    table && readers.length === 1 && fill
+      ? {
+          fill(slots, persons, length, groups) {
+            fill(slots, persons, length, groups)
+            for (let i = 0; i < length; i++) groups[i] = table[groups[i]]
+          },
+        }
+      : {}
   const reader: GroupReader = {
+    ...alone,
     length: 0,
     found: new Uint32Array(64),
     read(row, slot, person) {

@@ -1,6 +1,6 @@
 import { addArrays, type GroupReader } from '../../groups/groups.js'
 import { columnOf, isOfPerson, type RowTest } from '../../filters/bind.js'
-import { Combinations, bindPlaces, ownSplit } from '../../groups/split.js'
+import { bindPlaces, bindSplit, Combinations, ownSplit } from '../../groups/split.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { mergeRanks, mergeSeries, type SeriesPart } from './cells.js'
 import { CellWriter, valueReader } from './cellWriter.js'
@@ -96,21 +96,36 @@ function rankGroups(log: EventLog, people: PersonRange, plan: TrendPlan): TrendP
   return { pass: 'rank', ids, cells: cells.done(ids.length) }
 }
 
-/** As `rankGroups`, of events and people alone, where every event has one combination: counted by its place. */
+/**
+ * As `rankGroups`, of events and people alone, where every event has one combination: counted by its place, or by the
+ * number it got where those turn up by and by.
+ */
 function rankPlaces(log: EventLog, people: PersonRange, plan: TrendPlan): TrendPart | null {
   const [series] = plan.series
   const [type] = series.types
-  const places = bindPlaces(plan.split!, log, type)
-  if (!places) return null
-  const { size, fill, idOf } = places
-  const events = new Float64Array(size)
-  const persons = new Float64Array(size)
-  const owner = new Int32Array(size).fill(-1)
+  const split = ownSplit(plan.split!)
+  const places = bindPlaces(split, log, type)
+  const alone = places || split.parts.length > 1 ? null : bindSplit(split, log, type, null)
+  const fill = places?.fill ?? alone?.fill
+  if (!fill) return null
+  const fixed = split.parts.map(({ count }) => count)
+  let size = places?.size ?? fixed[0] + BATCH
+  let events = new Float64Array(size)
+  let persons = new Float64Array(size)
+  let owner = new Int32Array(size).fill(-1)
   const groups = new Int32Array(BATCH)
   const { from, until } = plan.periods[0].grid
   const { tests } = bindTypes(log, series, { split: null, combinations: null })
   eachBatch(log, people, type, tests[type], plan, from, until, ({ length, slots, persons: who }) => {
     fill(slots, who, length, groups)
+    // A batch finds at most as many new groups as it has events.
+    if (!places && split.parts[0].count > size) {
+      const wider = 2 * split.parts[0].count
+      events = widened(events, new Float64Array(wider))
+      persons = widened(persons, new Float64Array(wider))
+      owner = widened(owner, new Int32Array(wider).fill(-1))
+      size = wider
+    }
     for (let i = 0; i < length; i++) {
       const group = groups[i]
       events[group]++
@@ -120,10 +135,16 @@ function rankPlaces(log: EventLog, people: PersonRange, plan: TrendPlan): TrendP
       }
     }
   })
+  const ids = places ? null : new Combinations(split).ids(split.parts[0].count, fixed)
   const met = [...events.keys()].filter((place) => events[place] > 0)
   const pick = (array: Float64Array) => Float64Array.from(met, (place) => array[place])
   const cells = { events: pick(events), people: pick(persons), numbers: null, values: null, distinct: null }
-  return { pass: 'rank', ids: met.map(idOf), cells }
+  return { pass: 'rank', ids: met.map((place) => (ids ? ids[place] : places!.idOf(place))), cells }
+}
+
+function widened<T extends Float64Array | Int32Array>(from: T, to: T): T {
+  to.set(from)
+  return to
 }
 
 /** Counts one series by group and bucket. @param all how many groups there are: the number of all together */
