@@ -280,9 +280,14 @@ export function openDowser(settings: Settings) {
     /** state of the data; a larger number than before means that answers may differ */
     version: () => version,
 
-    /** Writes a body of events or people; returns once they are on disk. */
+    /** Writes a body of events or people, whose memory is taken over; returns once they are on disk. */
     async ingest(kind: 'events' | 'people', body: Uint8Array, form: BodyForm): Promise<IngestReply> {
-      const reply = await ingest.ask<IngestReply>({ kind, body, form, receivedMs: Date.now() })
+      // Memory that holds nothing else changes hands; a piece of a pool is copied.
+      const { buffer } = body
+      const owned =
+        buffer instanceof ArrayBuffer && body.byteOffset === 0 && buffer.byteLength - body.byteLength < 65_536
+      const transfer = owned && body.byteLength > 8192 ? [buffer] : []
+      const reply = await ingest.ask<IngestReply>({ kind, body, form, receivedMs: Date.now() }, transfer)
       refreshSoon()
       return reply
     },

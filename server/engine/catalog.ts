@@ -128,7 +128,17 @@ export function readCatalog(
         const kind = properties.find((entry) => sources.includes(entry.name))?.kind ?? 'text'
         const property = { of: 'event' as const, name }
         const description = `Made from ${sources.join(', ')}`
-        properties.push({ property, name, label: '', description, synonyms: [], kind, made: true, samples: [], deprecated: false })
+        properties.push({
+          property,
+          name,
+          label: '',
+          description,
+          synonyms: [],
+          kind,
+          made: true,
+          samples: [],
+          deprecated: false,
+        })
       }
   if (schema.sources.size > 1)
     properties.push({

@@ -8,6 +8,9 @@ const MOST_CACHED = 400_000
 
 export type IdSpace = 'known' | 'anonymous'
 
+/** One number for two row numbers: exact up to sixty million ids and more. */
+const pairOf = (known: number, anonymous: number) => known * 134_217_728 + anonymous
+
 /** Row numbers of the ids an event carries. */
 export interface EventIds {
   knownRow: number | null
@@ -72,7 +75,7 @@ export function identities(db: Db) {
   const known = new Map<string, number>()
   const anonymous = new Map<string, number>()
   /** pairs of ids about which nothing is left to do */
-  const joined = new Set<string>()
+  const joined = new Set<number>()
 
   function idRow(space: IdSpace, value: string, changed: number, person?: number): number {
     const cache = space === 'known' ? known : anonymous
@@ -139,7 +142,7 @@ export function identities(db: Db) {
       const knownRow = event.known === null ? null : known.get(event.known)
       const anonymousRow = event.anonymous === null ? null : anonymous.get(event.anonymous)
       if (knownRow === undefined || anonymousRow === undefined) return null
-      if (knownRow !== null && anonymousRow !== null && !joined.has(`${knownRow} ${anonymousRow}`)) return null
+      if (knownRow !== null && anonymousRow !== null && !joined.has(pairOf(knownRow, anonymousRow))) return null
       return { knownRow, anonymousRow }
     },
 
@@ -151,7 +154,7 @@ export function identities(db: Db) {
       // A new anonymous id goes straight to the known person.
       const fresh = !anonymous.has(event.anonymous) && !findId.get('anonymous', event.anonymous)
       const anonymousRow = idRow('anonymous', event.anonymous, changed, fresh ? personOf(knownRow) : undefined)
-      const pair = `${knownRow} ${anonymousRow}`
+      const pair = pairOf(knownRow, anonymousRow)
       if (!joined.has(pair)) {
         addLink.run(knownRow, anonymousRow)
         if (linkCut.get(knownRow, anonymousRow)!.cut === 0) merge(personOf(knownRow), personOf(anonymousRow), changed)

@@ -26,5 +26,8 @@ export function startWorker(name: keyof typeof entries, workerData: object): Wor
   const resourceLimits = name === 'ingest' || name === 'engine' ? { maxYoungGenerationSizeMb: YOUNG_MB } : {}
   if (!fromSource && existsSync(built)) return new Worker(built, { workerData, resourceLimits })
   const shim = path.join(projectRoot, 'server/pool/worker-dev.mjs')
-  return new Worker(shim, { resourceLimits, workerData: { ...workerData, entry: path.join(projectRoot, entries[name]) } })
+  return new Worker(shim, {
+    resourceLimits,
+    workerData: { ...workerData, entry: path.join(projectRoot, entries[name]) },
+  })
 }

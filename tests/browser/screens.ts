@@ -1,5 +1,6 @@
 import { mkdirSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
+import { By, until } from 'selenium-webdriver'
 import { projectRoot } from '../../server/root.js'
 import { consoleFaults, openBrowser, ready, resize } from './driver.js'
 
@@ -13,6 +14,8 @@ interface Screen {
   scheme?: 'dark'
   width?: number
   height?: number
+  /** typed into the question field */
+  typed?: string
   /** run in the page before the picture is taken */
   script?: string
 }
@@ -54,6 +57,7 @@ const WEEK = {
 
 const SCREENS: Screen[] = [
   { name: 'home', place: '/' },
+  { name: 'ask', place: '/', typed: 'median minutes per electric ride each week since June, students only' },
   { name: 'trend', place: '/studies/riders-by-plan', script: `document.querySelectorAll('[data-cell]')[20].click()` },
   { name: 'formula', place: asked(FORMULA) },
   { name: 'week', place: asked(WEEK) },
@@ -88,6 +92,10 @@ for (const screen of SCREENS) {
       ),
     10_000,
   )
+  if (screen.typed) {
+    await driver.findElement(By.css('.ask-home input')).sendKeys(screen.typed)
+    await driver.wait(until.elementLocated(By.css('.ask-option')), 10_000)
+  }
   if (screen.script) await driver.executeScript(screen.script)
   // A picture needs the page at rest: fonts loaded, nothing on its way.
   await driver.wait(
