@@ -127,7 +127,7 @@ describe('names', () => {
   test('a display name is said in words and changes no number', async () => {
     dowser.said.describeEvents(['Ride'], { display: 'Bike ride', owner: 'Stations', description: 'It ended' })
     await dowser.told(null)
-    expect(dowser.wordsAt(DAY).labels).toEqual({ events: { Ride: 'Bike ride' }, properties: {} })
+    expect(dowser.wordsAt(DAY).labels!.events).toEqual({ Ride: 'Bike ride' })
     const entry = (await dowser.catalog()).events.find(({ name }) => name === 'Ride')
     expect(entry).toMatchObject({ label: 'Bike ride', description: 'It ended', events: 2 })
     expect(await events('Ride')).toBe(2)

@@ -10,6 +10,7 @@ import { isClock } from '../groups/split.js'
 import type { Filter, Mark, PropertyRef, Split } from '../questions/parts.js'
 import { units, type Unit } from '../time/range.js'
 import { distinctLabels } from '../words/labels.js'
+import { eventWords, propertyWords } from '../words/words.js'
 import { readPrinted } from './printed.js'
 import type { Vocabulary } from './vocabulary.js'
 
@@ -26,10 +27,16 @@ const labels = distinctLabels(
 const none = { description: '', synonyms: [], shy: false }
 const vocabulary: Vocabulary = {
   ...{ thisYear: 2026, today: '2026-11-22' },
-  events: EVENTS.map((name) => ({ ...none, name, words: labels.events[name], recent: 1, properties: [] })),
+  events: EVENTS.map((name) => ({
+    ...none,
+    name,
+    words: eventWords({ names: [name] }, { labels }),
+    recent: 1,
+    properties: [],
+  })),
   properties: PROPERTIES.map((property) => ({
     ...{ ...none, property, kind: 'text' as const, values: [] },
-    words: property.of === 'source' ? 'Source' : labels.properties[`${property.of} ${property.name}`],
+    words: propertyWords(property, { labels }),
   })),
 }
 const words = { thisYear: 2026, labels }

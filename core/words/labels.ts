@@ -25,8 +25,11 @@ export function distinctLabels(events: readonly NamedEvent[], properties: readon
     events: distinct(
       events.map(({ name, display }) => ({ id: name, name, words: display || name })),
       ['anything'],
+      (name) => name,
     ),
-    properties: distinct([...person, ...ofEvents], ['source', 'day of week', 'hour of day']),
+    properties: distinct([...person, ...ofEvents], ['source', 'day of week', 'hour of day'], (name) =>
+      propertyWords({ of: 'event', name }, {}),
+    ),
   }
 }
 
@@ -34,13 +37,19 @@ function wordsOf({ of, name, display }: NamedProperty) {
   return { id: `${of} ${name}`, name, words: display || propertyWords({ of, name }, {}) }
 }
 
-function distinct(all: readonly { id: string; name: string; words: string }[], reserved: readonly string[]) {
+/** @param usual the words of a name when nothing is said of it: only what differs from those is kept */
+function distinct(
+  all: readonly { id: string; name: string; words: string }[],
+  reserved: readonly string[],
+  usual: (name: string) => string,
+) {
   const taken = new Set(reserved)
   return Object.fromEntries(
-    all.map(({ id, name, words }) => {
+    all.flatMap(({ id, name, words }): [string, string][] => {
       const isTaken = taken.has(words.toLowerCase()) && words !== name
       taken.add(words.toLowerCase())
-      return [id, isTaken ? `${words} (${name})` : words]
+      const label = isTaken ? `${words} (${name})` : words
+      return label === usual(name) ? [] : [[id, label]]
     }),
   )
 }
