@@ -47,7 +47,7 @@ function exactMark(study: Question, mark: Mark, words: Words): string {
   }
 }
 
-/** The group of a mark, read back by `groupKeys`. */
+/** The group of a mark, so that it can be read back. */
 function exactGroup(group: GroupKey): string {
   return 'each' in group ? group.each.map(keyWords).join(' · ') : keyWords(group)
 }

@@ -11,7 +11,7 @@ import type { Properties } from './named.js'
 import type { Said } from './phrases.js'
 import type { AskReading } from './understood.js'
 
-export type Placed = { from: number; condition: Condition }[]
+type Placed = { from: number; condition: Condition }[]
 
 export function build(said: Said, choice: EventChoices, { of, splits }: Properties, where: Placed): Question | null {
   const { events, spans } = choice

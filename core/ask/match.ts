@@ -79,7 +79,7 @@ function mentionsOf<T>(
 }
 
 /** All that typed words can name, made ready once for a vocabulary. */
-export interface Lexicon {
+interface Lexicon {
   events: readonly Thing<KnownEvent>[]
   properties: readonly Thing<KnownProperty>[]
   values: readonly Thing<KnownValue>[]
@@ -87,7 +87,7 @@ export interface Lexicon {
 
 const ready = new WeakMap<Vocabulary, Lexicon>()
 
-export function lexiconOf(vocabulary: Vocabulary): Lexicon {
+function lexiconOf(vocabulary: Vocabulary): Lexicon {
   let lexicon = ready.get(vocabulary)
   if (!lexicon) {
     const { events, properties } = vocabulary
@@ -137,6 +137,7 @@ export function bestFirst<T>(mentions: Mention<T>[], prefer: (value: T) => numbe
   return [...mentions].sort((a, b) => weight(b) - weight(a) || a.first - b.first)
 }
 
-/** Of equally good matches the profile's property is meant: it holds for every event. */
+/** Of equally good matches, what is measured or counted is a property of the event. */
 export const eventFirst = (property: KnownProperty) => (property.property.of === 'event' ? 0.05 : 0)
+/** Of equally good matches, groups and filters are by the profile's property: it holds for every event. */
 export const personFirst = (property: KnownProperty) => (property.property.of === 'person' ? 0.05 : 0)

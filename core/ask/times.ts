@@ -31,11 +31,10 @@ const MONTH_YEAR = `(?:${MONTH})(?: \\d{4})?`
 const UNIT = 'hour|day|week|month|quarter|year'
 
 /** A day or month as typed; without a year it is the last one that has begun. */
-function readDay(text: string, today: string): { day: string; month: boolean } | null {
+function readDay(text: string, today: string): string | null {
   if (/^\d{4}-/.test(text)) {
     const [year, month, day] = text.split('-').map(Number)
-    const read = dayText(year!, month!, day!)
-    return read === null ? null : { day: read, month: false }
+    return dayText(year!, month!, day!)
   }
   const name = new RegExp(MONTH).exec(text)![0]
   const month = LONG_MONTHS.findIndex((each) => each.toLowerCase().startsWith(name.slice(0, 3))) + 1
@@ -44,8 +43,7 @@ function readDay(text: string, today: string): { day: string; month: boolean } |
   const thisYear = Number(today.slice(0, 4))
   const of = (inYear: number) => dayText(inYear, month, Number(number ?? 1))
   const read = of(year ? Number(year) : thisYear)
-  const day = !year && read && read > today ? of(thisYear - 1) : read
-  return day ? { day, month: number === undefined } : null
+  return !year && read && read > today ? of(thisYear - 1) : read
 }
 
 /** The whole unit before the one that runs now. */
@@ -92,25 +90,25 @@ const RULES: Rule[] = [
   rule('(?:in |during )?this year|year to date', (_match, today) => ({ from: `${today.slice(0, 4)}-01-01` })),
   rule(`(?:from |between )?(${DAY})(?: (?:to|and|until|till|through) | ?[–-] ?)(${DAY})`, ([, a, b], today) => {
     const [from, to] = [readDay(a!, today), readDay(b!, today)]
-    return from && to && from.day <= to.day ? { from: from.day, to: to.day } : null
+    return from && to && from <= to ? { from, to } : null
   }),
   rule(`(?:from |between )?(${MONTH_YEAR}) (?:to|and|until|till|through) (${MONTH_YEAR})`, ([, a, b], today) => {
     const [from, to] = [readDay(a!, today), readDay(b!, today)]
-    return from && to && from.day <= to.day ? { from: from.day, to: lastDayOfMonth(to.day) } : null
+    return from && to && from <= to ? { from, to: lastDayOfMonth(to) } : null
   }),
   rule(`(?:since|from|after|starting) (${DAY}|${MONTH_YEAR})(?: on)?`, ([, text], today) => {
     const read = readDay(text!, today)
-    return read && { from: read.day }
+    return read === null ? null : { from: read }
   }),
   rule('since (\\d{4})', ([, year]) => ({ from: `${year}-01-01` })),
   rule('(?:in|during) (20\\d{2})', ([, year]) => ({ from: `${year}-01-01`, to: `${year}-12-31` })),
   rule(`(?:on )?(${DAY})`, ([, text], today) => {
     const read = readDay(text!, today)
-    return read && { from: read.day, to: read.day }
+    return read === null ? null : { from: read, to: read }
   }),
   rule(`(?:in|during|of) (${MONTH_YEAR})`, ([, text], today) => {
     const read = readDay(text!, today)
-    return read && { from: read.day, to: lastDayOfMonth(read.day) }
+    return read === null ? null : { from: read, to: lastDayOfMonth(read) }
   }),
 ]
 
