@@ -1,5 +1,5 @@
 import { FORMULA_UNIT, compareWords, measureWords } from '../analyses/trend/sentence.js'
-import { trendMeasures, type TrendMeasure } from '../analyses/trend/measures.js'
+import { MEASURES, trendMeasures, type TrendMeasure } from '../analyses/trend/measures.js'
 import {
   DEFAULT_DAYS,
   formulaUnits,
@@ -11,7 +11,6 @@ import {
   type TrendReading,
   type TrendSeries,
 } from '../analyses/trend/question.js'
-import { MEASURES } from '../analyses/trend/measures.js'
 import { windowUnits, type FunnelQuestion, type FunnelStep, type FunnelWindow } from '../analyses/funnel/question.js'
 import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
 import type { PeopleRef } from '../analyses/people.js'
@@ -51,15 +50,22 @@ export function readPrinted(text: string, vocabulary: Vocabulary): Question | nu
 const then = <T>(words: string, reader: Reader<T>): Reader<T> =>
   map(chain<[string, T]>(literal(words), reader), ([, value]) => value)
 
+const ready = new WeakMap<Vocabulary, Reader<Question>>()
+
+/** The readers of a vocabulary, made once: a sentence may hold others, and every key typed asks again. */
 function sentences(vocabulary: Vocabulary): Reader<Question> {
-  const parts = partsOf(vocabulary)
-  return either<Question>(funnels(parts), crosstabs(parts), trends(parts))
+  let reader = ready.get(vocabulary)
+  if (!reader) {
+    const parts = partsOf(vocabulary)
+    ready.set(vocabulary, (reader = either<Question>(funnels(parts), crosstabs(parts), trends(parts))))
+  }
+  return reader
 }
 
 type Parts = ReturnType<typeof partsOf>
 
 /** What all kinds of sentence are made of, over the names of a workspace. */
-export function partsOf(vocabulary: Vocabulary) {
+function partsOf(vocabulary: Vocabulary) {
   const { thisYear } = vocabulary
   const eventName = names(vocabulary.events.map(({ name, words }) => ({ words, value: name })))
   const event: Reader<EventChoice> = either<EventChoice>(
@@ -168,7 +174,7 @@ function people(thisYear: number, study: Reader<Question>): Reader<PeopleRef> {
 }
 
 /** A tree of conditions; groups within groups stand in parentheses. */
-export function filters(property: Reader<PropertyRef>, thisYear: number): Reader<Filter> {
+function filters(property: Reader<PropertyRef>, thisYear: number): Reader<Filter> {
   const condition = conditions(property, thisYear)
   const inner: Reader<Filter> = (text, at) => atom(text, at)
   const atom = either<Filter>(
@@ -244,7 +250,7 @@ const keys: Reader<ValueKey> = either<ValueKey>(
 )
 
 /** "Plan (only Annual and Monthly, without the others)". */
-export function splits(property: Reader<PropertyRef>): Reader<Split> {
+function splits(property: Reader<PropertyRef>): Reader<Split> {
   const by: Reader<SplitRef> = either<SplitRef>(
     property,
     map(literal('Day of week'), () => ({ of: 'weekday' as const })),
