@@ -1,24 +1,10 @@
 import { By, Key, type WebDriver } from 'selenium-webdriver'
-import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
-import { byCss, byText, consoleFaults, openBrowser, press, ready, textOf, textsOf, waitForText } from './driver.js'
-import { startServer, type TestServer } from './server.js'
+import { expect, test } from 'vitest'
+import { byCss, byText, press, ready, textOf, textsOf, waitForText } from './driver.js'
+import { demoSession } from './session.js'
 
-let server: TestServer
 let driver: WebDriver
-beforeAll(async () => {
-  server = await startServer({ demo: 1500 })
-  driver = await openBrowser()
-})
-afterAll(async () => {
-  await driver.quit()
-  await server.stop()
-})
-afterEach(async () => expect(await consoleFaults(driver)).toEqual([]))
-
-async function go(place: string): Promise<void> {
-  await driver.get(server.base + place)
-  await ready(driver)
-}
+const go = demoSession(1500, (session) => ({ driver } = session))
 const names = (depth: number) => textsOf(driver, `.crosstab .depth-${depth} .follow`)
 const waitForNames = (depth: number, holds: (names: string[]) => boolean, what: string) =>
   driver.wait(async () => holds(await names(depth)), 10_000, what)

@@ -1,25 +1,13 @@
 import { By, Key, Origin, type WebDriver } from 'selenium-webdriver'
-import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, test } from 'vitest'
+import { beforeEach, describe, expect, test } from 'vitest'
 import type { FunnelQuestion } from '../../core/analyses/funnel/question.js'
-import { byCss, byText, consoleFaults, openBrowser, press, ready, textOf, textsOf, waitForText } from './driver.js'
-import { startServer, type TestServer } from './server.js'
+import { byCss, byText, press, textOf, textsOf, waitForText } from './driver.js'
+import type { TestServer } from './server.js'
+import { demoSession } from './session.js'
 
 let server: TestServer
 let driver: WebDriver
-beforeAll(async () => {
-  server = await startServer({ demo: 1500 })
-  driver = await openBrowser()
-})
-afterAll(async () => {
-  await driver.quit()
-  await server.stop()
-})
-afterEach(async () => expect(await consoleFaults(driver)).toEqual([]))
-
-async function go(place: string): Promise<void> {
-  await driver.get(server.base + place)
-  await ready(driver)
-}
+const go = demoSession(1500, (session) => ({ driver, server } = session))
 const heading = () => textOf(driver, 'h1')
 const stepNames = async () => textsOf(driver, '.step-name .token')
 const waitForSteps = (names: string[]) =>
