@@ -2,14 +2,20 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { referenceFunnel } from '../core/analyses/funnel/reference.js'
 import type { CrosstabResult } from '../core/analyses/crosstab/finish.js'
-import type { FunnelStep } from '../core/analyses/funnel/question.js'
 import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../core/analyses/registry.js'
 import type { TrendResult } from '../core/analyses/trend/finish.js'
 import { MEASURES, trendMeasures } from '../core/analyses/trend/measures.js'
 import type { TrendQuestion, TrendSeries } from '../core/analyses/trend/question.js'
 import { referenceFigure, type ReferenceQuestion } from '../core/analyses/trend/reference.js'
-import type { Breakdown, EventChoice, Mark, NestedKey, PropertyRef, Split } from '../core/questions/parts.js'
+import {
+  type EventChoice,
+  type EventPick,
+  type Mark,
+  type NestedKey,
+  type PropertyRef,
+} from '../core/questions/parts.js'
+import type { Breakdown, Split } from '../core/questions/split.js'
 import { spanOf } from '../core/time/range.js'
 import { answer, days, logOf, MONDAY, NOW, peopleIn, UTC, type TestEvent, type TestLog } from './eventLog.js'
 
@@ -109,7 +115,7 @@ const question: fc.Arbitrary<Question> = fc.oneof(
   fc.record({
     kind: fc.constant('funnel' as const),
     steps: fc.array(
-      fc.constantFrom<FunnelStep>(
+      fc.constantFrom<EventPick>(
         { event: { names: ['a'] } },
         { event: { names: ['b'] } },
         { event: { names: ['a', 'c'] } },

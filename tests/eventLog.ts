@@ -134,7 +134,7 @@ export function faultsOf(test: TestLog, question: Question): Fault[] {
   return faults
 }
 
-function rangesOf({ log }: TestLog, { cuts = [] }: Asked) {
+export function rangesOf({ log }: TestLog, { cuts = [] }: Asked) {
   const edges = [0, ...cuts.map((cut) => Math.round(cut * log.people)).sort((a, b) => a - b), log.people]
   return edges.slice(1).map((to, i) => ({ from: edges[i], to }))
 }

@@ -1,6 +1,7 @@
 import Button from '@mui/material/Button'
 import { useState } from 'react'
-import type { Breakdown, EventChoice } from '../../core/questions/parts.js'
+import type { EventChoice } from '../../core/questions/parts.js'
+import type { Breakdown } from '../../core/questions/split.js'
 import { propertyWords } from '../../core/words/words.js'
 import { NumberField } from './NumberField.js'
 import { PropertyPicker } from './PropertyPicker.js'

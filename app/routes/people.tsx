@@ -55,7 +55,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
         </div>
       </div>
       <h1 className="question">
-        <strong>{countOf(count, 'person', 'people')}</strong> who {peopleWords(ref, words)}
+        <strong>{countOf(count, 'person', 'people')}</strong> {peopleWords(ref, words)}
       </h1>
       <p className="soft">Profile properties are shown at their latest value.</p>
       <section className="sheet">

@@ -49,7 +49,7 @@ export function Tray(props: {
               : 'Counting …'
             : countOf(known, 'person', 'people')}
         </strong>
-        <span> · who {peopleWords({ study: question, marks: [...marks] }, words)}</span>
+        <span> · {peopleWords({ study: question, marks: [...marks] }, words)}</span>
       </p>
       <div className="tray-actions">
         {differences.map(({ label, mark }) => (

@@ -3,6 +3,7 @@ import type { EventLog, PersonRange } from '../log/log.js'
 import type { LogSchema } from '../log/schema.js'
 import type { Fault } from '../questions/faults.js'
 import type { Mark } from '../questions/parts.js'
+import type { SidesColumn } from '../segments/sides.js'
 import type { Finding, Words } from '../words/words.js'
 import type { Calendar } from '../time/range.js'
 
@@ -12,6 +13,8 @@ export interface QueryContext {
   calendar: Calendar
   /** epoch ms; the query sees events up to and including this moment */
   now: number
+  /** the segments side by side that the question breaks down by, by their keys */
+  sides?: ReadonlyMap<string, SidesColumn> | undefined
   /** by the workspace's number of a person, 1 = belongs to the people asked among; null = everybody */
   among: Uint8Array | null
 }
@@ -47,7 +50,7 @@ export interface Analysis<Question, Plan, Part, Result> {
 export interface SentencePart {
   text: string
   token?: string
-  tone?: 'water' | 'hazel'
+  tone?: 'water' | 'hazel' | 'brick'
   path?: string
   /** begins a line of its own: a series or formula of the question */
   line?: 'series' | 'formula'

@@ -1,9 +1,11 @@
+import { ruleWords } from '../segments/words.js'
 import type { Words } from '../words/words.js'
 import { sentenceText, type SentencePart } from './analysis.js'
 import { crosstabSentence, explainCrosstab } from './crosstab/sentence.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
 import type { FunnelQuestion } from './funnel/question.js'
 import { explainFunnel, funnelCaption, funnelSentence } from './funnel/sentence.js'
+import { studyClause } from './peopleWords.js'
 import type { AnalysisKind, Question } from './registry.js'
 import type { TrendQuestion } from './trend/question.js'
 import { explainTrend, trendSentence } from './trend/sentence.js'
@@ -48,7 +50,12 @@ export function sentenceOf(question: Question, words: Words): SentencePart[] {
  * reads exactly what it counts, and the question field understands it.
  */
 export function printedOf(question: Question, words: Words): string {
-  const full: Words = { ...words, full: true, print: (study: Question) => printedOf(study, words) }
+  const full: Words = {
+    ...words,
+    full: true,
+    print: (study: Question) => printedOf(study, words),
+    printRule: (rule) => ruleWords(rule, full, studyClause),
+  }
   const { caption, sentence } = of(question)
   return caption ? caption(question, full) : sentenceText(sentence(question, full))
 }

@@ -1,28 +1,46 @@
 import { z } from 'zod'
 import { markSchema, type Mark } from '../questions/parts.js'
+import { ruleSchema, type Rule } from '../segments/rule.js'
+import { anyQuestion } from './questionSchema.js'
 import type { Question } from './registry.js'
 
-/** People read from the result of a study: those counted in any of the marks. */
-export interface PeopleRef {
+/** Which people: those of a study's result, or those for whom a segment's rule holds. */
+export type PeopleRef = StudyPeople | RulePeople
+
+/** Those counted in any of the marks. */
+export interface StudyPeople {
   study: Question
   marks: Mark[]
 }
 
-// The two kinds of question and this refer to each other, so the kinds' schemas are asked for when first needed.
-let questionSchema: z.ZodType<Question> | null = null
-export function setQuestionSchema(schema: z.ZodType<Question>): void {
-  questionSchema = schema
+/**
+ * Those for whom a rule holds as of a moment; with `came`, those who came in between `since` and that moment, or went out.
+ */
+export interface RulePeople {
+  rule: Rule
+  /** epoch ms; left out, or later than now: now */
+  at?: number | undefined
+  came?: 'in' | 'out' | undefined
+  /** epoch ms; needed where somebody came in or went out */
+  since?: number | undefined
 }
 
-/** "among those who …" */
-export const amongSchema: z.ZodType<PeopleRef> = z.strictObject({
-  study: z.lazy(() => questionSchema!),
+const studyPeopleSchema: z.ZodType<StudyPeople> = z.strictObject({
+  study: anyQuestion,
   marks: z.array(markSchema).min(1, 'at least one mark').max(500),
 })
 
-/** How many studies stand one inside the other: 1 for a study among everybody. */
-export function depthOf(question: { among?: PeopleRef | undefined }): number {
-  let depth = 1
-  for (let at = question.among; at; at = at.study.among) depth++
-  return depth
-}
+const rulePeopleSchema: z.ZodType<RulePeople> = z
+  .strictObject({
+    rule: ruleSchema,
+    at: z.number().optional(),
+    came: z.enum(['in', 'out']).optional(),
+    since: z.number().optional(),
+  })
+  .refine(({ came, since }) => !came || since !== undefined, { message: 'since when', path: ['since'] })
+
+export const peopleSchema: z.ZodType<PeopleRef> = z.union([studyPeopleSchema, rulePeopleSchema])
+
+/** "among those who …": as of the question's own moment. */
+export const amongSchema: z.ZodType<Among> = z.union([studyPeopleSchema, z.strictObject({ rule: ruleSchema })])
+export type Among = StudyPeople | Pick<RulePeople, 'rule'>

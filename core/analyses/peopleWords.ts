@@ -1,19 +1,68 @@
 import type { GroupKey, Mark } from '../questions/parts.js'
 import { keyWords, quoted } from '../words/exact.js'
 import { bucketWords, eventWords, groupWords, rangeWords, type Words } from '../words/words.js'
-import type { Unit } from '../time/range.js'
+import { limitWords } from '../words/limitWords.js'
+import { dayOf, type Unit } from '../time/range.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
-import type { PeopleRef } from './people.js'
+import type { SentencePart } from './analysis.js'
+import type { Among, PeopleRef, StudyPeople } from './people.js'
+import { isGroup, type MemberCondition } from '../segments/rule.js'
+import { ruleWords, segmentName, type StudyWords } from '../segments/words.js'
+import { formatDay } from '../words/format.js'
 import type { Question } from './registry.js'
 import { DEFAULT_DAYS, type TrendQuestion, type TrendSeries } from './trend/question.js'
 
-/** Who the people are, after "among": `those who did Ride completed in the week of 14 Sep`. */
-export function amongWords(ref: PeopleRef, words: Words): string {
-  if (words.print) {
-    const marks = ref.marks.map((mark) => exactMark(ref.study, mark, words))
-    return `those ${marks.join(', or ')} of “${(words.print as (study: Question) => string)(ref.study)}”`
+/** ", among …" or ", not among …"; nothing where everybody is asked. */
+export function amongParts({ among }: { among?: Among | undefined }, words: Words): SentencePart[] {
+  if (!among) return []
+  const alone = loneSegment(among)
+  return [
+    { text: alone?.not ? ', not among ' : ', among ' },
+    { text: amongWords(among, words), token: 'among', tone: 'water', path: 'among' },
+  ]
+}
+
+/** Whoever is, or is not, in the one segment that people are asked by. */
+export function loneSegment(ref: PeopleRef): MemberCondition | null {
+  if (!('rule' in ref) || isGroup(ref.rule) || ref.rule.kind !== 'segment') return null
+  return ref.rule.since === undefined && !ref.rule.off ? ref.rule : null
+}
+
+/** Who the people are, after "among" or "not among": `those who did Ride completed in the week of 14 Sep`. */
+export function amongWords(ref: Among, words: Words): string {
+  const alone = loneSegment(ref)
+  if (alone) return words.full ? quoted(segmentName(alone.segment, words)) : segmentName(alone.segment, words)
+  if ('rule' in ref) return `people ${ruleWords(ref.rule, words, studyClause)}`
+  return `those ${words.print ? exactMarks(ref, words) : `who ${marksWords(ref, words)}`}`
+}
+
+function exactMarks({ study, marks }: StudyPeople, words: Words): string {
+  const said = marks.map((mark) => exactMark(study, mark, words))
+  return `${said.join(', or ')} of “${(words.print as (study: Question) => string)(study)}”`
+}
+
+/** Who a study's people are, after "who"; in full, after "are". */
+export const studyClause: StudyWords = (condition, words) =>
+  words.print ? `are those ${exactMarks(condition, words)}` : marksWords(condition, words)
+
+/** Who the people are, beginning with "who", "whose" or "for whom". */
+export function peopleWords(ref: PeopleRef, words: Words): string {
+  if (!('rule' in ref)) return `who ${marksWords(ref, words)}`
+  const alone = loneSegment(ref)
+  const name = alone && `${alone.not ? 'not ' : ''}in ${segmentName(alone.segment, words)}`
+  const day = (ms: number) => formatDay(dayOf(ms, words.zone ?? 'UTC').toString(), words.thisYear)
+  if (ref.came) {
+    const which = alone && !alone.not ? segmentName(alone.segment, words) : 'the people'
+    const into = ref.came === 'in' ? `who came into ${which}` : `who went out of ${which}`
+    const until = ref.at === undefined ? 'now' : day(ref.at)
+    const rest = alone && !alone.not ? '' : ` ${ruleWords(ref.rule, words, studyClause)}`
+    return `${into}${rest} between ${day(ref.since!)} and ${until}`
   }
-  return `those who ${peopleWords(ref, words)}`
+  if (ref.at !== undefined)
+    return name
+      ? `who were ${name} on ${day(ref.at)}`
+      : `${ruleWords(ref.rule, words, studyClause)}, as of ${day(ref.at)}`
+  return name ? `who are ${name}` : ruleWords(ref.rule, words, studyClause)
 }
 
 /** A mark of a study that is printed beside it, so that it can be read back. */
@@ -52,14 +101,14 @@ function exactGroup(group: GroupKey): string {
   return 'each' in group ? group.each.map(keyWords).join(' · ') : keyWords(group)
 }
 
-/** Who the people are, as a clause: `did Ride completed in the week of 14 Sep (Plan: Day pass)`. */
-export function peopleWords({ study, marks }: PeopleRef, words: Words): string {
+/** Who the people are, after "who": `did Ride completed in the week of 14 Sep (Plan: Day pass)`. */
+function marksWords({ study, marks }: StudyPeople, words: Words): string {
   const shown = marks.slice(0, 3).map((mark) => markWords(study, mark, words))
   const more = marks.length - shown.length
   return [...new Set(shown), ...(more > 0 ? [`are in ${more} more selected places`] : [])].join(', or ')
 }
 
-function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string {
+function markWords(study: Question, mark: Mark, words: Words): string {
   if (study.kind === 'trend') return pointWords(study, mark, words)
   if (study.kind === 'crosstab') return cellWords(study, mark, words)
   const group = 'group' in mark && mark.group ? ` (${groupWords(mark.group)})` : ''
@@ -67,7 +116,7 @@ function markWords(study: PeopleRef['study'], mark: Mark, words: Words): string 
   if (mark.kind !== 'step') return `started ${range.lead}${range.text}`
   const step = study.steps[mark.step]
   const next = study.steps[mark.step + 1]
-  const within = `within ${windowWords(study.window)}`
+  const within = `within ${limitWords(study.window)}`
   const did = step ? `did ${eventWords(step.event, words)}` : 'got there'
   if (mark.what === 'reached')
     return `${did}${mark.step === 0 ? ` ${range.lead}${range.text}` : ` ${within} of the start`}${group}`
@@ -112,8 +161,4 @@ function whenWords(series: TrendSeries, every: Unit, bucket: string, words: Word
   if (series.measure === 'people in the last days')
     return `in the ${series.days ?? DEFAULT_DAYS} days up to the end of ${when}`
   return `${lead} ${when}`
-}
-
-export function windowWords(window: { count: number; unit: string }): string {
-  return `${window.count} ${window.unit}${window.count === 1 ? '' : 's'}`
 }

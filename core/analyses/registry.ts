@@ -5,7 +5,7 @@ import { crosstab } from './crosstab/index.js'
 import { crosstabSchema, type CrosstabQuestion } from './crosstab/question.js'
 import { funnel } from './funnel/index.js'
 import { funnelSchema, type FunnelQuestion } from './funnel/question.js'
-import { setQuestionSchema } from './people.js'
+import { setQuestionSchema } from './questionSchema.js'
 import { trend } from './trend/index.js'
 import { trendSchema, type TrendQuestion } from './trend/question.js'
 

@@ -1,10 +1,11 @@
 import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
-import { usualFunnel, type FunnelStep } from '../analyses/funnel/question.js'
+import { usualFunnel } from '../analyses/funnel/question.js'
 import type { Question } from '../analyses/registry.js'
 import { MEASURES } from '../analyses/trend/measures.js'
 import { usualTrend, type TrendQuestion, type TrendSeries } from '../analyses/trend/question.js'
 import { isClock } from '../groups/split.js'
-import type { Condition, Filter, Split } from '../questions/parts.js'
+import { type Condition, type EventPick, type Filter } from '../questions/parts.js'
+import type { Split } from '../questions/split.js'
 import type { Range, Unit } from '../time/range.js'
 import type { EventChoices } from './choices.js'
 import type { Properties } from './named.js'
@@ -65,7 +66,7 @@ function buildFunnel(
   where: Placed,
 ): Question {
   const conditions = conditionsBy(spans, where)
-  const steps = events.map((event, index): FunnelStep => {
+  const steps = events.map((event, index): EventPick => {
     const filter = filterOf(conditions[index] ?? [])
     return { event: { names: [event.name] }, ...(filter ? { where: filter } : {}) }
   })

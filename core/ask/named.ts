@@ -1,5 +1,5 @@
 import { MEASURES } from '../analyses/trend/measures.js'
-import type { SplitRef } from '../questions/parts.js'
+import type { SplitRef } from '../questions/split.js'
 import { splitWords } from '../words/words.js'
 import { readConditions, type Typed } from './conditions.js'
 import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions } from './match.js'
@@ -60,8 +60,13 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
       return regex.test(text.lower)
     })
     if (clock) {
-      text.take(tokens[index]!.from, clock[0].lastIndex, 'property', `for each ${splitWords(clock[1], {})}`)
-      properties.splits.push({ by: clock[1], words: splitWords(clock[1], {}) })
+      text.take(
+        tokens[index]!.from,
+        clock[0].lastIndex,
+        'property',
+        `for each ${splitWords(clock[1], { thisYear: 0 })}`,
+      )
+      properties.splits.push({ by: clock[1], words: splitWords(clock[1], { thisYear: 0 }) })
       continue
     }
     const [best] = bestFirst(

@@ -1,8 +1,8 @@
+import { type TimeLimit } from '../questions/parts.js'
 import type { TrendMeasure } from '../analyses/trend/measures.js'
 import type { Comparison, TrendForm, TrendReading } from '../analyses/trend/question.js'
 import { compareWords } from '../analyses/trend/sentence.js'
-import type { FunnelWindow } from '../analyses/funnel/question.js'
-import { windowWords } from '../analyses/peopleWords.js'
+import { limitWords } from '../words/limitWords.js'
 import type { Question } from '../analyses/registry.js'
 import type { Range, Unit } from '../time/range.js'
 import { rangeWords } from '../words/words.js'
@@ -23,7 +23,7 @@ export interface Said {
   form: TrendForm | null
   smooth: number | null
   keep: number | null
-  window: FunnelWindow | null
+  window: TimeLimit | null
   any: boolean
 }
 
@@ -132,8 +132,8 @@ const PHRASES: Phrase[] = [
     'window',
     `(?:within|in under|in less than) (?:an? )?(?:(${NUMBER}) )?(minute|hour|day|week)s?(?: of the start)?`,
     ([, n, unit], said) => {
-      said.window = { count: n === undefined ? 1 : readNumber(n), unit: unit as FunnelWindow['unit'] }
-      return `within ${windowWords(said.window)}`
+      said.window = { count: n === undefined ? 1 : readNumber(n), unit: unit as TimeLimit['unit'] }
+      return `within ${limitWords(said.window)}`
     },
   ),
   phrase(

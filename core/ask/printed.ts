@@ -11,7 +11,7 @@ import {
   type TrendReading,
   type TrendSeries,
 } from '../analyses/trend/question.js'
-import { windowUnits, type FunnelQuestion, type FunnelStep, type FunnelWindow } from '../analyses/funnel/question.js'
+import { type FunnelQuestion } from '../analyses/funnel/question.js'
 import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
 import type { PeopleRef } from '../analyses/people.js'
 import type { Question } from '../analyses/registry.js'
@@ -20,17 +20,18 @@ import {
   numberOperators,
   plainOperators,
   type Condition,
-  type Cuts,
   type EventChoice,
+  type EventPick,
   type Filter,
   type GroupKey,
   type Mark,
   type NestedKey,
   type PropertyRef,
-  type Split,
-  type SplitRef,
+  type TimeLimit,
   type ValueKey,
+  windowUnits,
 } from '../questions/parts.js'
+import type { Cuts, Split, SplitRef } from '../questions/split.js'
 import type { Range, Unit } from '../time/range.js'
 import { WEEKDAYS } from '../words/words.js'
 import { count, day, lastUnits, month, number, plainText, quotedText, range, unit, unitsOf } from './atoms.js'
@@ -315,7 +316,7 @@ const JOINTS: Partial<Record<TrendMeasure, readonly [string, string]>> = {
 function seriesOf(event: Reader<EventChoice>, property: Reader<PropertyRef>, filter: Reader<Filter>) {
   const picked = map(
     chain<[EventChoice, Filter | null]>(event, maybe(then(' where ', filter))),
-    ([choice, where]): FunnelStep => ({ event: choice, ...(where ? { where } : {}) }),
+    ([choice, where]): EventPick => ({ event: choice, ...(where ? { where } : {}) }),
   )
   const measured = (place: 0 | 1): Reader<TrendSeries> =>
     function* (text, at) {
@@ -323,7 +324,7 @@ function seriesOf(event: Reader<EventChoice>, property: Reader<PropertyRef>, fil
         const joint = JOINTS[measure.measure]?.[place]
         const ofProperty = MEASURES[measure.measure].of !== null
         const tail: Reader<TrendSeries> = ofProperty
-          ? map(chain<[PropertyRef, FunnelStep]>(then(' of ', property), then(' in ', picked)), ([of, pick]) => ({
+          ? map(chain<[PropertyRef, EventPick]>(then(' of ', property), then(' in ', picked)), ([of, pick]) => ({
               ...{ ...pick, ...measure, of },
             }))
           : map(then(joint ?? ' ', picked), (pick) => ({ ...pick, ...measure }))
@@ -507,13 +508,13 @@ function crosstabs(parts: Parts): Reader<CrosstabQuestion> {
 
 function funnels({ series, thisYear, property, among }: Parts): Reader<FunnelQuestion> {
   const window = map(
-    chain<[number, string, FunnelWindow['unit'], unknown]>(
+    chain<[number, string, TimeLimit['unit'], unknown]>(
       then(' within ', count),
       literal(' '),
-      either<FunnelWindow['unit']>(...windowUnits.map((each) => map(literal(each), () => each))),
+      either<TimeLimit['unit']>(...windowUnits.map((each) => map(literal(each), () => each))),
       maybe(literal('s')),
     ),
-    ([count, , unit]): FunnelWindow => ({ count, unit }),
+    ([count, , unit]): TimeLimit => ({ count, unit }),
   )
   const each = map(
     chain<[PropertyRef, number | null]>(
@@ -522,9 +523,9 @@ function funnels({ series, thisYear, property, among }: Parts): Reader<FunnelQue
     ),
     ([by, keep]) => ({ breakdowns: [{ by, keep: keep ?? 10 }] }),
   )
-  const steps = either<FunnelStep[]>(
+  const steps = either<EventPick[]>(
     map(
-      chain<[FunnelStep, FunnelStep[]]>(then('from ', series.picked), many(then(' to ', series.picked))),
+      chain<[EventPick, EventPick[]]>(then('from ', series.picked), many(then(' to ', series.picked))),
       ([first, more]) => (more.length > 0 ? [first, ...more] : null),
     ),
     map(then('to ', series.picked), (only) => [only]),
@@ -532,8 +533,8 @@ function funnels({ series, thisYear, property, among }: Parts): Reader<FunnelQue
   return map(
     chain<
       [
-        FunnelStep[],
-        FunnelWindow,
+        EventPick[],
+        TimeLimit,
         Range,
         { breakdowns: { by: PropertyRef; keep: number }[] } | null,
         { among?: PeopleRef },

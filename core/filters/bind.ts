@@ -82,6 +82,8 @@ export function columnOf(ref: ColumnRef, log: EventLog, type: number): Column | 
       return log.made[type]?.get(ref.code)
     case 'made person':
       return log.madeProfiles.get(ref.code)
+    case 'members':
+      return { codes: ref.codes, numbers: null, dates: null }
     case 'source':
       return { codes: log.source, numbers: null, dates: null }
   }
@@ -89,5 +91,5 @@ export function columnOf(ref: ColumnRef, log: EventLog, type: number): Column | 
 
 /** Whether a column's slots are people. */
 export function isOfPerson(ref: ColumnRef): boolean {
-  return ref.of === 'person' || ref.of === 'made person'
+  return ref.of === 'person' || ref.of === 'made person' || ref.of === 'members'
 }

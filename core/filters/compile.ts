@@ -1,15 +1,22 @@
 import { Temporal } from 'temporal-polyfill'
 import type { CodedValue, Dictionary } from '../log/dictionary.js'
+import type { Column } from '../log/log.js'
 import type { LogSchema, PropertyInfo } from '../log/schema.js'
 import type { Fault } from '../questions/faults.js'
 import { nearest } from '../questions/faults.js'
 import type { Condition, Filter, PropertyRef } from '../questions/parts.js'
 import { spanOf, startOfDay, type Calendar } from '../time/range.js'
+import { sidesKey, type SidesColumn } from '../segments/sides.js'
+import type { SidesRef } from '../questions/split.js'
 import { isNegated } from './operators.js'
 import { compilePattern, type Pattern } from './pattern.js'
 
 /** Where a scan reads a value from. What is made stands in columns of its own, worked out before the scan. */
-export type ColumnRef = { of: 'event' | 'person' | 'made' | 'made person'; code: number } | { of: 'source' }
+export type ColumnRef =
+  | { of: 'event' | 'person' | 'made' | 'made person'; code: number }
+  | { of: 'source' }
+  /** which segments a person is in, worked out for the query */
+  | { of: 'members'; codes: NonNullable<Column['codes']> }
 
 /** A filter as data that can be sent to a worker: lookup tables by code, bounds for numbers and dates. */
 export type Test =
@@ -40,6 +47,8 @@ export interface CompileContext {
   /** epoch ms */
   now: number
   faults: Fault[]
+  /** the segments side by side that the question breaks down by, by their keys */
+  sides?: ReadonlyMap<string, SidesColumn> | undefined
 }
 
 /** Compiles a filter. Unknown properties and unreadable patterns are added to the faults, with their place. */
@@ -63,10 +72,15 @@ export function compileFilter(
 
 /** The codes behind a property of a definition; null, with a fault, where nothing of that name ever arrived. */
 export function findProperty(
-  ref: PropertyRef,
-  { schema, faults }: Pick<CompileContext, 'schema' | 'faults'>,
+  ref: PropertyRef | SidesRef,
+  { schema, faults, sides }: Pick<CompileContext, 'schema' | 'faults' | 'sides'>,
   path: (string | number)[],
 ): { column: ColumnRef; info: PropertyInfo | null; dictionary: Dictionary } | null {
+  if (ref.of === 'segments') {
+    const found = sides?.get(sidesKey(ref))
+    if (!found) return null // the segments' own faults say why
+    return { column: { of: 'members', codes: found.codes }, info: null, dictionary: found.dictionary }
+  }
   if (ref.of === 'source') return { column: { of: 'source' }, info: null, dictionary: schema.sources }
   const made = schema.madeCode(ref.of, ref.name)
   if (made !== undefined) {

@@ -3,7 +3,8 @@ import { columnOf, isOfPerson } from '../filters/bind.js'
 import { findProperty, type ColumnRef, type CompileContext } from '../filters/compile.js'
 import type { Dictionary } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
-import type { Breakdown, GroupKey } from '../questions/parts.js'
+import type { GroupKey } from '../questions/parts.js'
+import type { Breakdown } from '../questions/split.js'
 import { QUARTER } from '../time/quarter.js'
 import { clockOf } from '../time/clock.js'
 import { dayOf, startOfDay } from '../time/range.js'
@@ -148,6 +149,7 @@ export function compareNames(a: GroupKey, b: GroupKey): number {
 function placeOf(key: GroupKey): string | number | null {
   if ('weekday' in key) return key.weekday
   if ('hour' in key) return key.hour
+  if ('side' in key) return key.side
   if ('range' in key) return key.range[0] ?? -Infinity
   return 'value' in key && key.value !== null ? String(key.value) : null
 }

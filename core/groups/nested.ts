@@ -1,6 +1,6 @@
-import type { CompileContext } from '../filters/compile.js'
 import type { EventLog } from '../log/log.js'
-import type { NestedKey, Split, ValueKey } from '../questions/parts.js'
+import type { NestedKey, ValueKey } from '../questions/parts.js'
+import type { Split } from '../questions/split.js'
 import { bindGroups, compareNames, compareRanks, type GroupPlan, type GroupReader } from './groups.js'
 import {
   isClock,
@@ -9,8 +9,10 @@ import {
   isWanted,
   keepPart,
   namerOf,
+  settled,
   unique,
   type FoundGroup,
+  type NamingContext,
   type SplitPlan,
 } from './split.js'
 
@@ -46,8 +48,6 @@ export interface FoundLevel {
   found: readonly FoundGroup[]
 }
 
-type Context = Pick<CompileContext, 'schema' | 'calendar'>
-
 /**
  * The kept rows, each level ranked within its parent, in the order of levels; and the columns.
  * @param parts    first pass's plans of the row levels, then the columns'
@@ -58,7 +58,7 @@ export function keepNested(
   rowLevels: readonly FoundLevel[],
   column: FoundLevel | null,
   mostRows: number,
-  context: Context,
+  context: NamingContext,
 ): { plan: NestedPlan; rows: NestedRow[]; columns: { key: NestedKey; rest: number }[] } {
   const rows: NestedRow[] = [{ path: [], rest: 0 }]
   const levels: NestedPlan['levels'] = []
@@ -90,12 +90,13 @@ interface Parent {
 
 /** The kept groups within each parent, and the table that finds them. */
 function keepLevel(
-  { split, found }: FoundLevel,
+  { split: asked, found }: FoundLevel,
   parents: readonly Parent[],
   part: GroupPlan,
   room: number,
-  context: Context,
+  context: NamingContext,
 ): { rows: Parent[]; part: GroupPlan; table: Int32Array } {
+  const split = settled(asked)
   const nameOf = namerOf(split, part, context)
   const within = new Map<string, { id: string; own: string; key: ValueKey; rank: number | null }[]>()
   for (const { id, rank } of found) {

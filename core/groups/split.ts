@@ -1,7 +1,9 @@
 import { findProperty, type CompileContext } from '../filters/compile.js'
 import type { Dictionary } from '../log/dictionary.js'
 import type { EventLog } from '../log/log.js'
-import type { Cuts, GroupKey, PropertyRef, Split, SplitRef, ValueKey } from '../questions/parts.js'
+import type { GroupKey, PropertyRef, ValueKey } from '../questions/parts.js'
+import { MOST_SIDES, type Cuts, type SidesRef, type Split, type SplitRef } from '../questions/split.js'
+import { sidesKey } from '../segments/sides.js'
 import { dayOf } from '../time/range.js'
 import {
   bindGroups,
@@ -317,6 +319,14 @@ export function unique(found: Uint32Array, length: number): number {
   return n
 }
 
+/** What groups are named by. */
+export type NamingContext = Pick<CompileContext, 'schema' | 'calendar' | 'sides'>
+
+/** Of segments side by side each is a group as it is given, and who is in none of them in none. */
+export function settled(split: Split): Split {
+  return split.by.of === 'segments' ? { by: split.by, keep: MOST_SIDES, hideNone: true } : split
+}
+
 /** A group that the first pass found, by its id, with what it is ranked by. */
 export interface FoundGroup {
   id: string
@@ -326,10 +336,11 @@ export interface FoundGroup {
 /** The kept groups in the order they are shown, and the second pass's plan. */
 export function keepSplit(
   plan: SplitPlan,
-  splits: readonly Split[],
+  asked: readonly Split[],
   found: readonly FoundGroup[],
-  context: Pick<CompileContext, 'schema' | 'calendar'>,
+  context: NamingContext,
 ): { plan: SplitPlan; keys: GroupKey[]; rest: number } {
+  const splits = asked.map(settled)
   const [first] = splits
   const namers = splits.map((split, index) => namerOf(split, plan.parts[index], context))
   const groups = found.map(({ id, rank }) => {
@@ -398,7 +409,8 @@ export function isWeek(splits: readonly Split[]): boolean {
 }
 
 export const isNone = (key: ValueKey) => 'value' in key && key.value === null
-export const isPlain = ({ by, cuts }: Split) => !isClock(by) && !cuts
+/** Whether groups are values as they come: those are ranked by size. */
+export const isPlain = ({ by, cuts }: Split) => !isClock(by) && by.of !== 'segments' && !cuts
 
 export function isWanted(key: ValueKey, only: readonly ValueKey[] | undefined): boolean {
   return !only || only.some((wanted) => JSON.stringify(wanted) === JSON.stringify(key))
@@ -413,7 +425,7 @@ export function keepPart(
   part: GroupPlan,
   { by }: Pick<Split, 'by'>,
   ids: readonly string[],
-  context: Pick<CompileContext, 'schema'>,
+  context: Omit<NamingContext, 'calendar'>,
 ): GroupPlan {
   const dictionary = isClock(by) ? null : dictionaryOf(by, context)
   const numbers = new Map<number, number>()
@@ -429,18 +441,18 @@ export function keepPart(
 
 const NO_VALUES = { size: 0, elements: new Map<number, number[]>() } as unknown as Dictionary
 
-function dictionaryOf(by: PropertyRef, { schema }: Pick<CompileContext, 'schema'>) {
-  return findProperty(by, { schema, faults: [] }, [])!.dictionary
+function dictionaryOf(by: PropertyRef | SidesRef, { schema, sides }: Omit<NamingContext, 'calendar'>) {
+  return findProperty(by, { schema, sides, faults: [] }, [])!.dictionary
 }
 
 /** Tells what a part of an id stands for. */
-export function namerOf(
-  { by }: Pick<Split, 'by'>,
-  plan: GroupPlan,
-  context: Pick<CompileContext, 'schema' | 'calendar'>,
-): (id: string) => ValueKey {
+export function namerOf({ by }: Pick<Split, 'by'>, plan: GroupPlan, context: NamingContext): (id: string) => ValueKey {
   if (isClock(by)) return (id) => (by.of === 'hour' ? { hour: Number(id) } : { weekday: Number(id) + 1 })
   const { values } = dictionaryOf(by, context)
+  if (by.of === 'segments') {
+    const { names } = context.sides!.get(sidesKey(by))!
+    return (id) => sideOf(values[Number(id)] as string | null, names)
+  }
   const days = new Map([...plan.ofDay].map((group, index) => [group, index]))
   const ranges = new Map([...(plan.cuts?.groups ?? [])].map((group, index) => [group, index]))
   return (id) => {
@@ -452,6 +464,11 @@ export function namerOf(
     if (range !== undefined) return rangeKey(plan.cuts!, range)
     return { value: values[group] as string | boolean | null }
   }
+}
+
+/** A side's place as its group; whoever is in none of them has no value. */
+export function sideOf(place: string | null, names: readonly string[]): ValueKey {
+  return place === null ? { value: null } : { side: Number(place), name: names[Number(place)] }
 }
 
 function rangeKey({ at, closed }: { at: Float64Array; closed: boolean }, index: number): ValueKey {

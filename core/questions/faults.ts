@@ -17,6 +17,9 @@ export interface Fault {
     | 'not_by_hour'
     | 'name_twice'
     | 'bad_formula'
+    | 'unknown_segment'
+    | 'circle'
+    | 'no_event'
   /** what was found there, as the reader would know it */
   got?: string
   /** what would have been taken */
@@ -51,6 +54,12 @@ export function faultWords(fault: Fault): string {
       return `Two series are called ${got}. Give each its own short name.`
     case 'bad_formula':
       return `Formula: ${fault.want ?? 'it cannot be read.'}`
+    case 'unknown_segment':
+      return `The segment ${got} is no longer there. Bring it back under People, Segments, or choose another.`
+    case 'circle':
+      return `The segments go round in a circle: ${fault.got}. Take one of them out of another’s rule.`
+    case 'no_event':
+      return `The ${fault.got} is of an event, and none is chosen. Choose one.`
     case 'too_deep':
       return `The people are chosen through more than ${fault.want} studies, one inside the other. Save one as its own study first.`
   }
@@ -73,6 +82,8 @@ function placeWords(path: readonly (string | number)[]): string {
     among: 'Among',
     window: 'Within',
     show: 'Chart',
+    rule: 'Rule',
+    of: 'Condition',
   }
   const name = names[String(head)] ?? String(head)
   return head === 'steps' && typeof index === 'number' ? `Step ${index + 1}` : name

@@ -57,6 +57,12 @@ export const conditionSchema = z.union([
 export type Condition = z.infer<typeof conditionSchema>
 export type Operator = Condition['op']
 
+/** A condition on a property of the person. */
+export const profileConditionSchema: z.ZodType<Condition> = conditionSchema.refine(
+  ({ property }) => property.of === 'person',
+  { message: 'a property of the person', path: ['property'] },
+)
+
 /** A tree of AND (`all`) and OR (`any`) over conditions. An empty `all` holds always, an empty `any` never. */
 export const filterSchema = z.union([
   conditionSchema,
@@ -86,9 +92,26 @@ export const pickSchema = z.strictObject({
   where: (filterSchema as z.ZodType<Filter>).optional(),
 })
 
-/** "for each …": the N largest groups are kept, the rest become *Everything else*. */
-export const breakdownSchema = z.strictObject({ by: propertySchema, keep: z.int().min(1).max(50).default(10) })
-export type Breakdown = z.infer<typeof breakdownSchema>
+export interface EventPick {
+  event: EventChoice
+  where?: Filter | undefined
+}
+
+export const windowUnits = ['minute', 'hour', 'day', 'week'] as const
+/** How long something may take from its start; a day is 24 hours whatever the clocks do. */
+export interface TimeLimit {
+  count: number
+  unit: (typeof windowUnits)[number]
+}
+export const timeLimitSchema: z.ZodType<TimeLimit> = z.strictObject({
+  count: z.int().min(1).max(1000),
+  unit: z.enum(windowUnits),
+})
+const LIMIT_MS = { minute: 60_000, hour: 3_600_000, day: 86_400_000, week: 604_800_000 }
+
+export function limitMs(limit: TimeLimit): number {
+  return limit.count * LIMIT_MS[limit.unit]
+}
 
 /** One value that makes a group, as it stands in results and marks; null = no value, a day for dates. */
 export const valueKeySchema = z.union([
@@ -102,6 +125,8 @@ export const valueKeySchema = z.union([
   z.strictObject({ weekday: z.int().min(1).max(7) }),
   /** 0 to 23, the hour on the workspace's clock */
   z.strictObject({ hour: z.int().min(0).max(23) }),
+  /** the members of a segment, by its place among those side by side; the name is what it was called */
+  z.strictObject({ side: z.int().min(0).max(19), name: z.string().max(300) }),
 ])
 export type ValueKey = z.infer<typeof valueKeySchema>
 
@@ -116,38 +141,6 @@ export type GroupKey = z.infer<typeof groupKeySchema>
 /** One row's or column's own part of its name, in a table of rows within rows. */
 export const nestedKeySchema = z.union([...valueKeySchema.options, z.strictObject({ rest: z.literal(true) })])
 export type NestedKey = z.infer<typeof nestedKeySchema>
-
-/** What groups are made by: a property, or when the event happened. */
-export const splitRefSchema = z.union([propertySchema, z.strictObject({ of: z.enum(['weekday', 'hour']) })])
-export type SplitRef = z.infer<typeof splitRefSchema>
-
-/** How numbers are cut: into so many parts of equal width, or of equally many events, or at own points. */
-export const cutsSchema = z.union([
-  z.strictObject({ equal: z.enum(['width', 'count']), parts: z.int().min(2).max(50) }),
-  z.strictObject({
-    at: z
-      .array(z.number())
-      .min(1)
-      .max(49)
-      .refine((at) => at.every((x, i) => i === 0 || x > at[i - 1]), 'the cut points must rise'),
-  }),
-])
-export type Cuts = z.infer<typeof cutsSchema>
-
-/** "for each …" with all that can be chosen about the groups. */
-export const splitSchema = z.strictObject({
-  by: splitRefSchema,
-  /** of several breakdowns the first one's holds, for their combinations */
-  keep: z.int().min(1).max(50).default(10),
-  cuts: cutsSchema.optional(),
-  /** only these; the others are everything else */
-  only: z.array(valueKeySchema).min(1).max(50).optional(),
-  /** size = largest first; name = by name, number or time of week. Left out: by size for values, else by name */
-  order: z.enum(['size', 'name']).optional(),
-  hideRest: z.literal(true).optional(),
-  hideNone: z.literal(true).optional(),
-})
-export type Split = z.infer<typeof splitSchema>
 
 /** A part of a study's result that people can be read from: a point of a trend, a step of a funnel. */
 export const markSchema = z.union([
@@ -196,5 +189,6 @@ export function nestedId(key: NestedKey): string {
 export function groupId(group: GroupKey | undefined): string {
   if (!group) return 'all'
   if ('rest' in group) return 'rest'
+  if ('side' in group) return `side ${group.side}`
   return 'value' in group ? JSON.stringify(group.value) : JSON.stringify(group)
 }

@@ -39,6 +39,7 @@ export function keyWords(key: ValueKey | NestedKey): string {
   if ('weekday' in key)
     return ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'][key.weekday - 1]
   if ('hour' in key) return `${String(key.hour).padStart(2, '0')}:00`
+  if ('side' in key) return quoted(key.name)
   if ('range' in key) {
     const [low, high] = key.range
     if (low === null) return `under ${exactNumber(high!)}`

@@ -1,5 +1,7 @@
 import { Temporal } from 'temporal-polyfill'
-import type { Condition, EventChoice, Filter, GroupKey, PropertyRef, SplitRef } from '../questions/parts.js'
+import type { Condition, EventChoice, Filter, GroupKey, PropertyRef } from '../questions/parts.js'
+import type { Side, SplitRef } from '../questions/split.js'
+import type { Rule } from '../segments/rule.js'
 import type { Range, Unit } from '../time/range.js'
 import { exactNumber, quoted, textWords } from './exact.js'
 import { formatDay, formatMonth, formatNumber, joinWords } from './format.js'
@@ -22,14 +24,20 @@ export interface Words {
   thisYear: number
   /** what events and properties are called in place of the names they arrive under */
   labels?: Labels
+  /** IANA name, of moments that are said by their day; left out: UTC */
+  zone?: string
   /** ISO 4217, of what is written as money */
   currency?: string
+  /** what segments are called, by id; deleted ones too */
+  segments?: Readonly<Record<string, string>>
   /** dated notes, by day */
   annotations?: readonly Annotation[]
   /** nothing is folded: the sentence alone says all that is counted, and can be read back */
   full?: boolean
   /** prints a study that stands inside the sentence, in full */
   print?: (study: never) => string
+  /** prints a rule that has no name, in full and in parentheses */
+  printRule?: (rule: Rule) => string
 }
 
 /** A dated note on charts: what happened on a local day. */
@@ -80,6 +88,7 @@ export function groupWords(group: GroupKey, rest = 0): string {
   if ('each' in group) return group.each.map((key) => groupWords(key)).join(' · ')
   if ('weekday' in group) return WEEKDAYS[group.weekday - 1]
   if ('hour' in group) return `${String(group.hour).padStart(2, '0')}:00`
+  if ('side' in group) return group.name
   if ('range' in group) {
     const [low, high] = group.range
     if (low === null) return `under ${formatNumber(high)}`
@@ -94,16 +103,32 @@ export function groupWords(group: GroupKey, rest = 0): string {
 }
 
 /** What groups are made by, as a reader would say it. */
-export function splitWords(by: SplitRef, words: Pick<Words, 'labels'>): string {
+export function splitWords(by: SplitRef, words: Words): string {
   switch (by.of) {
     case 'weekday':
       return 'Day of week'
     case 'hour':
       return 'Hour of day'
+    case 'segments':
+      return `of ${joinWords(
+        by.sides.map((side) => sideWords(side, words)),
+        'and',
+      )}`
     default:
       return propertyWords(by, words)
   }
 }
+
+/** A segment that stands beside others. */
+function sideWords(side: Side, words: Words): string {
+  if ('everybody' in side) return 'everybody'
+  const name = 'name' in side ? side.name : (words.segments?.[side.segment] ?? UNKNOWN_SEGMENT)
+  if (!words.full) return 'not' in side && side.not ? `not in ${name}` : name
+  if ('rule' in side) return `${quoted(name)} = people ${words.printRule!(side.rule)}`
+  return side.not ? `not in ${quoted(name)}` : quoted(name)
+}
+
+export const UNKNOWN_SEGMENT = 'a segment that is not known'
 
 export function conditionWords(condition: Condition, words: Words): string {
   const name = propertyWords(condition.property, words)

@@ -2,12 +2,18 @@ import { createHash } from 'node:crypto'
 import { parentPort, workerData } from 'node:worker_threads'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import type { Question } from '../../core/analyses/registry.js'
+import { setBit, sharedBits } from '../../core/log/bits.js'
 import { blockBytes } from '../../core/log/log.js'
+import type { ValueKind } from '../../core/log/values.js'
+import type { PropertyRef } from '../../core/questions/parts.js'
+import { resolveSegments } from '../../core/segments/resolve.js'
 import type { Fault } from '../../core/questions/faults.js'
 import { MadeCache, type MadeBase } from '../../core/made/columns.js'
 import type { Calendar } from '../../core/time/range.js'
 import { lowerPriority } from '../pool/lowerPriority.js'
 import { openDatabase } from '../store/database.js'
+import { seenKinds } from '../store/catalog.js'
+import { segmentStore } from '../store/segments.js'
 import { settingsStore, type WorkspaceSettings } from '../store/settings.js'
 import { LruCache } from './cache.js'
 import {
@@ -18,15 +24,17 @@ import {
   type CatalogDetail,
   type Counted,
 } from './catalog.js'
-import { findPerson, insight, type InsightRequest } from './insight.js'
+import { insight, type InsightRequest } from './insight.js'
+import { seenOf, sortPeople } from './peopleOrder.js'
+import { answerSegment, type SegmentRequest } from './segments.js'
 import { LogKeeper, type Snapshot } from './keeper.js'
-import { answerQuestion, readPeople, type Answer } from './query.js'
+import { answerQuestion, readPeople, type Answer, type SegmentShelf } from './query.js'
 import { CancelledError, foldInThread, QueryControl, ScanPool } from './scanPool.js'
 
 /** The thread that keeps one workspace's column store and answers questions from it, with the threads of its pool. */
 export type EngineRequest =
   | { kind: 'run'; question: Question }
-  | { kind: 'people'; ref: PeopleRef; offset: number; limit: number }
+  | { kind: 'people'; ref: PeopleRef; offset: number; limit: number; sort?: PeopleSort }
   | { kind: 'catalog' }
   | { kind: 'catalog detail' }
   | { kind: 'progress'; question: Question }
@@ -35,12 +43,19 @@ export type EngineRequest =
   | { kind: 'refresh' }
   | { kind: 'close' }
   | InsightRequest
+  | SegmentRequest
 
 export type RunReply = Answer & {
   /** state of the data the answer is from */
   version: number
   /** the moment the question was asked as of, epoch ms */
   now: number
+}
+
+/** How a list of people is sorted: by number of events, when they were last seen, or a profile property. */
+export interface PeopleSort {
+  by: 'events' | 'last seen' | { profile: string }
+  up?: true | undefined
 }
 
 export interface PersonSummary {
@@ -73,8 +88,17 @@ const keeper = new LogKeeper(db)
 const pool = new ScanPool(threads)
 const answers = new LruCache<RunReply>(300)
 const peopleLists = new LruCache<Uint32Array>(20)
+const segmentAnswers = new LruCache<{ value: unknown }>(200)
 const running = new Map<number, { query: QueryControl; key: string }>()
 const made = new MadeCache()
+const saved = segmentStore(db)
+const frozenLists = new LruCache<Uint32Array>(50)
+const segments: SegmentShelf = {
+  get: saved.saved,
+  nameOf: (id) => saved.names()[id],
+  frozen: (id) => frozenBits(id),
+  known: new LruCache<Uint32Array>(60),
+}
 const look = insight(db, made, (columns) => pool.extend(keeper.current, columns))
 let catalog: { of: Usable; value: Catalog } | null = null
 let detail: { of: Usable; value: CatalogDetail } | null = null
@@ -88,11 +112,32 @@ function moment(snapshot: Snapshot): number {
   return settings().now === 'last event' ? (snapshot.newestMs ?? 0) : Date.now()
 }
 
+/** The members of a frozen list as who they are by now. */
+function frozenBits(id: string): Uint32Array {
+  const { version, people } = keeper.current
+  const key = `${id} ${version}`
+  const known = frozenLists.get(key)
+  if (known) return known
+  const bits = sharedBits(people)
+  for (const member of saved.memberIds(id)) setBit(bits, keeper.personOf(member))
+  frozenLists.set(key, bits)
+  return bits
+}
+
+/** The kinds of value that a property was seen with; null where that is not known: it is made here, or a source. */
+function kindsOf(property: PropertyRef): ReadonlySet<ValueKind> | null {
+  if (property.of === 'source' || keeper.schema.madeCode(property.of, property.name) !== undefined) return null
+  return seenKinds(db, property.of, property.name)
+}
+
 /** Answers of the same state of the data hold as long as now does: for ten seconds by the clock. */
 function keyOf(what: object, snapshot: Snapshot, now: number): string {
+  // What segments it names are now is part of what is asked.
+  const { used } = resolveSegments(what, segments.get, segments.nameOf)
+  const meant = JSON.stringify([...used.values()])
   const { zone, firstDayOfWeek, now: by } = settings()
   const period = by === 'last event' ? now : Math.floor(now / 10_000)
-  return `${snapshot.version} ${period} ${zone} ${firstDayOfWeek} ${questionKey(what)}`
+  return `${snapshot.version} ${period} ${zone} ${firstDayOfWeek} ${questionKey({ ...what, meant })}`
 }
 
 /** How the result is drawn changes no number. */
@@ -114,7 +159,7 @@ async function withBase<T>(
   running.set(call, { query, key })
   pool.retain(snapshot)
   try {
-    return await work({ snapshot, schema: keeper.schema, calendar, now, pool, query, made })
+    return await work({ snapshot, schema: keeper.schema, calendar, now, pool, query, made, segments })
   } finally {
     pool.release(snapshot)
     running.delete(call)
@@ -133,7 +178,9 @@ async function run(call: number, question: Question): Promise<RunReply> {
   return reply
 }
 
-async function people(call: number, ref: PeopleRef, offset: number, limit: number): Promise<PeopleReply> {
+type PeopleRequest = Extract<EngineRequest, { kind: 'people' }>
+
+async function people(call: number, { ref, offset, limit, sort }: PeopleRequest): Promise<PeopleReply> {
   const snapshot = keeper.current
   const now = moment(snapshot)
   const key = keyOf(ref, snapshot, now)
@@ -144,17 +191,35 @@ async function people(call: number, ref: PeopleRef, offset: number, limit: numbe
     list = found
     peopleLists.set(key, list)
   }
-  const page = Array.from(list.subarray(offset, offset + limit), (person) => summaryOf(snapshot, person, now))
+  const sorted = sort && limit > 0 ? sortedPeople(key, list, sort, snapshot, now) : list
+  const page = Array.from(sorted.subarray(offset, offset + limit), (person) => summaryOf(snapshot, person, now))
   return { count: list.length, page }
 }
 
+/** A list in another order, kept while its pages are looked through. */
+function sortedPeople(key: string, list: Uint32Array, sort: PeopleSort, snapshot: Snapshot, now: number): Uint32Array {
+  const name = `${key} ${JSON.stringify(sort)}`
+  let sorted = peopleLists.get(name)
+  if (!sorted) {
+    sorted = sortPeople(list, sort, { logs: snapshot.logs, schema: keeper.schema, now })
+    peopleLists.set(name, sorted)
+  }
+  return sorted
+}
+
+async function segment(call: number, request: SegmentRequest): Promise<unknown> {
+  const snapshot = keeper.current
+  const now = moment(snapshot)
+  const key = keyOf(request, snapshot, now)
+  const cached = segmentAnswers.get(key)
+  if (cached) return cached.value
+  const value = await withBase(call, key, (base) => answerSegment(request, base, kindsOf), snapshot, now)
+  if (request.kind !== 'freeze') segmentAnswers.set(key, { value })
+  return value
+}
+
 function summaryOf({ logs }: Snapshot, person: number, now: number): PersonSummary {
-  const found = findPerson(logs, person)
-  if (!found) return { person, events: 0, lastMs: 0 }
-  const { log, from } = found
-  let { to } = found
-  while (to > from && log.time[to - 1]! > now) to--
-  return { person, events: to - from, lastMs: log.time[Math.max(from, to - 1)]! }
+  return { person, ...seenOf(logs, person, now) }
 }
 
 function status(): EngineStatus {
@@ -249,7 +314,7 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
     case 'run':
       return run(call, request.question)
     case 'people':
-      return people(call, request.ref, request.offset, request.limit)
+      return people(call, request)
     case 'catalog':
       return catalogNow()
     case 'catalog detail':
@@ -271,6 +336,12 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       await pool.close()
       db.close()
       return null
+    case 'segment count':
+    case 'segment size':
+    case 'segment why':
+    case 'composition':
+    case 'freeze':
+      return segment(call, request)
     default:
       return look(request, madeBase())
   }

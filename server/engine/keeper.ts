@@ -29,7 +29,8 @@ export interface Snapshot {
   /** how many people have events */
   seenPeople: number
   events: number
-  /** time of the newest event, epoch ms; null without events */
+  /** times of the oldest and the newest event, epoch ms; null without events */
+  oldestMs: number | null
   newestMs: number | null
 }
 
@@ -68,6 +69,7 @@ export class LogKeeper {
   private lastEventChange = 0
   /** which state of descriptions, plan and mending it knows */
   definitions = -1
+  private oldestMs = Infinity
   private newestMs = -Infinity
   private main: EventBlock | null = null
   private mainIndex = new Int32Array(0)
@@ -272,6 +274,12 @@ export class LogKeeper {
     row.source = source === null ? 0 : this.sourceCodes[source]
     staging.add(row, properties === '{}' ? {} : (JSON.parse(properties) as object))
     if (time > this.newestMs) this.newestMs = time
+    if (time < this.oldestMs) this.oldestMs = time
+  }
+
+  /** The person that an id belongs to by now, by the id's row number. */
+  personOf(id: number): number {
+    return id < this.owner.length ? this.root(this.owner[id]!) : 0
   }
 
   /** Who a person is by now. */
@@ -398,7 +406,8 @@ export class LogKeeper {
         events -= log.offsets[index + 1] - log.offsets[index]
       })
     }
-    const newestMs = Number.isFinite(this.newestMs) ? this.newestMs : null
-    return { version: this.version++, logs, chunks, people: this.people, seenPeople, events, newestMs }
+    const known = (ms: number) => (Number.isFinite(ms) ? ms : null)
+    const [oldestMs, newestMs] = [known(this.oldestMs), known(this.newestMs)]
+    return { version: this.version++, logs, chunks, people: this.people, seenPeople, events, oldestMs, newestMs }
   }
 }

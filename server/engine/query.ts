@@ -1,13 +1,20 @@
-import { depthOf, type PeopleRef } from '../../core/analyses/people.js'
+import type { Among, PeopleRef, RulePeople } from '../../core/analyses/people.js'
+import type { QueryContext } from '../../core/analyses/analysis.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
+import { bitWords, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
-import { makeReady, type MadeCache } from '../../core/made/columns.js'
 import type { LogSchema } from '../../core/log/schema.js'
+import { makeReady, type MadeCache } from '../../core/made/columns.js'
 import type { Fault } from '../../core/questions/faults.js'
-import { MOST_DEPTH } from '../../core/questions/parts.js'
+import type { SidesRef } from '../../core/questions/split.js'
+import { planMembers, type MembersPlan, type SegmentContext, type StudyNeed } from '../../core/segments/plan.js'
+import { isFrozen, resolveSegments, type SavedSegment } from '../../core/segments/resolve.js'
+import type { Rule } from '../../core/segments/rule.js'
+import { scanMembers, type MembersPart } from '../../core/segments/scan.js'
+import { sideName, sideRule, sidesColumn, sidesKey, type SidesColumn } from '../../core/segments/sides.js'
 import type { Calendar } from '../../core/time/range.js'
-import type { QueryContext } from '../../core/analyses/analysis.js'
+import type { LruCache } from './cache.js'
 import type { Snapshot } from './keeper.js'
 import type { QueryControl, ScanPool } from './scanPool.js'
 
@@ -21,9 +28,22 @@ export interface QueryBase {
   query: QueryControl
   /** columns of made properties, kept between questions */
   made: MadeCache
+  segments: SegmentShelf
+}
+
+/** The saved segments, and what is known of their members. */
+export interface SegmentShelf {
+  get(id: string): SavedSegment | undefined
+  /** also of one that was deleted */
+  nameOf(id: string): string | undefined
+  /** the members of a frozen list, as bits by person */
+  frozen(id: string): Uint32Array
+  /** people found before for the same state of the data, as bits */
+  known: LruCache<Uint32Array>
 }
 
 export type Answer = { result: Result; faults: [] } | { result: null; faults: Fault[] }
+type Faulty = { faults: Fault[] }
 
 /** Runs a study: as many passes as its kind wants, each over everybody. */
 export async function answerQuestion(question: Question, base: QueryBase): Promise<Answer> {
@@ -33,28 +53,119 @@ export async function answerQuestion(question: Question, base: QueryBase): Promi
   return { result: analysisOf(question.kind).finish(part, plan, question, context), faults: [] }
 }
 
-/** The people counted in a study's marks, ascending by number. */
-export async function readPeople(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | { faults: Fault[] }> {
+/** The people that are meant, ascending by number. */
+export async function readPeople(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | Faulty> {
+  if ('rule' in ref) return readMembers(ref, base)
   const ready = await prepare(ref.study, base)
   if ('faults' in ready) return ready
   if (base.snapshot.chunks.length === 0) return new Uint32Array(0)
   return base.pool.select(base.snapshot, ref.study.kind, ready.plan, ref.marks, base.query)
 }
 
+async function readMembers({ rule, at, came, since }: RulePeople, base: QueryBase): Promise<Uint32Array | Faulty> {
+  const until = Math.min(at ?? base.now, base.now)
+  const moments = came ? [...new Set([Math.min(since!, until), until])] : [until]
+  const planned = await planRule(rule, Float64Array.from(moments), base)
+  if ('faults' in planned) return planned
+  if (base.snapshot.chunks.length === 0 || (came && moments.length === 1)) return new Uint32Array(0)
+  const listed = !came ? { at: 0, not: null } : came === 'in' ? { at: 1, not: 0 } : { at: 0, not: 1 }
+  base.query.people += base.snapshot.seenPeople
+  return base.pool.select(base.snapshot, 'members', { ...planned.plan, listed }, [], base.query)
+}
+
+/**
+ * Plans a rule, with the segments it names looked up and the people of studies in it counted as of each moment.
+ * @param moments epoch ms, ascending, each once
+ * @param own id of the segment whose rule it is
+ */
+export async function planRule(
+  rule: Rule,
+  moments: Float64Array,
+  base: QueryBase,
+  parts: readonly (string | number)[][] = [],
+  own?: string,
+): Promise<{ plan: MembersPlan } | Faulty> {
+  const { snapshot, schema, calendar, segments } = base
+  const { used, faults } = resolveSegments(rule, segments.get, segments.nameOf, own)
+  if (faults.length > 0) return { faults }
+  makeColumns([rule, ...rulesOf(used)], base)
+  const counted = new Map<string, Uint32Array[]>()
+  const context: SegmentContext = {
+    ...{ schema, calendar, firstMs: snapshot.oldestMs ?? base.now, segments: used, frozen: segments.frozen },
+    counted: (condition, asked) => counted.get(needKey({ condition, moments: asked })) ?? null,
+  }
+  for (;;) {
+    const { plan, faults: found, needs } = planMembers(rule, moments, context, parts)
+    if (found.length > 0) return { faults: found }
+    if (needs.length === 0) return { plan }
+    for (const need of needs) {
+      const sets = await countStudy(need, base)
+      if ('faults' in sets) return sets
+      counted.set(needKey(need), sets)
+    }
+  }
+}
+
+function needKey({ condition: { study, marks }, moments }: StudyNeed): string {
+  return JSON.stringify([study, marks, moments.length, moments[0], moments.at(-1)])
+}
+
+/** The people of a study's marks as of each moment. */
+async function countStudy({ condition, moments }: StudyNeed, base: QueryBase): Promise<Uint32Array[] | Faulty> {
+  const sets: Uint32Array[] = []
+  for (const now of moments) {
+    const { study, marks } = condition
+    const people = await readPeople({ study, marks }, { ...base, now })
+    if ('faults' in people) return people
+    sets.push(bitsOf(people, base.snapshot.people))
+  }
+  return sets
+}
+
+function bitsOf(people: Uint32Array, size: number): Uint32Array {
+  const bits = sharedBits(size)
+  for (const person of people) setBit(bits, person)
+  return bits
+}
+
+/** Counts the members of a planned rule. */
+export async function countMembers(plan: MembersPlan, { snapshot, pool, query }: QueryBase): Promise<MembersPart> {
+  query.people += snapshot.seenPeople
+  if (snapshot.chunks.length === 0) return scanMembers(emptyLog(), { from: 0, to: 0 }, plan)
+  return (await pool.scan(snapshot, 'members', plan, query)) as MembersPart
+}
+
+/** The people that are meant, as bits; those found before are kept while the data stays as it is. */
+export async function peopleBits(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | Faulty> {
+  const { snapshot, now, segments } = base
+  const { used } = resolveSegments(ref, segments.get, segments.nameOf)
+  const key = JSON.stringify([snapshot.version, now, ref, [...used.values()]])
+  const known = segments.known.get(key)
+  if (known) return known
+  const people = await readPeople(ref, base)
+  if ('faults' in people) return people
+  const bits = bitsOf(people, snapshot.people)
+  segments.known.set(key, bits)
+  return bits
+}
+
 async function prepare(
   question: Question,
   base: QueryBase,
-): Promise<{ faults: Fault[] } | { plan: unknown; part: unknown; context: QueryContext }> {
-  const { snapshot, pool, query, schema, calendar, now } = base
-  if (depthOf(question) > MOST_DEPTH)
-    return { faults: [{ path: ['among'], code: 'too_deep', want: String(MOST_DEPTH) }] }
+): Promise<Faulty | { plan: unknown; part: unknown; context: QueryContext }> {
+  const { snapshot, pool, query, schema, calendar, now, segments } = base
+  const { used, faults: unresolved } = resolveSegments(question, segments.get, segments.nameOf)
+  if (unresolved.length > 0) return { faults: unresolved }
   const among = question.among ? await membersOf(question.among, base) : null
-  if (among && 'faults' in among)
-    return { faults: among.faults.map((fault) => ({ ...fault, path: ['among', 'study', ...fault.path] })) }
+  if (among && 'faults' in among) {
+    const at = 'study' in question.among! ? ['among', 'study'] : ['among', 'rule']
+    return { faults: among.faults.map((fault) => ({ ...fault, path: [...at, ...fault.path] })) }
+  }
+  const sides = await sidesOf(question, base)
+  if ('faults' in sides) return sides
   const analysis = analysisOf(question.kind)
-  const context: QueryContext = { schema, calendar, now, among }
-  const { logs, people } = snapshot
-  pool.extend(snapshot, makeReady(question, { schema, logs, people, calendar, now }, base.made))
+  const context: QueryContext = { schema, calendar, now, among, sides }
+  makeColumns([question, ...rulesOf(used)], base)
   const faults: Fault[] = []
   let plan = analysis.plan(question, context, faults)
   if (faults.length > 0) return { faults }
@@ -70,10 +181,52 @@ async function prepare(
   }
 }
 
-async function membersOf(ref: PeopleRef, base: QueryBase): Promise<Uint8Array | { faults: Fault[] }> {
-  const people = await readPeople(ref, base)
-  if ('faults' in people) return people
-  const members = sharedUint8(base.snapshot.people)
-  for (const person of people) members[person] = 1
+function rulesOf(used: ReadonlyMap<string, SavedSegment>): Rule[] {
+  return [...used.values()].flatMap((segment) => (isFrozen(segment) ? [] : [segment.rule]))
+}
+
+/** Columns of made properties that any of the definitions reads. */
+export function makeColumns(definitions: unknown, { snapshot, schema, calendar, now, made, pool }: QueryBase): void {
+  const { logs, people } = snapshot
+  pool.extend(snapshot, makeReady(definitions, { schema, logs, people, calendar, now }, made))
+}
+
+/** Who is asked among: a byte for each person. */
+async function membersOf(ref: Among, base: QueryBase): Promise<Uint8Array | Faulty> {
+  const bits = await peopleBits(ref, base)
+  if ('faults' in bits) return bits
+  const { people } = base.snapshot
+  const members = sharedUint8(people)
+  for (let word = 0; word < bitWords(people); word++)
+    for (let left = bits[word]!; left !== 0; left &= left - 1) members[word * 32 + 31 - Math.clz32(left & -left)] = 1
   return members
+}
+
+/** Who is in which of the segments side by side, for each breakdown by them. */
+async function sidesOf(question: Question, base: QueryBase): Promise<Map<string, SidesColumn> | Faulty> {
+  const found = new Map<string, SidesColumn>()
+  for (const { by, path } of sidesIn(question)) {
+    const members: Uint32Array[] = []
+    for (const [index, side] of by.sides.entries()) {
+      const bits = await peopleBits({ rule: sideRule(side) }, base)
+      if ('faults' in bits)
+        return { faults: bits.faults.map((fault) => ({ ...fault, path: [...path, 'sides', index, ...fault.path] })) }
+      members.push(bits)
+    }
+    const names = by.sides.map((side) => sideName(side, (id) => base.segments.nameOf(id) ?? id))
+    found.set(sidesKey(by), sidesColumn(members, names, base.snapshot.people))
+  }
+  return found
+}
+
+/** The breakdowns by segments of a question, with their places. */
+function sidesIn(question: Question): { by: SidesRef; path: (string | number)[] }[] {
+  const splits =
+    question.kind === 'crosstab'
+      ? [
+          ...question.rows.map((split, index) => ({ by: split.by, path: ['rows', index, 'by'] })),
+          ...(question.column ? [{ by: question.column.by, path: ['column', 'by'] }] : []),
+        ]
+      : (question.breakdowns ?? []).map(({ by }, index) => ({ by, path: ['breakdowns', index, 'by'] }))
+  return splits.flatMap(({ by, path }) => (by.of === 'segments' ? [{ by, path }] : []))
 }

@@ -1,5 +1,5 @@
 import { parentPort } from 'node:worker_threads'
-import { analysisOf } from '../../core/analyses/registry.js'
+import { scannerOf } from '../../core/scanners.js'
 import { fold } from '../../core/log/fold.js'
 import type { EventLog } from '../../core/log/log.js'
 import { takeMade } from '../../core/made/columns.js'
@@ -33,7 +33,7 @@ function answer(request: ScanRequest): unknown {
 function scan({ version, analysis, plan, marks, chunks, control }: Extract<ScanRequest, { kind: 'scan' }>) {
   const logs = versions.get(version)
   if (!logs) throw new Error(`version ${version} of the log is not installed`)
-  const kind = analysisOf(analysis)
+  const kind = scannerOf(analysis)
   const parts: [number, unknown][] = []
   for (;;) {
     const index = Atomics.add(control, CONTROL.nextChunk, 1)

@@ -1,4 +1,4 @@
-import { analysisOf, type AnalysisKind } from '../../core/analyses/registry.js'
+import { scannerOf, type ScanKind } from '../../core/scanners.js'
 import type { FoldRequest } from '../../core/log/fold.js'
 import type { EventBlock } from '../../core/log/log.js'
 import type { MadeColumn } from '../../core/made/columns.js'
@@ -75,8 +75,8 @@ export class ScanPool {
   }
 
   /** Scans everybody with a plan and joins the parts in order of people. */
-  async scan(snapshot: Snapshot, analysis: AnalysisKind, plan: unknown, query: QueryControl): Promise<unknown> {
-    const { merge } = analysisOf(analysis)
+  async scan(snapshot: Snapshot, analysis: ScanKind, plan: unknown, query: QueryControl): Promise<unknown> {
+    const { merge } = scannerOf(analysis)
     const parts = await this.run(snapshot, analysis, plan, null, query)
     return parts.reduce((a, b) => merge(a, b))
   }
@@ -84,7 +84,7 @@ export class ScanPool {
   /** Reads the people counted in any of the marks, ascending. */
   async select(
     snapshot: Snapshot,
-    analysis: AnalysisKind,
+    analysis: ScanKind,
     plan: unknown,
     marks: readonly Mark[],
     query: QueryControl,
@@ -101,7 +101,7 @@ export class ScanPool {
 
   private async run(
     { version, chunks }: Snapshot,
-    analysis: AnalysisKind,
+    analysis: ScanKind,
     plan: unknown,
     marks: readonly Mark[] | null,
     query: QueryControl,

@@ -1,4 +1,4 @@
-import type { AnalysisKind } from '../../core/analyses/registry.js'
+import type { ScanKind } from '../../core/scanners.js'
 import type { FoldRequest } from '../../core/log/fold.js'
 import type { EventLog, PersonRange } from '../../core/log/log.js'
 import type { MadeColumn } from '../../core/made/columns.js'
@@ -12,7 +12,7 @@ export type ScanRequest =
   | {
       kind: 'scan'
       version: number
-      analysis: AnalysisKind
+      analysis: ScanKind
       plan: unknown
       /** with marks, the people counted there are read instead of the counts */
       marks: readonly Mark[] | null

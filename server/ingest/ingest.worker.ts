@@ -4,6 +4,7 @@ import { afterwards, type AfterRequest } from './afterwards.js'
 import { BodyError, readBody, type BodyForm } from './body.js'
 import { doorway, type Sorted } from './doorway.js'
 import { runImport } from './importer.js'
+import { listMaker, type ListRequest } from './lists.js'
 import { eventWriter } from './writer.js'
 
 /** The one thread that writes events and profiles, so that the thread that answers HTTP never waits for the disk. */
@@ -19,6 +20,7 @@ type OtherRequest =
   | { kind: 'stop import'; id: string }
   | { kind: 'close' }
   | AfterRequest
+  | ListRequest
 export type IngestRequest = EventsRequest | OtherRequest
 
 export interface IngestReply {
@@ -34,6 +36,7 @@ const db = openDatabase(file)
 const writer = eventWriter(db)
 const door = doorway(db, writer)
 const later = afterwards(db, writer)
+const lists = listMaker(db)
 const port = parentPort!
 const stopping = new Set<string>()
 
@@ -67,6 +70,10 @@ async function answer(request: OtherRequest): Promise<unknown> {
     case 'close':
       db.close()
       return null
+    case 'freeze':
+    case 'read list':
+    case 'look at list':
+      return lists(request)
     default:
       return later(request)
   }
@@ -103,7 +110,14 @@ function sendAnswer(call: number, value: unknown): void {
 }
 
 function sendFailure(call: number, error: Error): void {
-  const status = error instanceof BodyError ? error.status : error.name === 'NotFoundError' ? 404 : 500
+  const status =
+    error instanceof BodyError
+      ? error.status
+      : error.name === 'NotFoundError'
+        ? 404
+        : error.name === 'NameTakenError'
+          ? 409
+          : 500
   port.postMessage({ kind: 'failed', call, message: error.message, status })
 }
 

@@ -34,6 +34,37 @@ export async function* fileRecords(
     yield* parquetRecords(path, plan, onBytes)
     return
   }
+  yield* readText(path, plan, onBytes, async function* (stream) {
+    if (plan.format === 'csv') yield* csvRecords(stream, plan)
+    else {
+      const objects = plan.array ? arrayRecords(stream) : lineRecords(stream)
+      if (plan.format === 'jsonl') yield* objects
+      else yield* tableRecords(objects, plan)
+    }
+  })
+}
+
+/**
+ * The rows of a CSV file, the first line among them, as they stand; lines that are no CSV are passed over.
+ * @throws FileError while iterating, when the file ends early or cannot be unpacked
+ */
+export async function* textRows(path: string, plan: CsvPlan): AsyncGenerator<{ line: number; cells: string[] }> {
+  yield* readText(
+    path,
+    plan,
+    () => {},
+    async function* (stream) {
+      for await (const row of csvRows(stream, plan)) if ('cells' in row) yield row
+    },
+  )
+}
+
+async function* readText<T>(
+  path: string,
+  plan: Exclude<ImportPlan, { format: 'parquet' }>,
+  onBytes: (bytes: number) => void,
+  read: (stream: Readable) => AsyncGenerator<T>,
+): AsyncGenerator<T> {
   let bytes = 0
   const raw = createReadStream(path, { highWaterMark: 1 << 18 })
   raw.on('data', (chunk) => onBytes((bytes += chunk.length)))
@@ -41,12 +72,7 @@ export async function* fileRecords(
   if (plan.gzip) stream = pass(raw, createGunzip())
   stream = pass(stream, decoder(plan.encoding))
   try {
-    if (plan.format === 'csv') yield* csvRecords(stream, plan)
-    else {
-      const objects = plan.array ? arrayRecords(stream) : lineRecords(stream)
-      if (plan.format === 'jsonl') yield* objects
-      else yield* tableRecords(objects, plan)
-    }
+    yield* read(stream)
   } catch (error) {
     throw wordError(error as NodeJS.ErrnoException)
   } finally {
@@ -206,7 +232,25 @@ async function* lineRecords(stream: Readable): AsyncGenerator<FileRecord> {
 }
 
 async function* csvRecords(stream: Readable, plan: CsvPlan): AsyncGenerator<FileRecord> {
-  const skipped: FileRecord[] = []
+  const read = tableRowReader(plan)
+  let first = true
+  for await (const row of csvRows(stream, plan)) {
+    if ('reason' in row) yield row
+    // The header. An import that goes on later sees it again.
+    else if (first) first = false
+    else if (row.cells.length !== plan.header.length)
+      yield {
+        ...{ line: row.line, content: row.content },
+        reason: `${row.cells.length} columns, where the first line has ${plan.header.length}`,
+      }
+    else yield { line: row.line, content: row.content, ...read(row.cells) }
+  }
+}
+
+type CsvRow = { line: number; content: string; cells: string[] } | { line: number; content: string; reason: string }
+
+async function* csvRows(stream: Readable, plan: CsvPlan): AsyncGenerator<CsvRow> {
+  const skipped: Extract<CsvRow, { reason: string }>[] = []
   const parser = parse({
     delimiter: plan.delimiter,
     bom: true,
@@ -224,27 +268,13 @@ async function* csvRecords(stream: Readable, plan: CsvPlan): AsyncGenerator<File
   })
   stream.on('error', (error) => parser.destroy(error))
   stream.pipe(parser)
-  const read = tableRowReader(plan)
-  let first = true
   for await (const { record, raw, info } of parser as AsyncIterable<{
     record: string[]
     raw: string
     info: { lines: number }
   }>) {
     yield* skipped.splice(0)
-    if (first) {
-      // The header. An import that goes on later sees it again.
-      first = false
-      continue
-    }
-    const content = raw.trimEnd()
-    if (record.length !== plan.header.length)
-      yield {
-        line: info.lines,
-        content,
-        reason: `${record.length} columns, where the first line has ${plan.header.length}`,
-      }
-    else yield { line: info.lines, content, ...read(record) }
+    yield { line: info.lines, content: raw.trimEnd(), cells: record }
   }
   yield* skipped
 }

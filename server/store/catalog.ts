@@ -1,3 +1,4 @@
+import type { ValueKind } from '../../core/log/values.js'
 import { distinctLabels } from '../../core/words/labels.js'
 import type { Labels } from '../../core/words/words.js'
 import type { Db } from './database.js'
@@ -55,6 +56,23 @@ export interface PropertyRow {
 const valuesOf = ({ texts, numbers, booleans, dates, lists }: PropertyRow) => texts + numbers + booleans + dates + lists
 /** The commonest first. */
 const byCount = (rows: readonly PropertyRow[]) => [...rows].sort((a, b) => valuesOf(b) - valuesOf(a))
+
+/** The kinds of value that a property was seen with. */
+export function seenKinds(db: Db, scope: Scope, name: string): ReadonlySet<ValueKind> {
+  const row = db
+    .prepare<[string, string], Pick<PropertyRow, 'texts' | 'numbers' | 'booleans' | 'dates' | 'lists'>>(
+      'SELECT texts, numbers, booleans, dates, lists FROM properties WHERE scope = ? AND name = ?',
+    )
+    .get(scope, name)
+  const kinds: [ValueKind, number | undefined][] = [
+    ['text', row?.texts],
+    ['number', row?.numbers],
+    ['boolean', row?.booleans],
+    ['date', row?.dates],
+    ['list', row?.lists],
+  ]
+  return new Set(kinds.flatMap(([kind, many]) => (many ? [kind] : [])))
+}
 
 /** Names and what is said of them. How much arrived is counted from the events themselves. */
 export function catalogStore(db: Db) {

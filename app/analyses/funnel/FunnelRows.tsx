@@ -18,11 +18,11 @@ import { CSS } from '@dnd-kit/utilities'
 import CloseIcon from '@mui/icons-material/Close'
 import IconButton from '@mui/material/IconButton'
 import { useState, type KeyboardEvent, type MouseEvent } from 'react'
-import { MOST_STEPS, type FunnelQuestion, type FunnelStep } from '../../../core/analyses/funnel/question.js'
+import { MOST_STEPS, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { narrowest } from '../../../core/analyses/funnel/findings.js'
 import type { FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
 import { stepWords } from '../../../core/analyses/funnel/sentence.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import { type EventPick, type Mark } from '../../../core/questions/parts.js'
 import { formatDuration, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import { groupWords } from '../../../core/words/words.js'
 import { placeUnder } from '../../editors/TokenPopover.js'
@@ -50,7 +50,7 @@ export function FunnelRows({
   const ids = stepIds(steps)
   const narrow = narrowest(result.all)
   const bars = result.groups.slice(0, BARS)
-  const setSteps = (next: FunnelStep[], how: 'choose' | 'type' = 'choose') => edit?.({ ...question, steps: next }, how)
+  const setSteps = (next: EventPick[], how: 'choose' | 'type' = 'choose') => edit?.({ ...question, steps: next }, how)
   const move = (from: number, to: number) => {
     if (to >= 0 && to < steps.length && from !== to) setSteps(arrayMove(steps, from, to))
   }
@@ -268,7 +268,7 @@ function People(props: {
 }
 
 /** Ids for dragging that stay with their step: equal steps are told apart by their count. */
-function stepIds(steps: readonly FunnelStep[]): string[] {
+function stepIds(steps: readonly EventPick[]): string[] {
   const seen = new Map<string, number>()
   return steps.map((step) => {
     const text = JSON.stringify(step)

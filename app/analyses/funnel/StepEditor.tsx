@@ -1,5 +1,4 @@
-import type { FunnelStep } from '../../../core/analyses/funnel/question.js'
-import type { EventChoice } from '../../../core/questions/parts.js'
+import { type EventChoice, type EventPick } from '../../../core/questions/parts.js'
 import { EventPicker } from '../../editors/EventPicker.js'
 import { FilterEditor } from '../../editors/FilterEditor.js'
 import { TokenPopover } from '../../editors/TokenPopover.js'
@@ -12,14 +11,14 @@ export type Open =
 /** The small editor of a step: its event, a further one that counts as well, its condition; or a new step. */
 export function StepEditor(props: {
   open: Open | null
-  steps: readonly FunnelStep[]
-  setSteps: (steps: FunnelStep[], how?: 'choose' | 'type') => void
+  steps: readonly EventPick[]
+  setSteps: (steps: EventPick[], how?: 'choose' | 'type') => void
   close: () => void
 }) {
   const { open, steps, setSteps, close } = props
   if (!open) return null
   const step = open.what === 'add' ? null : steps[open.step]
-  const replace = (next: FunnelStep, how: 'choose' | 'type' = 'choose') =>
+  const replace = (next: EventPick, how: 'choose' | 'type' = 'choose') =>
     open.what !== 'add' && setSteps(steps.with(open.step, next), how)
   const choose = (event: EventChoice) => {
     if (open.what === 'add') setSteps([...steps, { event }])

@@ -1,12 +1,12 @@
+import { type TimeLimit, windowUnits } from '../../../core/questions/parts.js'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
-import { windowUnits, type FunnelWindow } from '../../../core/analyses/funnel/question.js'
 import { NumberField } from '../../editors/NumberField.js'
 
 /** How long an attempt may take, from its first step. */
 export function WindowEditor(props: {
-  value: FunnelWindow
-  onChange: (window: FunnelWindow, how: 'choose' | 'type') => void
+  value: TimeLimit
+  onChange: (window: TimeLimit, how: 'choose' | 'type') => void
 }) {
   const { value, onChange } = props
   return (
@@ -25,7 +25,7 @@ export function WindowEditor(props: {
         <Select
           value={value.unit}
           aria-label="Unit of time"
-          onChange={(event) => onChange({ ...value, unit: event.target.value as FunnelWindow['unit'] }, 'choose')}
+          onChange={(event) => onChange({ ...value, unit: event.target.value as TimeLimit['unit'] }, 'choose')}
         >
           {windowUnits.map((unit) => (
             <MenuItem key={unit} value={unit}>

@@ -1,8 +1,9 @@
 import { z } from 'zod'
 import { parseLeniently, type Fault } from '../../questions/faults.js'
-import { nestedKeySchema, splitSchema, type NestedKey, type Split } from '../../questions/parts.js'
+import { nestedKeySchema, type NestedKey } from '../../questions/parts.js'
+import { splitSchema, type Split } from '../../questions/split.js'
 import { rangeSchema, units, type Range, type Unit } from '../../time/range.js'
-import { amongSchema, type PeopleRef } from '../people.js'
+import { amongSchema, type Among } from '../people.js'
 import { MOST_SERIES, seriesSchema, type TrendQuestion, type TrendSeries } from '../trend/question.js'
 
 export const cellForms = ['bars', 'heat', 'plain'] as const
@@ -24,7 +25,7 @@ export interface CrosstabQuestion {
   rows: Split[]
   /** a column for each of its groups */
   column?: Split | undefined
-  among?: PeopleRef | undefined
+  among?: Among | undefined
   show: {
     cells: CellForm
     beside: BesideForm

@@ -2,7 +2,7 @@ import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion
 import { countOf, formatDuration, formatNumber, proseShare } from '../../words/format.js'
 import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { Reading } from '../analysis.js'
-import { windowWords } from '../peopleWords.js'
+import { limitWords } from '../../words/limitWords.js'
 import type { FunnelResult, FunnelRow } from './finish.js'
 import type { FunnelQuestion } from './question.js'
 
@@ -41,7 +41,7 @@ export function funnelFindings(result: FunnelResult, question: FunnelQuestion, w
   const interval = last.ofStartInterval!
   findings.push([
     strong(proseShare(last.ofStart!)),
-    plain(` of the people who did ${first} got to ${end} within ${windowWords(question.window)} `),
+    plain(` of the people who did ${first} got to ${end} within ${limitWords(question.window)} `),
     plain(`(95 %: ${(interval.low * 100).toFixed(1)} – ${(interval.high * 100).toFixed(1)}).`),
   ])
   const narrow = narrowest(all)
@@ -70,7 +70,7 @@ export function funnelFindings(result: FunnelResult, question: FunnelQuestion, w
   if (all.open > 0)
     cautions.push([
       plain(
-        `${countOf(all.open, 'person', 'people')} entered in the last ${windowWords(question.window)} and may still go on. They count as not converted so far.`,
+        `${countOf(all.open, 'person', 'people')} entered in the last ${limitWords(question.window)} and may still go on. They count as not converted so far.`,
       ),
     ])
   const small = result.groups.filter((row) => row.steps[0].people > 0 && row.steps[0].people < SMALL)

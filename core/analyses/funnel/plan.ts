@@ -1,18 +1,23 @@
 import { compileFilter, findProperty, type CompileContext, type Test } from '../../filters/compile.js'
 import {
   candidatesOf,
+  compareNames,
   keepGroups,
   planGroups,
   rankGroups,
+  type Candidate,
   type GroupPlan,
   type GroupTally,
 } from '../../groups/groups.js'
 import type { Fault } from '../../questions/faults.js'
-import type { GroupKey } from '../../questions/parts.js'
+import { limitMs, type GroupKey } from '../../questions/parts.js'
+import type { Breakdown } from '../../questions/split.js'
+import { sideOf } from '../../groups/split.js'
+import { sidesKey } from '../../segments/sides.js'
 import { spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { planTypes } from '../types.js'
-import { windowMs, type FunnelQuestion } from './question.js'
+import type { FunnelQuestion } from './question.js'
 
 export interface FunnelPlan {
   /** rank = counts the entering people by every value of the breakdown; count = counts the kept groups */
@@ -57,7 +62,7 @@ export function planFunnel(question: FunnelQuestion, context: QueryContext, faul
       types: planTypes(step.event, context.schema, faults, ['steps', i, 'event']),
       test: compileFilter(step.where, compile, ['steps', i, 'where']),
     })),
-    windowMs: windowMs(question.window),
+    windowMs: limitMs(question.window),
     from: span.from,
     until: span.until,
     now: context.now,
@@ -77,7 +82,7 @@ export function nextFunnel(
 ): FunnelPlan | null {
   const breakdown = question.breakdowns?.[0]
   if (part.pass !== 'rank' || !plan.groups || !breakdown) return null
-  const { dictionary } = findProperty(breakdown.by, { schema: context.schema, faults: [] }, [])!
+  const { dictionary } = findProperty(breakdown.by, { ...context, faults: [] }, [])!
   const { candidates, numbers } = candidatesOf(
     part.tally,
     plan.groups,
@@ -85,7 +90,7 @@ export function nextFunnel(
     context.calendar.zone,
     (people) => people,
   )
-  const { kept, rest } = rankGroups(candidates, breakdown.keep)
+  const { kept, rest } = keptOf(candidates, breakdown, context)
   return {
     ...plan,
     pass: 'count',
@@ -93,4 +98,19 @@ export function nextFunnel(
     keys: [...kept.map((candidate) => candidate.key), ...(rest > 0 ? [{ rest: true as const }] : [])],
     rest,
   }
+}
+
+/** Of segments side by side each is a group as it is given; of values the largest are kept. */
+function keptOf(
+  candidates: Candidate[],
+  { by, keep }: Breakdown,
+  { sides }: QueryContext,
+): { kept: Candidate[]; rest: number } {
+  if (by.of !== 'segments') return rankGroups(candidates, keep)
+  const { names } = sides!.get(sidesKey(by))!
+  const found = candidates.flatMap((candidate) => {
+    const { key } = candidate
+    return 'value' in key && key.value !== null ? [{ ...candidate, key: sideOf(key.value as string, names) }] : []
+  })
+  return { kept: found.sort((a, b) => compareNames(a.key, b.key)), rest: 0 }
 }

@@ -24,7 +24,12 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
   const all = tallies[plan.keys.length]
   eachPerson(log, people, plan, (attempt, _person, groups) => {
     all.add(log, plan, attempt)
-    if (groups) for (let i = 0; i < groups.length; i++) tallies[groups.found[i]].add(log, plan, attempt)
+    if (!groups) return
+    for (let i = 0; i < groups.length; i++) {
+      // Who is in none of the segments side by side is in no group.
+      const group = groups.found[i]
+      if (group < plan.keys.length) tallies[group].add(log, plan, attempt)
+    }
   })
   return { pass: 'count', tallies: tallies.map((tally) => tally.done()) }
 }

@@ -11,7 +11,7 @@ import {
   type TestEvent,
   type TestLog,
 } from '../../../tests/eventLog.js'
-import type { Split } from '../../questions/parts.js'
+import type { Split } from '../../questions/split.js'
 import type { TrendResult } from './finish.js'
 import type { TrendMeasure } from './measures.js'
 import { withoutSeries, type TrendQuestion, type TrendSeries } from './question.js'

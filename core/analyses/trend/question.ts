@@ -1,16 +1,9 @@
 import { z } from 'zod'
 import { parseLeniently, type Fault } from '../../questions/faults.js'
-import {
-  pickSchema,
-  propertySchema,
-  splitSchema,
-  type EventChoice,
-  type Filter,
-  type PropertyRef,
-  type Split,
-} from '../../questions/parts.js'
+import { pickSchema, propertySchema, type EventChoice, type Filter, type PropertyRef } from '../../questions/parts.js'
+import { splitSchema, type Split } from '../../questions/split.js'
 import { localDay, rangeSchema, units, type Range, type Unit } from '../../time/range.js'
-import { amongSchema, type PeopleRef } from '../people.js'
+import { amongSchema, type Among } from '../people.js'
 import { trendMeasures, type TrendMeasure } from './measures.js'
 
 export const trendForms = ['lines', 'stacked', 'bars', 'side by side', 'ranked', 'ring', 'week', 'figure'] as const
@@ -60,7 +53,7 @@ export interface TrendQuestion {
   range: Range
   /** up to three; their combinations are the groups */
   breakdowns?: Split[] | undefined
-  among?: PeopleRef | undefined
+  among?: Among | undefined
   compare?: Comparison | undefined
   /** trailing mean of so many buckets */
   smooth?: number | undefined

@@ -1,13 +1,14 @@
 import { addArrays, type GroupReader } from '../../groups/groups.js'
 import { columnOf, isOfPerson, type RowTest } from '../../filters/bind.js'
 import { bindPlaces, bindSplit, Combinations, ownSplit } from '../../groups/split.js'
+import { lowerBound } from '../../log/lowerBound.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { mergeRanks, mergeSeries, type SeriesPart } from './cells.js'
 import { CellWriter, valueReader } from './cellWriter.js'
 import { percentileOf } from './measures.js'
 import type { PeriodPlan, SeriesPlan, TrendPart, TrendPlan } from './plan.js'
 import { QUARTER } from '../../time/quarter.js'
-import { BATCH, bindTypes, eachBatch, eachCounted, lowerBound, type Counting, type Walk } from './visit.js'
+import { BATCH, bindTypes, eachBatch, eachCounted, type Counting, type Walk } from './visit.js'
 
 /**
  * Counts each series by group and bucket (calculations §2). A person counts once in each cell, and once in the whole

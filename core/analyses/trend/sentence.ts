@@ -9,10 +9,10 @@ import {
   type Words,
 } from '../../words/words.js'
 import { isPlain } from '../../groups/split.js'
-import type { Split } from '../../questions/parts.js'
+import type { Split } from '../../questions/split.js'
 import { keyWords } from '../../words/exact.js'
 import type { SentencePart } from '../analysis.js'
-import { amongWords } from '../peopleWords.js'
+import { amongParts } from '../peopleWords.js'
 import { MEASURES, type TrendMeasure } from './measures.js'
 import { DEFAULT_DAYS, handleOf, type Comparison, type TrendQuestion, type TrendSeries } from './question.js'
 
@@ -215,11 +215,6 @@ function moreParts(question: TrendQuestion, words: Words): SentencePart[] {
       { text: `${question.smooth} ${question.every}s`, token: 'smooth', tone: 'hazel', path: 'smooth' },
     )
   return parts
-}
-
-export function amongParts({ among }: Pick<TrendQuestion, 'among'>, words: Words): SentencePart[] {
-  if (!among) return []
-  return [{ text: ', among ' }, { text: amongWords(among, words), token: 'among', tone: 'water', path: 'among' }]
 }
 
 /**

@@ -147,7 +147,7 @@ describe('in words', () => {
   test('who was selected, also in one week and not in another', () => {
     const mark = { kind: 'point', bucket: '2026-01-12', not: '2026-01-05' } as const
     expect(peopleWords({ study: question(), marks: [mark] }, words)).toBe(
-      'did ride in the week of 12 Jan and not in the week of 5 Jan',
+      'who did ride in the week of 12 Jan and not in the week of 5 Jan',
     )
   })
 })

@@ -3,6 +3,7 @@ import type { GroupReader } from '../../groups/groups.js'
 import { bindNested, type NestedPlan } from '../../groups/nested.js'
 import { bindSplit, type Combinations, type SplitPlan } from '../../groups/split.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
+import { lowerBound } from '../../log/lowerBound.js'
 import { bucketAt } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
 import type { PeriodPlan, SeriesPlan, TrendPlan } from './plan.js'
@@ -241,16 +242,4 @@ function eachOfSession(
       visit(row, slot, person, reader, bucket, bucket, true, session)
     }
   }
-}
-
-/** The first index whose value is at least `least`, in an ascending array. */
-export function lowerBound(values: Uint32Array, least: number): number {
-  let low = 0
-  let high = values.length
-  while (low < high) {
-    const middle = (low + high) >> 1
-    if (values[middle] < least) low = middle + 1
-    else high = middle
-  }
-  return low
 }

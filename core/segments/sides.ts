@@ -1,0 +1,52 @@
+import { Dictionary } from '../log/dictionary.js'
+import { hasBit } from '../log/bits.js'
+import { sharedCodes, type Column } from '../log/log.js'
+import type { Side, SidesRef } from '../questions/split.js'
+import { EVERYBODY, type Rule } from './rule.js'
+
+/** Which of the segments side by side each person is in: what a breakdown by them reads. */
+export interface SidesColumn {
+  /** by person; a code of the dictionary, whose texts are the places of the sides; 0 = in none */
+  codes: NonNullable<Column['codes']>
+  dictionary: Dictionary
+  names: string[]
+}
+
+export function sideRule(side: Side): Rule {
+  if ('segment' in side) return { kind: 'segment', segment: side.segment, ...(side.not ? { not: true as const } : {}) }
+  return 'rule' in side ? side.rule : EVERYBODY
+}
+
+/** What a side is called. @param nameOf what a segment is called, by id */
+export function sideName(side: Side, nameOf: (id: string) => string): string {
+  if ('everybody' in side) return 'Everybody'
+  if ('name' in side) return side.name
+  return side.not ? `Not in ${nameOf(side.segment)}` : nameOf(side.segment)
+}
+
+/** How a breakdown by segments is found among those worked out for a query. */
+export function sidesKey({ sides }: SidesRef): string {
+  return JSON.stringify(sides)
+}
+
+/**
+ * @param members by side the people in it, as bits
+ * @param people one more than the largest person number
+ */
+export function sidesColumn(members: readonly Uint32Array[], names: string[], people: number): SidesColumn {
+  const dictionary = new Dictionary()
+  for (let side = 0; side < members.length; side++) dictionary.code(String(side))
+  // By which sides a person is in, as a number: there are few.
+  const codeOf: number[] = []
+  for (let mask = 0; mask < 1 << members.length; mask++) {
+    const sides = members.flatMap((_set, side) => (mask & (1 << side) ? [String(side)] : []))
+    codeOf.push(sides.length === 1 ? dictionary.code(sides[0]) : dictionary.code(sides))
+  }
+  const codes = sharedCodes(people, dictionary.size)
+  for (let person = 0; person < people; person++) {
+    let mask = 0
+    for (let side = 0; side < members.length; side++) if (hasBit(members[side], person)) mask |= 1 << side
+    codes[person] = codeOf[mask]
+  }
+  return { codes, dictionary, names }
+}

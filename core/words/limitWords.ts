@@ -1,0 +1,6 @@
+import type { TimeLimit } from '../questions/parts.js'
+
+/** "7 days". */
+export function limitWords({ count, unit }: TimeLimit): string {
+  return `${count} ${unit}${count === 1 ? '' : 's'}`
+}
