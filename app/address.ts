@@ -1,6 +1,7 @@
-import type { Question } from '../core/analyses/registry.js'
 import type { PeopleRef } from '../core/analyses/people.js'
-import type { Mark } from '../core/questions/parts.js'
+import type { Question } from '../core/analyses/registry.js'
+import { usualTrend } from '../core/analyses/trend/question.js'
+import type { Rule, RuleGroup } from '../core/segments/rule.js'
 
 /** A definition as it stands in an address: JSON, so that it can be read and changed by hand. */
 export function questionParam(question: Question): string {
@@ -12,12 +13,28 @@ export function studyAddress(question: Question): string {
   return `/studies/new?${questionParam(question)}`
 }
 
-export function selectionParams(study: Question, marks: readonly Mark[]): string {
-  return new URLSearchParams({ q: JSON.stringify(study), marks: JSON.stringify(marks) }).toString()
+/** Which people, as it stands in an address. */
+export function peopleParams(ref: PeopleRef): string {
+  return new URLSearchParams({ people: JSON.stringify(ref) }).toString()
 }
 
-/** The same study among the people selected in it, all else unchanged. */
-export function amongThem(study: Question, marks: readonly Mark[]): Question {
-  const among: PeopleRef = { study, marks: [...marks] }
-  return { ...study, among }
+/** Address of a segment that is not saved, or of a saved one with its rule changed. */
+export function segmentAddress(rule: RuleGroup, id: string | null = null): string {
+  const params = new URLSearchParams({ rule: JSON.stringify(rule) })
+  return `/people/segments/${id ?? 'new'}?${params.toString()}`
+}
+
+/** Some people as those that a study is asked among. A study's own people are asked about the same, all else unchanged. */
+export function amongThem(ref: PeopleRef): Question {
+  if ('study' in ref) return { ...ref.study, among: ref }
+  return {
+    ...usualTrend('…'),
+    series: [{ event: { activity: true }, measure: 'people' }],
+    among: ref,
+  }
+}
+
+/** Everybody in a segment. */
+export function inSegment(segment: string): Rule {
+  return { kind: 'segment', segment }
 }

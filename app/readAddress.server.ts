@@ -1,8 +1,9 @@
 import { z } from 'zod'
+import { peopleSchema, type PeopleRef } from '../core/analyses/people.js'
 import { parseQuestion, type Question } from '../core/analyses/registry.js'
-import type { PeopleRef } from '../core/analyses/people.js'
 import type { Fault } from '../core/questions/faults.js'
-import { markSchema, type Mark } from '../core/questions/parts.js'
+import { parseRule, type RuleGroup } from '../core/segments/rule.js'
+import type { PeopleSort } from '../server/engine/engine.worker.js'
 
 /** Reads the definition of an address; null where it has none. What is right in a bad one is kept. */
 export function readQuestion(params: URLSearchParams): { question: Question; faults: Fault[] } | null {
@@ -16,17 +17,30 @@ export function readQuestion(params: URLSearchParams): { question: Question; fau
   }
 }
 
-/** Reads a selection of people; null where it makes no sense. */
-export function readSelection(params: URLSearchParams): PeopleRef | null {
-  const read = readQuestion(params)
-  if (!read || read.faults.length > 0) return null
+/** Reads the rule of an address; null where it has none. */
+export function readRule(params: URLSearchParams): { rule: RuleGroup; faults: Fault[] } | null {
+  const text = params.get('rule')
+  if (text === null) return null
   try {
-    const marks = markSchema
-      .array()
-      .min(1)
-      .max(500)
-      .safeParse(JSON.parse(params.get('marks') ?? '[]'))
-    return marks.success ? { study: read.question, marks: marks.data as Mark[] } : null
+    return parseRule(JSON.parse(text))
+  } catch {
+    return { rule: { hold: 'all', of: [] }, faults: [{ path: [], code: 'unreadable', want: 'it is not JSON' }] }
+  }
+}
+
+/** Reads which people are meant; null where the address does not say, or makes no sense. */
+export function readPeople(params: URLSearchParams): PeopleRef | null {
+  try {
+    const text = params.get('people')
+    // Addresses of before had the study and its marks apart.
+    const input: unknown = text
+      ? JSON.parse(text)
+      : {
+          study: JSON.parse(params.get('q') ?? 'null') as unknown,
+          marks: JSON.parse(params.get('marks') ?? '[]') as unknown,
+        }
+    const read = peopleSchema.safeParse(input)
+    return read.success ? read.data : null
   } catch {
     return null
   }
@@ -39,6 +53,20 @@ export function readColumns(search: URLSearchParams): string[] | null {
       .array(z.string().max(200))
       .max(100)
       .parse(JSON.parse(search.get('columns') ?? ''))
+  } catch {
+    return null
+  }
+}
+
+const sortSchema = z.strictObject({
+  by: z.union([z.enum(['events', 'last seen']), z.strictObject({ profile: z.string().max(200) })]),
+  up: z.literal(true).optional(),
+})
+
+/** How a list of people is sorted; null = in no order of meaning. */
+export function readSort(search: URLSearchParams): PeopleSort | null {
+  try {
+    return sortSchema.parse(JSON.parse(search.get('sort') ?? ''))
   } catch {
     return null
   }

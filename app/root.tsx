@@ -26,6 +26,7 @@ import './styles/funnel.css'
 import './styles/boards.css'
 import './styles/catalog.css'
 import './styles/mending.css'
+import './styles/people.css'
 import type { Route } from './+types/root'
 import { dowser } from './dowser.server.js'
 import { useNonce } from './nonce.js'
@@ -49,7 +50,12 @@ export async function loader({ request }: Route.LoaderArgs) {
   if (new URL(request.url).pathname.startsWith('/shared/'))
     return {
       ...{ name, zone, firstDayOfWeek, thisYear, words: { thisYear }, status },
-      ...{ catalog: { version: engine.version, events: [], properties: [] }, studies: [], dashboards: [] },
+      ...{
+        catalog: { version: engine.version, events: [], properties: [] },
+        studies: [],
+        dashboards: [],
+        segments: [],
+      },
     }
   const studies = dowser()
     .studies.list()
@@ -57,7 +63,10 @@ export async function loader({ request }: Route.LoaderArgs) {
   const dashboards = dowser()
     .dashboards.list()
     .map(({ id, name }) => ({ id, name }))
-  return { name, zone, firstDayOfWeek, thisYear, words, status, catalog, studies, dashboards }
+  const segments = dowser()
+    .segments.list()
+    .map(({ id, name, description, frozenMs }) => ({ id, name, description, frozen: frozenMs !== null }))
+  return { name, zone, firstDayOfWeek, thisYear, words, status, catalog, studies, dashboards, segments }
 }
 
 export const meta = () => [{ title: 'Dowser' }]

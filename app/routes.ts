@@ -9,6 +9,9 @@ export default [
   route('dashboards/:dashboardId', 'routes/dashboard.tsx'),
   route('shared/:token', 'routes/shared.tsx'),
   route('people', 'routes/people.tsx'),
+  route('people/segments', 'routes/segments.tsx'),
+  route('people/segments/new', 'routes/segment.tsx', { id: 'new-segment' }),
+  route('people/segments/:segmentId', 'routes/segment.tsx', { id: 'saved-segment' }),
   layout('routes/mending.tsx', [
     route('catalog', 'routes/catalog.tsx', [
       index('routes/catalog.events.tsx'),
@@ -31,6 +34,8 @@ export default [
   route('keys', 'routes/keys.tsx'),
   route('workspace', 'routes/workspace.tsx'),
   route('ask/selection', 'routes/ask.selection.ts'),
+  route('ask/studies', 'routes/ask.studies.ts'),
+  route('ask/segment', 'routes/ask.segment.ts'),
   route('ask/simulator', 'routes/ask.simulator.ts'),
   route('ask/mend', 'routes/ask.mend.ts'),
   route('ask/preview', 'routes/ask.preview.ts'),
@@ -44,6 +49,7 @@ export default [
   route('download/plan.schema.json', 'routes/download.plan.ts', { id: 'plan-schema' }),
   route('download/table.csv', 'routes/download.table.ts'),
   route('download/people.csv', 'routes/download.people.ts'),
+  route('download/unknown/:segmentId', 'routes/download.unknown.ts'),
   route('download/study.json', 'routes/download.study.ts'),
   route('download/rejected/:importId', 'routes/download.rejected.ts'),
   route('*', 'routes/missing.tsx'),

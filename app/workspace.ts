@@ -15,6 +15,8 @@ export interface Workspace {
   catalog: Catalog
   studies: { id: string; name: string }[]
   dashboards: { id: string; name: string }[]
+  /** the saved segments, by name */
+  segments: { id: string; name: string; description: string; frozen: boolean }[]
 }
 
 /** What every page knows of the workspace: what there is to ask about, and the calendar's zone. */

@@ -3,6 +3,7 @@ import type { Combined, Derived } from '../core/made/definitions.js'
 import type { Filter } from '../core/questions/parts.js'
 import type { openLoader } from '../server/loader.js'
 import { trackingPlan } from './plan.js'
+import { SEGMENT_STUDIES, SEGMENTS } from './segments.js'
 
 /** What the demo workspace says of its data, and the studies and dashboards it ships with. */
 
@@ -321,7 +322,9 @@ export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): v
   loader.mending.saveCombined(PASS_PAID, nowMs)
   for (const derived of DERIVED) loader.mending.saveDerived(derived, nowMs)
   ANNOTATIONS.forEach(([day, text, tag]) => loader.annotations.save({ day, text, tags: [tag], study: null }, nowMs))
-  STUDIES.forEach((study, index) => loader.studies.create(study, nowMs - index * 1000))
+  SEGMENTS.forEach((segment) => loader.segments.create(segment, nowMs))
+  const studies = [...STUDIES, ...SEGMENT_STUDIES]
+  studies.forEach((study, index) => loader.studies.create(study, nowMs - index * 1000))
   const { dashboards } = loader
   const review = dashboards.create(
     { id: 'monday-review', name: 'Monday ridership review', description: 'How riding went last week.' },

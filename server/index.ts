@@ -25,13 +25,21 @@ import { mendingStore } from './store/mending.js'
 import { planStore } from './store/plan.js'
 import { usesOfEvent, usesOfProperty } from './uses.js'
 import { violationWords } from './ingest/doorway.js'
-import type { EngineRequest, EngineStatus, PeopleReply, RunReply } from './engine/engine.worker.js'
+import type {
+  EngineRequest,
+  EngineStatus,
+  PeopleReply,
+  PeopleSort,
+  PersonSummary,
+  RunReply,
+} from './engine/engine.worker.js'
 import type { BodyForm } from './ingest/body.js'
 import type { ImportPlan } from './ingest/importPlan.js'
 import type { IngestReply, IngestRequest } from './ingest/ingest.worker.js'
 import { rejectedCsv } from './ingest/rejected.js'
 import { Calls, CallError } from './pool/calls.js'
 import { startWorker } from './pool/startWorker.js'
+import { segmentDoor } from './segmentDoor.js'
 import type { Settings } from './settings.js'
 import { keyStore, linkStore } from './store/access.js'
 import { dashboardStore } from './store/dashboards.js'
@@ -125,6 +133,10 @@ export function openDowser(settings: Settings) {
     }
   }
 
+  const segments = segmentDoor({
+    ...{ db, ask, studies: stores.studies, dashboards: stores.dashboards, events, people },
+    write: <T>(request: IngestRequest) => ingest.ask<T>(request),
+  })
   const preview = (definition: Derived) => ask<MadePreview>({ kind: 'preview made', definition })
   const definitions = () => ({ studies: stores.studies, dashboards: stores.dashboards, mending: mending.get() })
 
@@ -180,16 +192,22 @@ export function openDowser(settings: Settings) {
     /** Answers a study's question with the very numbers that the API gives. */
     run: (question: Question, signal?: AbortSignal) => ask<RunReply>({ kind: 'run', question }, signal),
 
-    /** A page of the people counted in a study's marks. */
+    /** A page of the people that are meant. */
     async people(
       ref: PeopleRef,
-      page: { offset: number; limit: number },
+      page: { offset: number; limit: number; sort?: PeopleSort },
       signal?: AbortSignal,
     ): Promise<{ count: number; people: PersonRow[] } | { faults: Fault[] }> {
       const reply = await ask<PeopleReply>({ kind: 'people', ref, ...page }, signal)
       return 'faults' in reply ? reply : { count: reply.count, people: reply.page.map(describe) }
     },
     profileNames: people.propertyNames,
+    /** People one of whose ids holds a text, those whose begins with it first. */
+    peopleWithId: (text: string, limit: number) =>
+      ask<PersonSummary[]>({ kind: 'summaries', people: people.find(text, limit) }).then((found) =>
+        found.map(describe),
+      ),
+    segments,
 
     catalog: () => ask<Catalog>({ kind: 'catalog' }),
     catalogDetail: () => ask<CatalogDetail>({ kind: 'catalog detail' }),
@@ -212,7 +230,10 @@ export function openDowser(settings: Settings) {
     wordsAt(ms: number): Words {
       const { zone, currency } = stores.settings.get()
       const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(ms))
-      return { thisYear, labels: catalog.labels(mending.get()), currency, annotations: stores.annotations.list() }
+      return {
+        ...{ thisYear, zone, labels: catalog.labels(mending.get()), currency },
+        ...{ annotations: stores.annotations.list(), segments: segments.names() },
+      }
     },
     usesOfEvent: (name: string) => usesOfEvent(name, definitions()),
     usesOfProperty: (ref: { of: 'event' | 'person'; name: string }) => usesOfProperty(ref, definitions()),

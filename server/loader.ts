@@ -9,6 +9,7 @@ import { openDatabase } from './store/database.js'
 import { workspaceFile } from './store/home.js'
 import { mendingStore } from './store/mending.js'
 import { planStore } from './store/plan.js'
+import { segmentStore } from './store/segments.js'
 import { settingsStore } from './store/settings.js'
 import { studyStore } from './store/studies.js'
 
@@ -25,6 +26,7 @@ export function openLoader(dataDir: string, nowMs: number) {
     file,
     settings: settingsStore(db),
     studies: studyStore(db),
+    segments: segmentStore(db),
     dashboards: dashboardStore(db),
     links: linkStore(db),
     keys: keyStore(db),

@@ -6,7 +6,7 @@ import { pipeline } from 'node:stream/promises'
 import { z } from 'zod'
 import { importPlanSchema, planProblems } from './ingest/importPlan.js'
 import { previewFile, previewTable } from './ingest/preview.js'
-import type { Dowser } from './index.js'
+import { CallError, type Dowser } from './index.js'
 import { newId } from './ids.js'
 import type { Settings } from './settings.js'
 import { readRequestBody, TooLargeError } from './api/requestBody.js'
@@ -46,8 +46,39 @@ export function uploadRouter(dowser: Dowser, settings: Settings): Router {
       throw error
     }
   })
+  router.post('/segments/look', async (req, res) => {
+    res.json(await dowser.segments.lookAtList(await readRequestBody(req, PREVIEW_BYTES)))
+  })
+
+  router.put('/segments/upload', async (req: Request, res: Response) => {
+    const said = listSchema.safeParse(req.query)
+    if (!said.success) return void res.status(400).json({ problem: 'Give the list a name.' })
+    const { name, description, tags, file: original, column } = said.data
+    const file = path.join(dowser.uploads, newId())
+    try {
+      await store(req, file, settings.uploadBytes)
+      const segment = { name, description, tags: tagsSchema.catch([]).parse(parseJson(tags)) }
+      res.json(await dowser.segments.readList(segment, original, file, column, Date.now()))
+    } catch (error) {
+      removeQuietly(file)
+      if (error instanceof TooLargeError) return void res.status(413).json({ problem: error.message })
+      if (error instanceof CallError && error.status === 409)
+        return void res.status(409).json({ problem: error.message })
+      if (req.destroyed && !req.complete) return // the page was closed: there is nobody to tell
+      throw error
+    }
+  })
   return router
 }
+
+const listSchema = z.object({
+  name: z.string().trim().min(1).max(120),
+  description: z.string().max(2000).default(''),
+  tags: z.string().default('[]'),
+  file: z.string().max(200).default('a file'),
+  column: z.coerce.number().int().min(0).max(1000).nullable().catch(null),
+})
+const tagsSchema = z.array(z.string().trim().min(1).max(40)).max(20)
 
 async function store(req: Request, file: string, limit: number): Promise<number> {
   let bytes = 0

@@ -156,7 +156,7 @@ function Row(props: {
   onRemove: () => void
 }) {
   const { id, index, row, of, gives, count, never, faulty, onMove, onChange, onRemove } = props
-  const words = useWorkspace()
+  const { words } = useWorkspace()
   const [at, setAt] = useState<{ left: number; top: number } | null>(null)
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({ id })
   const empty = isEmpty(row.where)

@@ -5,6 +5,7 @@ import type { Breakdown } from '../../core/questions/split.js'
 import { propertyWords } from '../../core/words/words.js'
 import { NumberField } from './NumberField.js'
 import { PropertyPicker } from './PropertyPicker.js'
+import { SidesEditor } from '../segments/SidesEditor.js'
 import { useWorkspace } from '../workspace.js'
 
 /** "For each …": the property, and how many groups are kept. */
@@ -15,18 +16,54 @@ export function BreakdownEditor(props: {
   onDone: () => void
 }) {
   const { events, value, onChange, onDone } = props
-  const { words } = useWorkspace()
+  const { words, segments } = useWorkspace()
+  const [sides, setSides] = useState(value?.by.of === 'segments')
   const [choosing, setChoosing] = useState(value === undefined)
+  if (sides || value?.by.of === 'segments')
+    return (
+      <div className="stack">
+        <SidesEditor
+          value={value?.by.of === 'segments' ? value.by : null}
+          onChange={(by) => onChange({ by, keep: 10 }, 'choose')}
+        />
+        <div className="row">
+          {value?.by.of === 'segments' ? (
+            <Button
+              color="error"
+              onClick={() => {
+                onChange(undefined, 'choose')
+                onDone()
+              }}
+            >
+              Remove
+            </Button>
+          ) : (
+            <Button variant="outlined" onClick={() => setSides(false)}>
+              A property
+            </Button>
+          )}
+        </div>
+      </div>
+    )
   if (choosing || !value)
     return (
-      <PropertyPicker
-        events={events}
-        value={value?.by ?? null}
-        onChoose={({ property }) => {
-          onChange({ by: property, keep: value?.keep ?? 10 }, 'choose')
-          onDone()
-        }}
-      />
+      <>
+        {segments.length > 0 && (
+          <div className="chips split-clocks">
+            <Button variant="outlined" onClick={() => setSides(true)}>
+              Segments
+            </Button>
+          </div>
+        )}
+        <PropertyPicker
+          events={events}
+          value={value?.by ?? null}
+          onChoose={({ property }) => {
+            onChange({ by: property, keep: value?.keep ?? 10 }, 'choose')
+            onDone()
+          }}
+        />
+      </>
     )
   return (
     <div className="stack">

@@ -110,12 +110,12 @@ export function FilterEditor({ events, value, onChange, only }: FilterEditorProp
 }
 
 /** Whether a condition has something to compare with. */
-function isFinished(item: Filter): boolean {
+export function isFinished(item: Filter): boolean {
   if ('values' in item) return item.values.length > 0
   return 'text' in item ? item.text !== '' : true
 }
 
-function ConditionLine(props: {
+export function ConditionLine(props: {
   condition: Condition
   operators: readonly Operator[]
   today: string
@@ -262,7 +262,15 @@ function Operand({
   }
 }
 
-function DayField({ label, value, onChange }: { label: string; value: string; onChange: (day: string) => void }) {
+export function DayField({
+  label,
+  value,
+  onChange,
+}: {
+  label: string
+  value: string
+  onChange: (day: string) => void
+}) {
   return (
     <TextField
       type="date"

@@ -1,7 +1,6 @@
 import { useCallback, useEffect, useRef } from 'react'
 import { useLocation, useNavigate, useNavigation } from 'react-router'
 import type { Question } from '../../core/analyses/registry.js'
-import { questionParam } from '../address.js'
 import { isTyping } from '../ui/Shortcuts.js'
 
 interface EditState {
@@ -10,10 +9,10 @@ interface EditState {
 }
 
 /**
- * Edits of a question are steps of the browser's history: back, undo and a reload are the same thing. Typing in one
+ * Edits of a definition are steps of the browser's history: back, undo and a reload are the same thing. Typing in one
  * editor is one step.
  */
-export function useEditing() {
+export function useEditing<T extends object = Question>(param: 'q' | 'rule' = 'q') {
   const navigate = useNavigate()
   const location = useLocation()
   const navigation = useNavigation()
@@ -28,17 +27,20 @@ export function useEditing() {
   }
 
   const edit = useCallback(
-    (question: Question, how: 'choose' | 'type' = 'choose') => {
+    (definition: T, how: 'choose' | 'type' = 'choose') => {
       const replace = how === 'type' && typing.current
       typing.current = how === 'type'
       const next = replace ? edits : edits + 1
       deepest.current = next
+      // What else the address says of a page, beside the definition, stays.
+      const params = param === 'q' ? new URLSearchParams() : new URLSearchParams(location.search)
+      params.set(param, JSON.stringify(definition))
       void navigate(
-        { pathname: location.pathname, search: `?${questionParam(question)}` },
+        { pathname: location.pathname, search: `?${params.toString()}` },
         { replace, preventScrollReset: true, state: { edits: next } satisfies EditState },
       )
     },
-    [navigate, location.pathname, edits],
+    [navigate, location.pathname, location.search, param, edits],
   )
   const endTyping = useCallback(() => {
     typing.current = false
@@ -72,7 +74,7 @@ export function useEditing() {
   /** The definition that is on its way, so that the sentence answers at once. */
   const pending =
     navigation.location?.pathname === location.pathname
-      ? new URLSearchParams(navigation.location.search).get('q')
+      ? new URLSearchParams(navigation.location.search).get(param)
       : null
   return { edit, endTyping, undo, redo, canUndo, canRedo, pending, busy: navigation.state === 'loading' }
 }

@@ -10,19 +10,16 @@ import { propertyWords, type Words } from '../../core/words/words.js'
 export function ColumnChoice(props: {
   names: readonly string[]
   shown: readonly string[]
-  /** the address's part that says which people */
-  selection: string
+  /** address of the list with other columns */
+  address: (columns: string[]) => string
   words: Words
 }) {
-  const { names, shown, selection, words } = props
+  const { names, shown, address, words } = props
   const [anchor, setAnchor] = useState<HTMLElement | null>(null)
   const navigate = useNavigate()
   const toggle = (name: string) => {
     const next = shown.includes(name) ? shown.filter((other) => other !== name) : [...shown, name]
-    void navigate(`?${selection}&columns=${encodeURIComponent(JSON.stringify(next))}`, {
-      replace: true,
-      preventScrollReset: true,
-    })
+    void navigate(address(next), { replace: true, preventScrollReset: true })
   }
   return (
     <>

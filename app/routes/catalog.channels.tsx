@@ -22,7 +22,7 @@ export async function loader() {
 
 export default function CatalogChannels({ loaderData }: Route.ComponentProps) {
   const { sets } = loaderData
-  const words = useWorkspace()
+  const { words } = useWorkspace()
   const { mend } = useMend()
   return (
     <div className="stack">

@@ -5,7 +5,7 @@ import type { PeopleRef } from '../../core/analyses/people.js'
 import { safeCell } from '../../core/words/safeCell.js'
 import { dowser } from '../dowser.server.js'
 import { fileHeaders } from '../download.server.js'
-import { readColumns, readSelection } from '../readAddress.server.js'
+import { readColumns, readPeople } from '../readAddress.server.js'
 import type { Route } from './+types/download.people'
 
 const PAGE = 500
@@ -13,7 +13,7 @@ const PAGE = 500
 /** The people of a selection as CSV, with their profiles or the chosen properties of them; a page at a time. */
 export function loader({ request }: Route.LoaderArgs) {
   const search = new URL(request.url).searchParams
-  const ref = readSelection(search)
+  const ref = readPeople(search)
   if (!ref) return new Response('The address does not say which people.', { status: 400 })
   const body = createReadableStreamFromReadable(Readable.from(lines(ref, readColumns(search), request.signal)))
   return new Response(body, { headers: fileHeaders('people', 'csv', 'text/csv') })

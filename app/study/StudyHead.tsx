@@ -22,7 +22,7 @@ interface HeadProps {
   data: StudyData
   question: Question
   sheet: React.RefObject<HTMLDivElement | null>
-  editing: ReturnType<typeof useEditing>
+  editing: Pick<ReturnType<typeof useEditing>, 'undo' | 'redo' | 'canUndo' | 'canRedo'>
 }
 
 type Dialogue = 'save' | 'board' | 'share' | null

@@ -1,16 +1,14 @@
-import Button from '@mui/material/Button'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { Link } from 'react-router'
 import type { Question, Result } from '../../core/analyses/registry.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { Mark } from '../../core/questions/parts.js'
 import { wordsFor } from '../../core/words/words.js'
 import { formatMoment } from '../../core/words/format.js'
-import { studyAddress } from '../address.js'
 import { viewOf } from '../analyses/registry.js'
 import { Sentence } from '../editors/Sentence.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { useEditing } from '../editors/useEditing.js'
+import { AmongEditor } from '../segments/AmongEditor.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../workspace.js'
 import { AnnotationDialog, type AnnotationDraft } from './AnnotationDialog.js'
@@ -28,7 +26,7 @@ export function StudyPage({ data }: { data: StudyData }) {
   const { zone, thisYear, words: everywhere, catalog, status } = useWorkspace()
   const study = data.study?.id ?? null
   const words = useMemo(() => wordsFor(everywhere, study), [everywhere, study])
-  const editing = useEditing()
+  const editing = useEditing<Question>()
   const { edit, endTyping, pending, busy } = editing
   const waiting = busy && pending !== null
   const dimmed = useLasting(waiting, 150)
@@ -72,16 +70,18 @@ export function StudyPage({ data }: { data: StudyData }) {
       <div className="question-block">
         <Sentence parts={sentenceOf(question, words)} faults={faults} open={token?.name ?? null} onToken={openToken} />
         <div className="additions">
-          {view.additions(question).map(({ token: name, label }) => (
-            <button
-              key={name}
-              type="button"
-              className="addition"
-              onClick={(event) => openToken(name, event.currentTarget)}
-            >
-              {label}
-            </button>
-          ))}
+          {[...view.additions(question), ...(among ? [] : [{ token: 'among', label: '+ among…' }])].map(
+            ({ token: name, label }) => (
+              <button
+                key={name}
+                type="button"
+                className="addition"
+                onClick={(event) => openToken(name, event.currentTarget)}
+              >
+                {label}
+              </button>
+            ),
+          )}
         </div>
         {faults.length > 0 && (
           <ul className="faults" role="alert">
@@ -97,25 +97,16 @@ export function StudyPage({ data }: { data: StudyData }) {
         width={editorWidth(token?.name)}
         onClose={closeToken}
       >
-        {token?.name === 'among' && among ? (
-          <div className="stack">
-            <p className="hint">These people are read from another study, worked out anew each time.</p>
-            <div className="row">
-              <Button variant="outlined" component={Link} to={studyAddress(among.study)} onClick={closeToken}>
-                Open that study
-              </Button>
-              <Button
-                color="error"
-                onClick={() => {
-                  const { among: _people, ...rest } = question
-                  edit(rest)
-                  closeToken()
-                }}
-              >
-                Ask among everyone
-              </Button>
-            </div>
-          </div>
+        {token?.name === 'among' ? (
+          <AmongEditor
+            value={among}
+            endTyping={endTyping}
+            close={closeToken}
+            onChange={(next, how) => {
+              const { among: _before, ...rest } = question
+              edit((next ? { ...rest, among: next } : rest) as Question, how)
+            }}
+          />
         ) : (
           token && <view.Editor token={token.name} question={question} result={result} edit={edit} close={closeToken} />
         )}
@@ -186,6 +177,7 @@ export function StudyPage({ data }: { data: StudyData }) {
 /** px, by the editor of a token. */
 function editorWidth(token: string | undefined): number {
   if (token?.startsWith('where')) return 430
+  if (token === 'among') return 560
   return token === 'range' ? 400 : 340
 }
 

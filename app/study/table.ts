@@ -9,7 +9,7 @@ import type { CrosstabColumn, CrosstabResult } from '../../core/analyses/crossta
 import type { CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
 import { measureName } from '../../core/analyses/crosstab/sentence.js'
 import type { GroupKey } from '../../core/questions/parts.js'
-import { eventWords, groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
+import { eventWords, groupWords, splitHead, type Words } from '../../core/words/words.js'
 
 type Cell = string | number | null
 
@@ -33,7 +33,7 @@ function trendTable(question: TrendQuestion, result: TrendResult, words: Words):
   const beside = result.beforeBuckets !== null
   const head = [
     ...(lines.length > 1 || !grouped ? [lines.length > 1 ? 'Line' : 'Event'] : []),
-    ...(question.breakdowns ?? []).map(({ by }) => splitWords(by, words)),
+    ...(question.breakdowns ?? []).map(({ by }) => splitHead(by, words)),
     ...(beside ? ['Time'] : []),
     'Whole time',
     ...names,
@@ -61,7 +61,7 @@ function trendTable(question: TrendQuestion, result: TrendResult, words: Words):
 function crosstabTable(question: CrosstabQuestion, result: CrosstabResult, words: Words): Cell[][] {
   const measured = ({ series }: CrosstabColumn) => measureName(question, series, words)
   const head = [
-    ...question.rows.map(({ by }) => splitWords(by, words)),
+    ...question.rows.map(({ by }) => splitHead(by, words)),
     ...result.columns.map((column) =>
       question.column ? (column.key ? groupWords(column.key, column.rest) : 'All together') : measured(column),
     ),
@@ -79,7 +79,7 @@ function crosstabTable(question: CrosstabQuestion, result: CrosstabResult, words
 function funnelTable(question: FunnelQuestion, result: FunnelResult, words: Words): Cell[][] {
   const grouped = result.groups.length > 0
   const head = [
-    ...(grouped ? [propertyWords(question.breakdowns![0].by, words)] : []),
+    ...(grouped ? [splitHead(question.breakdowns![0].by, words)] : []),
     'Step',
     'Event',
     'People',

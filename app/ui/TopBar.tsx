@@ -15,6 +15,7 @@ const PLACES = [
   { to: '/', label: 'Home' },
   { to: '/studies', label: 'Studies' },
   { to: '/dashboards', label: 'Dashboards' },
+  { to: '/people', label: 'People' },
   { to: '/catalog', label: 'Catalog' },
 ]
 

@@ -50,7 +50,7 @@ export interface Analysis<Question, Plan, Part, Result> {
 export interface SentencePart {
   text: string
   token?: string
-  tone?: 'water' | 'hazel' | 'brick'
+  tone?: 'water' | 'hazel' | 'brick' | 'plain'
   path?: string
   /** begins a line of its own: a series or formula of the question */
   line?: 'series' | 'formula'

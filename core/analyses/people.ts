@@ -41,6 +41,6 @@ const rulePeopleSchema: z.ZodType<RulePeople> = z
 
 export const peopleSchema: z.ZodType<PeopleRef> = z.union([studyPeopleSchema, rulePeopleSchema])
 
-/** "among those who …": as of the question's own moment. */
-export const amongSchema: z.ZodType<Among> = z.union([studyPeopleSchema, z.strictObject({ rule: ruleSchema })])
-export type Among = StudyPeople | Pick<RulePeople, 'rule'>
+/** "among those who …": as of the question's own moment, where no other is said. */
+export const amongSchema = peopleSchema
+export type Among = PeopleRef

@@ -60,13 +60,8 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
       return regex.test(text.lower)
     })
     if (clock) {
-      text.take(
-        tokens[index]!.from,
-        clock[0].lastIndex,
-        'property',
-        `for each ${splitWords(clock[1], { thisYear: 0 })}`,
-      )
-      properties.splits.push({ by: clock[1], words: splitWords(clock[1], { thisYear: 0 }) })
+      text.take(tokens[index]!.from, clock[0].lastIndex, 'property', `for each ${splitWords(clock[1], {})}`)
+      properties.splits.push({ by: clock[1], words: splitWords(clock[1], {}) })
       continue
     }
     const [best] = bestFirst(

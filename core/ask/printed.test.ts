@@ -268,7 +268,10 @@ const amongSome = (questions: fc.Arbitrary<Question>) =>
 
 /** What the sentence says of a question: the rest changes no number, or is what is meant when nothing is said. */
 function said({ among, ...asked }: Question): unknown {
-  return { ...saidOfAll(asked as Question), ...(among ? { among: { ...among, study: said(among.study) } } : {}) }
+  return {
+    ...saidOfAll(asked as Question),
+    ...(among ? { among: 'study' in among ? { ...among, study: said(among.study) } : among } : {}),
+  }
 }
 
 /** @param question asked among everybody */

@@ -17,6 +17,7 @@ import { dayOf, spanOf, startOfDay, type Calendar } from '../time/range.js'
 import { isFrozen, type SavedSegment } from './resolve.js'
 import {
   isGroup,
+  needsProperty,
   type CountMeasure,
   type CountTest,
   type DidCondition,
@@ -212,7 +213,7 @@ function didLeaf(did: DidCondition, making: Making, path: (string | number)[]): 
   const { count, window } = did
   const measure = did.not ? 'times' : (count?.measure ?? 'times')
   let value: DidPlan['value'] = null
-  if (NEEDS_PROPERTY.has(measure)) {
+  if (needsProperty(measure)) {
     const place = [...path, 'count', 'property']
     if (!count?.property) faults.push({ path: place, code: 'no_property', got: measureName(measure) })
     else {
@@ -233,11 +234,6 @@ function didLeaf(did: DidCondition, making: Making, path: (string | number)[]): 
 }
 
 const DAY_MS = 86_400_000
-const NEEDS_PROPERTY = new Set<CountMeasure>(['values', 'sum', 'average', 'maximum', 'minimum'])
-
-export function needsProperty(measure: CountMeasure): boolean {
-  return NEEDS_PROPERTY.has(measure)
-}
 
 function measureName(measure: CountMeasure): string {
   return measure === 'values' ? 'number of different values' : measure

@@ -59,6 +59,12 @@ export interface DidCondition {
 export const countMeasures = ['times', 'days', 'weeks', 'values', 'sum', 'average', 'maximum', 'minimum'] as const
 /** Days and weeks are distinct ones of the calendar; values are different ones. */
 export type CountMeasure = (typeof countMeasures)[number]
+
+const NEEDS_PROPERTY: ReadonlySet<CountMeasure> = new Set(['values', 'sum', 'average', 'maximum', 'minimum'])
+export function needsProperty(measure: CountMeasure): boolean {
+  return NEEDS_PROPERTY.has(measure)
+}
+
 export const comparisons = ['=', '≠', '<', '≤', '>', '≥'] as const
 
 /** What is counted of the events in the window. Of nothing, average, maximum and minimum fulfil no comparison; all else is 0. */

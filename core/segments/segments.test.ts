@@ -7,7 +7,7 @@ import type { EventPick } from '../questions/parts.js'
 import type { Calendar } from '../time/range.js'
 import { referenceMember, type ReferenceWorld } from './reference.js'
 import type { SavedSegment } from './resolve.js'
-import type { DidCondition, Rule, SegmentCondition } from './rule.js'
+import type { CountTest, DidCondition, Rule, SegmentCondition } from './rule.js'
 
 const event = (name: string) => ({ names: [name] })
 const did = (name: string, more: Partial<DidCondition> = {}): DidCondition => ({
@@ -44,7 +44,7 @@ describe('did and did not', () => {
     expect(as(did('ride', times(op, number)), 2)).toEqual(names)
   })
   test('between holds both ends', () => {
-    const between = { measure: 'times', test: { op: 'between', numbers: [1, 3] } } as const
+    const between: CountTest = { measure: 'times', test: { op: 'between', numbers: [1, 3] } }
     expect(as(did('ride', { count: between }), 2)).toEqual(['one', 'three'])
   })
 })

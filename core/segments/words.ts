@@ -60,19 +60,25 @@ export function conditionParts(
       return timeParts(condition, words)
     case 'study':
       return [
-        { text: condition.not ? 'who are not among those ' : 'who ' },
-        {
-          text: condition.not ? `who ${studyWords(condition, words)}` : studyWords(condition, words),
-          ...{ token: 'study', tone: 'water', path: 'study' },
-        },
+        { text: condition.not && !words.full ? 'who are not among those ' : 'who ' },
+        { text: studyText(condition, words, studyWords), token: 'study', tone: 'water', path: 'study' },
       ]
     case 'segment':
       return memberParts(condition, words)
   }
 }
 
-const lowerNot = (not: true | undefined): SentencePart[] =>
-  not ? [{ text: 'did ' }, { text: 'not', token: 'not', tone: 'brick' }, { text: ' do ' }] : [{ text: 'did ' }]
+function studyText(condition: StudyCondition, words: Words, studyWords: StudyWords): string {
+  const said = studyWords(condition, words)
+  if (!condition.not) return said
+  return words.full ? said.replace(/^are /, 'are not ') : `who ${said}`
+}
+
+/** "did" or "did not do", which can be pressed to have it the other way. */
+const leadParts = (not: true | undefined): SentencePart[] =>
+  not
+    ? [{ text: 'did ' }, { text: 'not', token: 'not', tone: 'brick' }, { text: ' do ' }]
+    : [{ text: 'did', token: 'not', tone: 'plain' }, { text: ' ' }]
 
 function pickParts({ event, where }: EventPick, words: Words, path = '', suffix = ''): SentencePart[] {
   const parts: SentencePart[] = [
@@ -87,7 +93,7 @@ function pickParts({ event, where }: EventPick, words: Words, path = '', suffix 
 }
 
 function didParts(did: DidCondition, words: Words, whole: boolean): SentencePart[] {
-  const parts = [...lowerNot(did.not), ...pickParts(did, words)]
+  const parts = [...leadParts(did.not), ...pickParts(did, words)]
   if (!did.not && (did.count || whole)) parts.push({ text: ' ' }, ...countParts(did.count, words))
   if (did.window) parts.push(...windowParts(did.window, words))
   else if (whole) parts.push({ text: ' ' }, { text: 'ever', token: 'window', tone: 'hazel', path: 'window' })
@@ -174,7 +180,7 @@ function windowParts(window: Window, words: Words): SentencePart[] {
 }
 
 function sequenceParts({ steps, within, not }: SequenceCondition, words: Words): SentencePart[] {
-  const parts = lowerNot(not)
+  const parts = leadParts(not)
   steps.forEach((step, index) => {
     if (index > 0) parts.push({ text: ', then ' })
     parts.push(...pickParts(step, words, `steps.${index}.`, ` ${index}`))

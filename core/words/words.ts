@@ -103,7 +103,7 @@ export function groupWords(group: GroupKey, rest = 0): string {
 }
 
 /** What groups are made by, as a reader would say it. */
-export function splitWords(by: SplitRef, words: Words): string {
+export function splitWords(by: SplitRef, words: Pick<Words, 'labels' | 'segments' | 'full' | 'printRule'>): string {
   switch (by.of) {
     case 'weekday':
       return 'Day of week'
@@ -119,8 +119,13 @@ export function splitWords(by: SplitRef, words: Words): string {
   }
 }
 
+/** What a breakdown's groups are called together, at the head of a column. */
+export function splitHead(by: SplitRef, words: Pick<Words, 'labels'>): string {
+  return by.of === 'segments' ? 'Segment' : splitWords(by, words)
+}
+
 /** A segment that stands beside others. */
-function sideWords(side: Side, words: Words): string {
+function sideWords(side: Side, words: Pick<Words, 'segments' | 'full' | 'printRule'>): string {
   if ('everybody' in side) return 'everybody'
   const name = 'name' in side ? side.name : (words.segments?.[side.segment] ?? UNKNOWN_SEGMENT)
   if (!words.full) return 'not' in side && side.not ? `not in ${name}` : name

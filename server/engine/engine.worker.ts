@@ -35,6 +35,7 @@ import { CancelledError, foldInThread, QueryControl, ScanPool } from './scanPool
 export type EngineRequest =
   | { kind: 'run'; question: Question }
   | { kind: 'people'; ref: PeopleRef; offset: number; limit: number; sort?: PeopleSort }
+  | { kind: 'summaries'; people: readonly number[] }
   | { kind: 'catalog' }
   | { kind: 'catalog detail' }
   | { kind: 'progress'; question: Question }
@@ -315,6 +316,8 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       return run(call, request.question)
     case 'people':
       return people(call, request)
+    case 'summaries':
+      return request.people.map((person) => summaryOf(keeper.current, person, moment(keeper.current)))
     case 'catalog':
       return catalogNow()
     case 'catalog detail':

@@ -17,6 +17,10 @@ export function peopleStore(db: Db) {
     `SELECT p.name, v.value FROM profile_values v JOIN properties p ON p.id = v.property
      WHERE v.person = ? ORDER BY p.id`,
   )
+  const matching = db.prepare<{ text: string; limit: number }, { person: number }>(
+    `SELECT person FROM person_ids WHERE instr(lower(value), lower(@text)) > 0
+     ORDER BY lower(value) = lower(@text) DESC, instr(lower(value), lower(@text)), value LIMIT @limit`,
+  )
   const names = db.prepare<[], { name: string }>(`SELECT name FROM properties WHERE scope = 'person' ORDER BY id`)
   return {
     describe(person: number): PersonProfile {
@@ -29,6 +33,9 @@ export function peopleStore(db: Db) {
         profile: Object.fromEntries(values),
       }
     },
+    /** The people, each once, one of whose ids holds the text; ids that begin with it first. */
+    find: (text: string, limit: number): number[] =>
+      [...new Set(matching.all({ text, limit: limit * 4 }).map((row) => row.person))].slice(0, limit),
     /** names of all profile properties, in order of first sight */
     propertyNames: (): string[] => names.all().map((row) => row.name),
   }

@@ -3,7 +3,7 @@ import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import type { FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
 import { groupId, type Mark } from '../../../core/questions/parts.js'
 import { formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
-import { eventWords, groupWords, propertyWords } from '../../../core/words/words.js'
+import { eventWords, groupWords, splitHead } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
 
@@ -57,7 +57,7 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
       <table className="numbers" onKeyDown={moveInTable}>
         <thead>
           <tr>
-            <th scope="col">{propertyWords(question.breakdowns![0].by, words)}</th>
+            <th scope="col">{splitHead(question.breakdowns![0].by, words)}</th>
             {question.steps.map((step, i) => (
               <PeopleAndRateHead key={i} name={`${i + 1} ${eventWords(step.event, words)}`} rate={i > 0} />
             ))}

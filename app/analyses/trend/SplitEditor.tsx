@@ -11,6 +11,7 @@ import type { Cuts, Split } from '../../../core/questions/split.js'
 import { groupWords, splitWords } from '../../../core/words/words.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
+import { SidesEditor } from '../../segments/SidesEditor.js'
 import { useWorkspace } from '../../workspace.js'
 
 const CLOCKS: { by: Split['by']; label: string; keep: number }[] = [
@@ -34,8 +35,36 @@ export function SplitEditor(props: {
   onWeek?: () => void
 }) {
   const { events, value, first, needed = false, found, onChange, onDone, onWeek } = props
-  const { words, catalog } = useWorkspace()
+  const { words, catalog, segments } = useWorkspace()
+  const [sides, setSides] = useState(value?.by.of === 'segments')
   const [choosing, setChoosing] = useState(value === undefined)
+  if (sides || value?.by.of === 'segments')
+    return (
+      <div className="stack">
+        <SidesEditor
+          value={value?.by.of === 'segments' ? value.by : null}
+          onChange={(by) => onChange({ by, keep: 10 }, 'choose')}
+        />
+        <div className="row">
+          {sides && value?.by.of !== 'segments' && (
+            <Button variant="outlined" onClick={() => setSides(false)}>
+              Another property
+            </Button>
+          )}
+          {value && !needed && (
+            <Button
+              color="error"
+              onClick={() => {
+                onChange(undefined, 'choose')
+                onDone()
+              }}
+            >
+              Remove
+            </Button>
+          )}
+        </div>
+      </div>
+    )
   if (choosing || !value)
     return (
       <>
@@ -49,6 +78,11 @@ export function SplitEditor(props: {
               }}
             >
               Hours of the week
+            </Button>
+          )}
+          {segments.length > 0 && (
+            <Button variant="outlined" onClick={() => setSides(true)}>
+              Segments
             </Button>
           )}
           {CLOCKS.map(({ by, label, keep }) => (

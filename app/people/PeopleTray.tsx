@@ -1,0 +1,77 @@
+import CloseIcon from '@mui/icons-material/Close'
+import Button from '@mui/material/Button'
+import IconButton from '@mui/material/IconButton'
+import { useEffect, useState } from 'react'
+import { Link, useFetcher } from 'react-router'
+import type { PeopleRef } from '../../core/analyses/people.js'
+import { peopleWords } from '../../core/analyses/peopleWords.js'
+import { countOf } from '../../core/words/format.js'
+import { amongThem, peopleParams, studyAddress } from '../address.js'
+import { SavePeopleDialog } from '../segments/SavePeopleDialog.js'
+import { isTyping } from '../ui/Shortcuts.js'
+import { useWorkspace } from '../workspace.js'
+
+/** Rises when people are selected anywhere: how many, who they are, and what can be done with them. */
+export function PeopleTray(props: {
+  /** null = nobody is selected */
+  people: PeopleRef | null
+  /** other people that the selection leads to */
+  choices?: readonly { label: string; choose: () => void }[]
+  onClose: () => void
+}) {
+  const { people, choices = [], onClose } = props
+  const { words } = useWorkspace()
+  const fetcher = useFetcher<{ count: number } | { problem: string }>()
+  const [saving, setSaving] = useState(false)
+  const params = people && peopleParams(people)
+  const { load } = fetcher
+  useEffect(() => {
+    if (params) void load(`/ask/selection?${params}`)
+  }, [load, params])
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key === 'Escape' && !isTyping(event) && !document.querySelector('.MuiPopover-root, .MuiDialog-root'))
+        onClose()
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [onClose])
+  if (!people) return null
+  const { data } = fetcher
+  const known = data && 'count' in data ? data.count : null
+  return (
+    <section className="tray" aria-label="Selected people">
+      <p aria-live="polite" className={fetcher.state === 'loading' ? 'dimmed' : ''}>
+        <strong>
+          {known === null
+            ? data && 'problem' in data
+              ? data.problem
+              : 'Counting …'
+            : countOf(known, 'person', 'people')}
+        </strong>
+        <span> · {peopleWords(people, words)}</span>
+      </p>
+      <div className="tray-actions">
+        {choices.map(({ label, choose }) => (
+          <Button key={label} onClick={choose}>
+            {label}
+          </Button>
+        ))}
+        <Button component={Link} to={`/people?${params}`}>
+          See them
+        </Button>
+        <Button component={Link} to={studyAddress(amongThem(people))}>
+          Study them
+        </Button>
+        <Button component="a" href={`/download/people.csv?${params}`} download>
+          Download list
+        </Button>
+        <Button onClick={() => setSaving(true)}>Save as segment</Button>
+        <IconButton size="small" aria-label="Let the selection go" onClick={onClose}>
+          <CloseIcon fontSize="small" />
+        </IconButton>
+      </div>
+      <SavePeopleDialog open={saving} people={people} count={known} onClose={() => setSaving(false)} />
+    </section>
+  )
+}

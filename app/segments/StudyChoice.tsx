@@ -1,0 +1,97 @@
+import Button from '@mui/material/Button'
+import { useEffect, useState } from 'react'
+import { useFetcher } from 'react-router'
+import { sentenceText } from '../../core/analyses/analysis.js'
+import { kindName, sentenceOf } from '../../core/analyses/inWords.js'
+import type { Question } from '../../core/analyses/registry.js'
+import { handleOf } from '../../core/analyses/trend/question.js'
+import type { Mark } from '../../core/questions/parts.js'
+import type { StudyCondition } from '../../core/segments/rule.js'
+import { eventWords } from '../../core/words/words.js'
+import { OptionList, type ListOption } from '../editors/OptionList.js'
+import { useWorkspace } from '../workspace.js'
+
+interface SavedStudy {
+  id: string
+  name: string
+  question: Question
+}
+
+/** The result of a saved study: which study, then where in it somebody is counted. Its question is taken as it is now. */
+export function StudyChoice(props: {
+  value: StudyCondition | null
+  onChoose: (choice: Pick<StudyCondition, 'study' | 'marks'>) => void
+}) {
+  const { value, onChoose } = props
+  const { words } = useWorkspace()
+  const fetcher = useFetcher<SavedStudy[]>({ key: 'saved studies' })
+  const [study, setStudy] = useState<Question | null>(value?.study ?? null)
+  const { load, data } = fetcher
+  useEffect(() => {
+    void load('/ask/studies')
+  }, [load])
+  if (!study)
+    return (
+      <OptionList
+        label="Saved studies"
+        search="Search names and questions"
+        empty={data ? 'No study by that name is saved.' : 'Reading the studies …'}
+        options={(data ?? []).map(({ id, name, question }) => ({
+          key: id,
+          label: name,
+          note: sentenceText(sentenceOf(question, words)),
+          side: kindName(question.kind),
+          value: question,
+        }))}
+        onChoose={setStudy}
+      />
+    )
+  return (
+    <div className="stack">
+      <p className="hint">{sentenceText(sentenceOf(study, words))}</p>
+      <OptionList
+        label="Who is meant"
+        options={placesIn(study, words).map((option) => ({
+          ...option,
+          chosen: value !== null && JSON.stringify(value.marks) === JSON.stringify([option.value]),
+        }))}
+        onChoose={(mark) => onChoose({ study, marks: [mark] })}
+      />
+      <div className="row">
+        <Button variant="outlined" onClick={() => setStudy(null)}>
+          Another study
+        </Button>
+      </div>
+    </div>
+  )
+}
+
+/** Where in a study's result people are counted, as far as its definition tells. */
+function placesIn(study: Question, words: ReturnType<typeof useWorkspace>['words']): ListOption<Mark>[] {
+  switch (study.kind) {
+    case 'funnel':
+      return study.steps.flatMap((step, index): ListOption<Mark>[] => {
+        const name = eventWords(step.event, words)
+        const reached: ListOption<Mark> = {
+          key: `reached ${index}`,
+          label: index === 0 ? `Started: ${name}` : `Reached step ${index + 1}: ${name}`,
+          value: { kind: 'step', step: index, what: 'reached' },
+        }
+        if (index === study.steps.length - 1) return [reached]
+        const lost: ListOption<Mark> = {
+          key: `lost ${index}`,
+          label: `Was lost after step ${index + 1}: ${name}`,
+          value: { kind: 'step', step: index, what: 'lost' },
+        }
+        return [reached, lost]
+      })
+    case 'trend':
+      return study.series.map((series, index) => ({
+        key: `series ${index}`,
+        label: `Is counted in ${study.series.length > 1 ? handleOf(study, index) : eventWords(series.event, words)}, over the whole time`,
+        value: { kind: 'point', ...(index > 0 ? { series: index } : {}) },
+      }))
+    case 'crosstab':
+      return [{ key: 'all', label: 'Is counted in any row', value: { kind: 'cell', row: [] } }]
+  }
+}

@@ -1,0 +1,20 @@
+import { Link } from 'react-router'
+import type { SegmentUses } from '../../server/segmentDoor.js'
+
+/** Where a segment is used, each place a link. */
+export function UsesList({ uses }: { uses: SegmentUses }) {
+  const lines = [
+    ...uses.studies.map(({ id, name }) => ({ to: `/studies/${id}`, name, what: 'study' })),
+    ...uses.dashboards.map(({ id, name }) => ({ to: `/dashboards/${id}`, name, what: 'dashboard' })),
+    ...uses.segments.map(({ id, name }) => ({ to: `/people/segments/${id}`, name, what: 'segment' })),
+  ]
+  return (
+    <ul className="uses">
+      {lines.map(({ to, name, what }) => (
+        <li key={to}>
+          <Link to={to}>{name}</Link> <span className="soft">{what}</span>
+        </li>
+      ))}
+    </ul>
+  )
+}

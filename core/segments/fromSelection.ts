@@ -1,0 +1,130 @@
+import { Temporal } from 'temporal-polyfill'
+import type { PeopleRef, StudyPeople } from '../analyses/people.js'
+import type { Question } from '../analyses/registry.js'
+import { reachOf } from '../analyses/trend/measures.js'
+import type { TrendQuestion } from '../analyses/trend/question.js'
+import type { Condition, Filter, GroupKey, Mark, ValueKey } from '../questions/parts.js'
+import type { Split } from '../questions/split.js'
+import { isClock } from '../groups/split.js'
+import { addUnits, type Range } from '../time/range.js'
+import { asGroup, type DidCondition, type Rule, type RuleGroup, type SegmentCondition, type Window } from './rule.js'
+import { sideRule } from './sides.js'
+
+/**
+ * A rule that says who was selected, and goes on saying it as time goes on; null where only a list can keep them: who
+ * came in or went out, who was in as of an earlier moment, and points of a time that moves on.
+ */
+export function ruleOfPeople(ref: PeopleRef): RuleGroup | null {
+  if ('rule' in ref) return ref.at === undefined && !ref.came ? asGroup(ref.rule) : null
+  const { study, marks } = ref
+  const each = marks.map((mark) => ruleOfMark(study, mark))
+  const plain = each.flatMap((rule) => rule ?? [])
+  // Parts that can be said plainly are; the others refer to the study.
+  const rule: Rule | null =
+    plain.length === marks.length
+      ? plain.length === 1
+        ? plain[0]
+        : { hold: 'any', of: plain }
+      : staysPut(ref)
+        ? { kind: 'study', study: withoutLook(study), marks }
+        : null
+  return rule && asGroup(rule)
+}
+
+/** Whether the marks mean the same people whenever they are asked: their time is fixed, or is the study's whole time. */
+function staysPut({ study, marks }: StudyPeople): boolean {
+  if ('from' in study.range && study.range.to !== undefined) return true
+  return marks.every((mark) => !('bucket' in mark && mark.bucket !== undefined) && !('before' in mark && mark.before))
+}
+
+/** How the study is drawn is no part of who is meant. */
+function withoutLook(study: Question): Question {
+  if (study.kind !== 'trend') return study
+  return { ...study, show: { form: 'lines', as: 'number' } }
+}
+
+/** "did X from 14 Sep to 20 Sep and is of Plan Annual"; null where the mark counts otherwise. */
+function ruleOfMark(study: Question, mark: Mark): Rule | null {
+  if (study.kind !== 'trend' || mark.kind !== 'point' || mark.formula !== undefined || mark.before) return null
+  const series = study.series[mark.series ?? 0]
+  if (!series || reachOf(series.measure) !== 'range') return null
+  const window = mark.bucket === undefined ? wholeWindow(study.range) : bucketWindow(study, mark.bucket)
+  if (!window) return null
+  const group = mark.group ? ofGroup(study.breakdowns ?? [], mark.group) : { where: [], who: [] }
+  if (!group) return null
+  const where: Filter[] = [...(series.where ? [series.where] : []), ...group.where]
+  const did = (when: Window): DidCondition => ({
+    ...{ kind: 'did', event: series.event, window: when },
+    ...(where.length === 1 ? { where: where[0] } : where.length > 1 ? { where: { all: where } } : {}),
+  })
+  const of: Rule[] = [did(window), ...group.who]
+  if (mark.not !== undefined) {
+    const other = bucketWindow(study, mark.not)
+    if (!other) return null
+    of.push({ ...did(other), not: true })
+  }
+  const { among } = study
+  if (among) {
+    const inner = ruleOfPeople(among)
+    if (!inner) return null
+    of.push(inner.of.length === 1 && inner.hold !== 'none' ? inner.of[0] : inner)
+  }
+  return of.length === 1 ? of[0] : { hold: 'all', of }
+}
+
+function wholeWindow(range: Range): Window | null {
+  if ('last' in range) return range.unit === 'day' ? { last: range.last } : null
+  return range.to === undefined ? null : { from: range.from, to: range.to }
+}
+
+/** The days of a bucket, as far as they are in the range. */
+function bucketWindow({ every, range }: Pick<TrendQuestion, 'every' | 'range'>, key: string): Window | null {
+  if (every === 'hour') return null
+  const first = Temporal.PlainDate.from(key)
+  const last = addUnits(first, 1, every).subtract({ days: 1 })
+  const [from, to] = [first.toString(), last.toString()]
+  if ('last' in range) return { from, to }
+  return { from: from < range.from ? range.from : from, to: range.to !== undefined && to > range.to ? range.to : to }
+}
+
+/** What makes an event, or its person, belong to a group; null where that cannot be said by conditions. */
+function ofGroup(splits: readonly Split[], group: GroupKey): { where: Filter[]; who: SegmentCondition[] } | null {
+  if ('rest' in group) return null
+  const keys: readonly ValueKey[] = 'each' in group ? group.each : [group]
+  if (keys.length !== splits.length) return null
+  const where: Filter[] = []
+  const who: SegmentCondition[] = []
+  for (const [index, { by }] of splits.entries()) {
+    const key = keys[index]
+    if (by.of === 'segments') {
+      const side = 'side' in key ? by.sides[key.side] : undefined
+      const rule = side && sideRule(side)
+      if (!rule || 'hold' in rule) return null
+      who.push(rule)
+      continue
+    }
+    if (isClock(by)) return null
+    const condition = conditionOf(by, key)
+    if (!condition) return null
+    if (by.of === 'person') who.push({ kind: 'profile', where: condition })
+    else where.push(condition)
+  }
+  return { where, who }
+}
+
+function conditionOf(property: Condition['property'], key: ValueKey): Condition | null {
+  if ('range' in key) {
+    const [low, high] = key.range
+    // A range holds its lower end and not its upper one: that is one comparison only where one end is open or both are in.
+    if (low !== null && high === null) return { property, op: '≥', number: low }
+    if (low === null && high !== null) return { property, op: '<', number: high }
+    return low !== null && high !== null && key.closed ? { property, op: 'between', numbers: [low, high] } : null
+  }
+  if (!('value' in key)) return null
+  const { value } = key
+  if (value === null) return { property, op: 'has no value' }
+  if (typeof value === 'number') return { property, op: '=', number: value }
+  if (typeof value === 'boolean') return { property, op: value ? 'is true' : 'is false' }
+  // A group of dates is a local day and looks like any other text: only the data tells which it is.
+  return /^\d{4}-\d{2}-\d{2}$/.test(value) ? null : { property, op: 'is', values: [value] }
+}
