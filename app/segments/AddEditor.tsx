@@ -4,6 +4,7 @@ import type { EventPick } from '../../core/questions/parts.js'
 import type { Rule } from '../../core/segments/rule.js'
 import { eventWords } from '../../core/words/words.js'
 import { EventPicker } from '../editors/EventPicker.js'
+import { OptionList } from '../editors/OptionList.js'
 import { useWorkspace } from '../workspace.js'
 import { ProfileEditor } from './ProfileEditor.js'
 import { SegmentChoice } from './SegmentChoice.js'
@@ -18,7 +19,8 @@ export const ADDITIONS = [
   { kind: 'study', label: '+ result of a study' },
   { kind: 'segment', label: '+ another segment' },
 ] as const
-export type Addition = (typeof ADDITIONS)[number]['kind']
+/** any = which of them is chosen first */
+export type Addition = (typeof ADDITIONS)[number]['kind'] | 'any'
 
 const ANYTHING = { activity: true } as const
 
@@ -47,12 +49,21 @@ export function AddEditor(props: {
   onAdd: (rule: Rule, how: 'choose' | 'type') => void
   close: () => void
 }) {
-  const { kind, own, onAdd, close } = props
+  const { own, onAdd, close } = props
+  const [kind, setKind] = useState(props.kind)
   const add = (rule: Rule) => {
     onAdd(rule, 'choose')
     close()
   }
   switch (kind) {
+    case 'any':
+      return (
+        <OptionList
+          label="What to add"
+          options={ADDITIONS.map(({ kind: each, label }) => ({ key: each, label: label.slice(2), value: each }))}
+          onChoose={setKind}
+        />
+      )
     case 'did':
       return (
         <>

@@ -80,7 +80,7 @@ export function RuleBuilder({ rule, counts, faults, own, edit, endTyping }: Buil
     switch: (place) => edit(switched(rule, place)),
   }
   return (
-    <div className="rule">
+    <div className="rule-builder">
       <h1 className="question">
         People for whom{' '}
         <button type="button" className="token water" onClick={(event) => actions.hold([], event.currentTarget)}>

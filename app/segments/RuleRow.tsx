@@ -11,7 +11,7 @@ import { isGroup, type Rule, type SegmentCondition } from '../../core/segments/r
 import { conditionParts } from '../../core/segments/words.js'
 import { countOf, formatNumber, MISSING } from '../../core/words/format.js'
 import { useWorkspace } from '../workspace.js'
-import { ADDITIONS, type Addition } from './AddEditor.js'
+import type { Addition } from './AddEditor.js'
 import { HOLD_WORDS } from './holdWords.js'
 import { pathOf, placeId, type Place } from './ruleTree.js'
 
@@ -162,16 +162,13 @@ export function RuleRow(props: {
         <>
           {children}
           <div className="additions in-group">
-            {ADDITIONS.map(({ kind, label }) => (
-              <button
-                key={kind}
-                type="button"
-                className="addition small"
-                onClick={(event) => actions.add(place, kind, event.currentTarget)}
-              >
-                {label}
-              </button>
-            ))}
+            <button
+              type="button"
+              className="addition small"
+              onClick={(event) => actions.add(place, 'any', event.currentTarget)}
+            >
+              + to this group…
+            </button>
           </div>
         </>
       )}

@@ -181,8 +181,12 @@ function foundWords(
         must: text,
       }
     }
-    default:
-      return { found: line.holds ? text : <>not so: {text}</>, must: null }
+    default: {
+      // What is so of the person, whichever of the two the condition asks for.
+      const { not, ...positive } = condition
+      const is = line.holds !== (not === true)
+      return { found: conditionText(is ? positive : { ...positive, not: true }, words, studyClause), must: null }
+    }
   }
 }
 

@@ -157,8 +157,10 @@ export function adjust(rows: CompositionRow[]): void {
  */
 export function mostApart(compositions: readonly Composition[], many: number): { more: Apart[]; less: Apart[] } {
   const rows = compositions.flatMap(({ property, rows }) =>
-    // What hardly anybody has says little of anybody.
-    rows.filter((row) => row.everyone >= 10 && row.difference !== null).map((row) => ({ property, ...row })),
+    // What hardly anybody has says little of anybody; and who has no value in one property mostly has none in any.
+    rows
+      .filter((row) => row.everyone >= 10 && row.difference !== null && !('value' in row.key && row.key.value === null))
+      .map((row) => ({ property, ...row })),
   )
   const raw = rows.map((row) => testOf(row, compositions[0]))
   const adjusted = benjaminiHochberg(raw.map((test) => test?.p ?? 1))
