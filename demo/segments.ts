@@ -107,4 +107,15 @@ export const SEGMENT_STUDIES: { id: string; name: string; description: string; q
       show: { form: 'stacked', as: 'number' },
     },
   },
+  {
+    id: 'where-passes-are-bought',
+    name: 'Where passes are bought',
+    description: 'Who bought in more than one place, and what each part of the buyers paid.',
+    question: {
+      kind: 'overlap',
+      sides: [{ segment: 'app-buyers' }, { segment: 'website-buyers' }, { segment: 'kiosk-buyers' }],
+      figure: { event: { names: ['Pass bought'] }, measure: 'sum', of: { of: 'event', name: 'price' } },
+      range: { from: '2026-01-02' },
+    },
+  },
 ]

@@ -202,6 +202,8 @@ function figures(result: Result): [Mark, number][] {
         })
       }),
     )
+  if (result.kind === 'overlap')
+    return result.regions.map(({ in: inside, people }): [Mark, number] => [{ kind: 'part', in: inside }, people])
   return [result.all, ...result.groups].flatMap((row) =>
     row.steps.flatMap((step, i) => {
       const group = row.key ? { group: row.key } : {}

@@ -5,8 +5,11 @@ import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
 import type { CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
 import type { CrosstabResult } from '../../core/analyses/crosstab/finish.js'
+import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
+import type { OverlapResult } from '../../core/analyses/overlap/finish.js'
 import { crosstabView } from './crosstab/CrosstabView.js'
 import { funnelView } from './funnel/FunnelView.js'
+import { overlapView } from './overlap/OverlapView.js'
 import { trendView } from './trend/TrendView.js'
 import type { AnalysisView } from './view.js'
 
@@ -14,6 +17,7 @@ interface Kinds {
   trend: [TrendQuestion, TrendResult]
   funnel: [FunnelQuestion, FunnelResult]
   crosstab: [CrosstabQuestion, CrosstabResult]
+  overlap: [OverlapQuestion, OverlapResult]
 }
 
 /** Does not compile until a new kind has its chart, table and editors. */
@@ -21,6 +25,7 @@ const views: { [K in AnalysisKind]: AnalysisView<Kinds[K][0], Kinds[K][1]> } = {
   trend: trendView,
   funnel: funnelView,
   crosstab: crosstabView,
+  overlap: overlapView,
 }
 
 /** The view of a kind, with its types forgotten: a question and its own result go in together. */

@@ -7,7 +7,7 @@ import type { Question } from '../../core/analyses/registry.js'
 import { handleOf } from '../../core/analyses/trend/question.js'
 import type { Mark } from '../../core/questions/parts.js'
 import type { StudyCondition } from '../../core/segments/rule.js'
-import { eventWords } from '../../core/words/words.js'
+import { eventWords, sideWords } from '../../core/words/words.js'
 import { OptionList, type ListOption } from '../editors/OptionList.js'
 import { useWorkspace } from '../workspace.js'
 
@@ -90,6 +90,12 @@ function placesIn(study: Question, words: ReturnType<typeof useWorkspace>['words
         key: `series ${index}`,
         label: `Is counted in ${study.series.length > 1 ? handleOf(study, index) : eventWords(series.event, words)}, over the whole time`,
         value: { kind: 'point', ...(index > 0 ? { series: index } : {}) },
+      }))
+    case 'overlap':
+      return study.sides.map((side, index) => ({
+        key: `side ${index}`,
+        label: `Is in ${sideWords(side, words)} and in no other of them`,
+        value: { kind: 'part', in: [index] },
       }))
     case 'crosstab':
       return [{ key: 'all', label: 'Is counted in any row', value: { kind: 'cell', row: [] } }]

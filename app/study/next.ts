@@ -1,6 +1,8 @@
 import type { Question, Result, ResultOf } from '../../core/analyses/registry.js'
 import { narrowest } from '../../core/analyses/funnel/findings.js'
 import { usualFunnel, type FunnelQuestion } from '../../core/analyses/funnel/question.js'
+import { partName } from '../../core/analyses/overlap/findings.js'
+import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
 import { asTrend, type CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
 import { isClock } from '../../core/groups/split.js'
 import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
@@ -27,6 +29,7 @@ export function whereNext(
   if (question.kind === 'trend' && result.kind === 'trend')
     return elsewhen(question, result, catalog, zone) ?? afterTrend(question, result, catalog, words)
   if (question.kind === 'funnel' && result.kind === 'funnel') return afterFunnel(question, result, catalog, words)
+  if (question.kind === 'overlap' && result.kind === 'overlap') return afterOverlap(question, result, catalog)
   if (question.kind === 'crosstab' && result.kind === 'crosstab') return afterCrosstab(question, result, catalog, words)
   return []
 }
@@ -191,4 +194,33 @@ function isOf(name: string, event: TrendQuestion['series'][number]['event']): bo
 
 function countOf(catalog: Catalog, event: TrendQuestion['series'][number]['event']): number {
   return catalog.events.filter(({ name }) => isOf(name, event)).reduce((sum, { recent }) => sum + recent, 0)
+}
+
+function afterOverlap(question: OverlapQuestion, result: ResultOf<'overlap'>, catalog: Catalog): NextLook[] {
+  const [event] = commonEvents(catalog)
+  const looks: NextLook[] = []
+  const usual = event && usualTrend(event.name)
+  if (usual)
+    looks.push({
+      label: `How do they compare, week by week?`,
+      question: { ...usual, breakdowns: [{ by: { of: 'segments', sides: question.sides }, keep: 10 }] },
+    })
+  const shared = [...result.regions]
+    .sort((a, b) => b.people - a.people)
+    .find(({ in: inside, people }) => inside.length > 1 && people > 0)
+  if (usual && shared)
+    looks.push({
+      label: `What do those in ${partName(shared, result)} do?`,
+      question: {
+        ...usual,
+        series: [{ event: { activity: true }, measure: 'events per person' }],
+        among: { study: question, marks: [{ kind: 'part', in: shared.in }] },
+      },
+    })
+  if (!question.figure && event)
+    looks.push({
+      label: `How much of ${event.label} is done in each part?`,
+      question: { ...question, figure: { event: { names: [event.name] }, measure: 'events' } },
+    })
+  return looks
 }

@@ -1,5 +1,6 @@
 import { usualCrosstab, type CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
 import type { AnalysisKind, Question } from '../../core/analyses/registry.js'
+import { usualOverlap } from '../../core/analyses/overlap/question.js'
 import { usualFunnel } from '../../core/analyses/funnel/question.js'
 import { usualTrend } from '../../core/analyses/trend/question.js'
 import type { Catalog, EventEntry } from '../../server/engine/catalog.js'
@@ -13,7 +14,12 @@ export function commonEvents(catalog: Catalog): EventEntry[] {
 }
 
 /** A first study of a kind that already shows a result. */
-export function startingQuestion(kind: AnalysisKind, catalog: Catalog): Question {
+export function startingQuestion(
+  kind: AnalysisKind,
+  catalog: Catalog,
+  segments: readonly { id: string; tags: readonly string[] }[] = [],
+): Question {
+  if (kind === 'overlap') return startingOverlap(segments)
   const [first, ...others] = commonEvents(catalog)
   if (!first) return { trend: usualTrend, funnel: usualFunnel, crosstab: usualCrosstab }[kind]('…')
   if (kind === 'trend') return usualTrend(first.name)
@@ -33,4 +39,15 @@ function startingCrosstab(event: string, catalog: Catalog): Question {
   const once: CrosstabQuestion = { ...usual, rows: [{ by: rows, keep: 10 }] }
   const column = goodBreakdown(catalog, once)
   return column ? { ...once, column: { by: column, keep: 10 } } : once
+}
+
+/** Three segments that share a tag, so that they are of one kind; else the first ones there are. */
+function startingOverlap(segments: readonly { id: string; tags: readonly string[] }[]): Question {
+  const usual = usualOverlap('…')
+  if (segments.length < 2) return usual
+  const tags = [...new Set(segments.flatMap(({ tags: own }) => own))]
+  const groups = tags.map((tag) => segments.filter((segment) => segment.tags.includes(tag)))
+  const most = groups.reduce((best, group) => (group.length > best.length ? group : best), [] as typeof segments)
+  const chosen = most.length >= 2 ? most : segments
+  return { ...usual, sides: chosen.slice(0, 3).map(({ id }) => ({ segment: id })) }
 }

@@ -8,6 +8,10 @@ import { shownAll, shownLines, visibleLines } from '../../core/analyses/trend/sh
 import type { CrosstabColumn, CrosstabResult } from '../../core/analyses/crosstab/finish.js'
 import type { CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
 import { measureName } from '../../core/analyses/crosstab/sentence.js'
+import { sentenceText } from '../../core/analyses/analysis.js'
+import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
+import type { OverlapResult } from '../../core/analyses/overlap/finish.js'
+import { figureParts } from '../../core/analyses/trend/sentence.js'
 import type { GroupKey } from '../../core/questions/parts.js'
 import { eventWords, groupWords, splitHead, type Words } from '../../core/words/words.js'
 
@@ -18,6 +22,7 @@ export function tableOf(question: Question, result: Result, words: Words): Cell[
   if (question.kind === 'trend' && result.kind === 'trend') return trendTable(question, result, words)
   if (question.kind === 'funnel' && result.kind === 'funnel') return funnelTable(question, result, words)
   if (question.kind === 'crosstab' && result.kind === 'crosstab') return crosstabTable(question, result, words)
+  if (question.kind === 'overlap' && result.kind === 'overlap') return overlapTable(question, result, words)
   throw new RangeError(`a ${question.kind} with the result of a ${result.kind}`)
 }
 
@@ -116,4 +121,18 @@ function funnelTable(question: FunnelQuestion, result: FunnelResult, words: Word
     ]),
   )
   return [head, ...rows]
+}
+
+/** A row for each part: which segments it lies in, its people, and the figure. */
+function overlapTable(question: OverlapQuestion, result: OverlapResult, words: Words): Cell[][] {
+  const { figure } = question
+  const head = [...result.segments.map(({ name }) => name), 'People', 'Of all in any']
+  return [
+    [...head, ...(figure ? [sentenceText(figureParts(figure, words))] : [])],
+    ...result.regions.map((region): Cell[] => [
+      ...result.segments.map((_segment, place) => (region.in.includes(place) ? 'in' : 'not in')),
+      ...[region.people, result.any > 0 ? region.people / result.any : null],
+      ...(figure ? [region.figure] : []),
+    ]),
+  ]
 }

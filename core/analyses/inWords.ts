@@ -5,6 +5,8 @@ import { crosstabSentence, explainCrosstab } from './crosstab/sentence.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
 import type { FunnelQuestion } from './funnel/question.js'
 import { explainFunnel, funnelCaption, funnelSentence } from './funnel/sentence.js'
+import type { OverlapQuestion } from './overlap/question.js'
+import { explainOverlap, overlapSentence } from './overlap/sentence.js'
 import { studyClause } from './peopleWords.js'
 import type { AnalysisKind, Question } from './registry.js'
 import type { TrendQuestion } from './trend/question.js'
@@ -25,12 +27,14 @@ interface Kinds {
   trend: TrendQuestion
   funnel: FunnelQuestion
   crosstab: CrosstabQuestion
+  overlap: OverlapQuestion
 }
 
 const kinds: { [K in AnalysisKind]: InWords<Kinds[K]> } = {
   trend: { name: 'Trend', sentence: trendSentence, explain: explainTrend },
   funnel: { name: 'Funnel', sentence: funnelSentence, caption: funnelCaption, explain: explainFunnel },
   crosstab: { name: 'Crosstab', sentence: crosstabSentence, explain: explainCrosstab },
+  overlap: { name: 'Overlap', sentence: overlapSentence, explain: explainOverlap },
 }
 
 const of = (question: Question) => kinds[question.kind] as unknown as InWords<Question>

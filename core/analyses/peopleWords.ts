@@ -1,6 +1,6 @@
 import type { GroupKey, Mark } from '../questions/parts.js'
 import { keyWords, quoted } from '../words/exact.js'
-import { bucketWords, eventWords, groupWords, rangeWords, type Words } from '../words/words.js'
+import { bucketWords, eventWords, groupWords, rangeWords, sideWords, type Words } from '../words/words.js'
 import { limitWords } from '../words/limitWords.js'
 import { dayOf, type Unit } from '../time/range.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
@@ -8,7 +8,8 @@ import type { SentencePart } from './analysis.js'
 import type { Among, PeopleRef, StudyPeople } from './people.js'
 import { isGroup, type MemberCondition } from '../segments/rule.js'
 import { ruleWords, segmentName, type StudyWords } from '../segments/words.js'
-import { formatDay } from '../words/format.js'
+import { formatDay, joinWords } from '../words/format.js'
+import type { OverlapQuestion } from './overlap/question.js'
 import type { Question } from './registry.js'
 import { DEFAULT_DAYS, type TrendQuestion, type TrendSeries } from './trend/question.js'
 
@@ -93,6 +94,8 @@ function exactMark(study: Question, mark: Mark, words: Words): string {
       const time = mark.bucket === undefined ? '' : ` in ${bucket(mark.bucket)}`
       return row + column + time + more(mark.series ? `series ${mark.series + 1}` : undefined)
     }
+    case 'part':
+      return `in part ${mark.in.map((side) => side + 1).join(' and ')}${mark.more ? ' or more' : ''}`
   }
 }
 
@@ -111,6 +114,7 @@ function marksWords({ study, marks }: StudyPeople, words: Words): string {
 function markWords(study: Question, mark: Mark, words: Words): string {
   if (study.kind === 'trend') return pointWords(study, mark, words)
   if (study.kind === 'crosstab') return cellWords(study, mark, words)
+  if (study.kind === 'overlap') return partWords(study, mark, words)
   const group = 'group' in mark && mark.group ? ` (${groupWords(mark.group)})` : ''
   const range = rangeWords(study.range, words)
   if (mark.kind !== 'step') return `started ${range.lead}${range.text}`
@@ -152,6 +156,16 @@ function cellWords(study: CrosstabQuestion, mark: Mark, words: Words): string {
   const when = cell?.bucket === undefined ? range.lead + range.text : whenWords(series, study.every, cell.bucket, words)
   const group = places.length > 0 ? ` (${places.join(' · ')})` : ''
   return `did ${eventWords(series.event, words)}${series.where ? ', as filtered,' : ''} ${when}${group}`
+}
+
+/** `are in App buyers and Kiosk buyers, and not in Website buyers`. */
+function partWords({ sides }: OverlapQuestion, mark: Mark, words: Words): string {
+  if (mark.kind !== 'part') return 'are in any of them'
+  const name = (side: number) => (sides[side] ? sideWords(sides[side], words) : '…')
+  const inside = mark.in.map(name)
+  const outside = mark.more ? [] : sides.map((_, side) => side).filter((side) => !mark.in.includes(side))
+  const not = outside.length > 0 ? `, and not in ${joinWords(outside.map(name), 'or')}` : ''
+  return `are in ${joinWords(inside, 'and')}${not}`
 }
 
 function whenWords(series: TrendSeries, every: Unit, bucket: string, words: Words): string {

@@ -5,19 +5,21 @@ import { crosstab } from './crosstab/index.js'
 import { crosstabSchema, type CrosstabQuestion } from './crosstab/question.js'
 import { funnel } from './funnel/index.js'
 import { funnelSchema, type FunnelQuestion } from './funnel/question.js'
+import { overlap } from './overlap/index.js'
+import { overlapSchema, type OverlapQuestion } from './overlap/question.js'
 import { setQuestionSchema } from './questionSchema.js'
 import { trend } from './trend/index.js'
 import { trendSchema, type TrendQuestion } from './trend/question.js'
 
 /** The kinds of study. A new kind adds a line here, in `Question`, and in the interface's registry. */
-export const analyses = { trend, funnel, crosstab } as const
+export const analyses = { trend, funnel, crosstab, overlap } as const
 export type AnalysisKind = keyof typeof analyses
-export type Question = TrendQuestion | FunnelQuestion | CrosstabQuestion
+export type Question = TrendQuestion | FunnelQuestion | CrosstabQuestion | OverlapQuestion
 export type Result = ReturnType<(typeof analyses)[AnalysisKind]['finish']>
 export type ResultOf<K extends AnalysisKind> = ReturnType<(typeof analyses)[K]['finish']>
 
 /** Any study's definition. */
-export const questionSchema: z.ZodType<Question> = z.union([trendSchema, funnelSchema, crosstabSchema])
+export const questionSchema: z.ZodType<Question> = z.union([trendSchema, funnelSchema, crosstabSchema, overlapSchema])
 setQuestionSchema(questionSchema)
 
 /** The analysis of a kind, with its types forgotten: whoever asks gives back what it gave. */

@@ -324,7 +324,7 @@ export type NamingContext = Pick<CompileContext, 'schema' | 'calendar' | 'sides'
 
 /** Of segments side by side each is a group as it is given, and who is in none of them in none. */
 export function settled(split: Split): Split {
-  return split.by.of === 'segments' ? { by: split.by, keep: MOST_SIDES, hideNone: true } : split
+  return split.by.of === 'segments' ? { by: split.by, keep: 2 ** MOST_SIDES, hideNone: true } : split
 }
 
 /** A group that the first pass found, by its id, with what it is ranked by. */

@@ -126,7 +126,7 @@ export const valueKeySchema = z.union([
   /** 0 to 23, the hour on the workspace's clock */
   z.strictObject({ hour: z.int().min(0).max(23) }),
   /** the members of a segment, by its place among those side by side; the name is what it was called */
-  z.strictObject({ side: z.int().min(0).max(19), name: z.string().max(300) }),
+  z.strictObject({ side: z.int().min(0).max(63), name: z.string().max(300) }),
 ])
 export type ValueKey = z.infer<typeof valueKeySchema>
 
@@ -174,6 +174,13 @@ export const markSchema = z.union([
     series: z.int().min(0).max(19).optional(),
     /** key of the bucket; left out = the whole range */
     bucket: z.string().max(40).optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('part'),
+    /** places of the segments that the part lies in; the others it lies outside of */
+    in: z.array(z.int().min(0).max(19)).min(1).max(20),
+    /** whatever else they are in */
+    more: z.literal(true).optional(),
   }),
 ])
 export type Mark = z.infer<typeof markSchema>

@@ -15,6 +15,8 @@ export const MOST_SIDES = 6
 export const sidesSchema = z.strictObject({
   of: z.literal('segments'),
   sides: z.array(sideSchema).min(1, 'at least one segment').max(MOST_SIDES, `at most ${MOST_SIDES} segments`),
+  /** the groups are the parts that the segments make: in these of them and in no other */
+  parts: z.literal(true).optional(),
 })
 export type SidesRef = z.infer<typeof sidesSchema>
 

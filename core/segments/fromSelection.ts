@@ -1,5 +1,6 @@
 import { Temporal } from 'temporal-polyfill'
 import type { PeopleRef, StudyPeople } from '../analyses/people.js'
+import type { OverlapQuestion } from '../analyses/overlap/question.js'
 import type { Question } from '../analyses/registry.js'
 import { reachOf } from '../analyses/trend/measures.js'
 import type { TrendQuestion } from '../analyses/trend/question.js'
@@ -45,6 +46,7 @@ function withoutLook(study: Question): Question {
 
 /** "did X from 14 Sep to 20 Sep and is of Plan Annual"; null where the mark counts otherwise. */
 function ruleOfMark(study: Question, mark: Mark): Rule | null {
+  if (study.kind === 'overlap' && mark.kind === 'part') return ruleOfPart(study, mark)
   if (study.kind !== 'trend' || mark.kind !== 'point' || mark.formula !== undefined || mark.before) return null
   const series = study.series[mark.series ?? 0]
   if (!series || reachOf(series.measure) !== 'range') return null
@@ -70,6 +72,19 @@ function ruleOfMark(study: Question, mark: Mark): Rule | null {
     of.push(inner.of.length === 1 && inner.hold !== 'none' ? inner.of[0] : inner)
   }
   return of.length === 1 ? of[0] : { hold: 'all', of }
+}
+
+/** In these segments, and in none of the others. */
+function ruleOfPart({ sides, among }: OverlapQuestion, mark: Mark & { kind: 'part' }): Rule | null {
+  const of: Rule[] = mark.in.flatMap((side) => (sides[side] ? [sideRule(sides[side])] : []))
+  const others = mark.more ? [] : sides.filter((_side, place) => !mark.in.includes(place)).map(sideRule)
+  if (others.length > 0) of.push({ hold: 'none', of: others })
+  if (among) {
+    const inner = ruleOfPeople(among)
+    if (!inner) return null
+    of.push(inner)
+  }
+  return { hold: 'all', of }
 }
 
 function wholeWindow(range: Range): Window | null {

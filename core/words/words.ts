@@ -125,7 +125,7 @@ export function splitHead(by: SplitRef, words: Pick<Words, 'labels'>): string {
 }
 
 /** A segment that stands beside others. */
-function sideWords(side: Side, words: Pick<Words, 'segments' | 'full' | 'printRule'>): string {
+export function sideWords(side: Side, words: Pick<Words, 'segments' | 'full' | 'printRule'>): string {
   if ('everybody' in side) return 'everybody'
   const name = 'name' in side ? side.name : (words.segments?.[side.segment] ?? UNKNOWN_SEGMENT)
   if (!words.full) return 'not' in side && side.not ? `not in ${name}` : name

@@ -1,5 +1,6 @@
 import type { Among, PeopleRef, RulePeople } from '../../core/analyses/people.js'
 import type { QueryContext } from '../../core/analyses/analysis.js'
+import { partsRef } from '../../core/analyses/overlap/question.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
 import { bitWords, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
@@ -164,7 +165,8 @@ async function prepare(
   const sides = await sidesOf(question, base)
   if ('faults' in sides) return sides
   const analysis = analysisOf(question.kind)
-  const context: QueryContext = { schema, calendar, now, among, sides }
+  const segmentNames = Object.fromEntries([...used.values()].map(({ id, name }) => [id, name]))
+  const context: QueryContext = { schema, calendar, now, among, sides, segmentNames }
   makeColumns([question, ...rulesOf(used)], base)
   const faults: Fault[] = []
   let plan = analysis.plan(question, context, faults)
@@ -214,13 +216,14 @@ async function sidesOf(question: Question, base: QueryBase): Promise<Map<string,
       members.push(bits)
     }
     const names = by.sides.map((side) => sideName(side, (id) => base.segments.nameOf(id) ?? id))
-    found.set(sidesKey(by), sidesColumn(members, names, base.snapshot.people))
+    found.set(sidesKey(by), sidesColumn(members, names, base.snapshot.people, by.parts))
   }
   return found
 }
 
 /** The breakdowns by segments of a question, with their places. */
 function sidesIn(question: Question): { by: SidesRef; path: (string | number)[] }[] {
+  if (question.kind === 'overlap') return [{ by: partsRef(question.sides), path: [] }]
   const splits =
     question.kind === 'crosstab'
       ? [

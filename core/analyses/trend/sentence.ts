@@ -146,6 +146,11 @@ export function askParts(series: TrendSeries, words: Words): SentencePart[] {
   }
 }
 
+/** "sum of Fare in Ride completed", of the one figure of a study of another kind. */
+export function figureParts(series: TrendSeries, words: Words): SentencePart[] {
+  return seriesParts(series, 0, words)
+}
+
 /** "people who did X", on a line of its own. */
 function seriesParts(series: TrendSeries, index: number, words: Words): SentencePart[] {
   const [measure, event] = [measurePart(series, index), eventParts(series, index, words)]
