@@ -9,7 +9,7 @@ import type { MadePreview, RuleCount } from '../core/made/preview.js'
 import { checkerOf } from '../core/plan/check.js'
 import type { Problem as QualityProblem } from '../core/plan/quality.js'
 import type { Catalog, CatalogDetail } from './engine/catalog.js'
-import type { PersonEvents } from './engine/insight.js'
+import type { PersonEvents, PersonSession } from './engine/insight.js'
 import { planToJsonSchema } from '../core/plan/jsonSchema.js'
 import type { Words } from '../core/words/words.js'
 import { newId } from './ids.js'
@@ -30,6 +30,7 @@ import type {
   EngineStatus,
   PeopleReply,
   PeopleSort,
+  Neighbours,
   PersonSummary,
   RunReply,
 } from './engine/engine.worker.js'
@@ -50,6 +51,7 @@ import { catalogTable, eventTable, peopleTable, type Exportable } from './export
 import type { ParquetRequest } from './export/export.worker.js'
 import { workspaceFile } from './store/home.js'
 import { importStore } from './store/imports.js'
+import { momentNoteStore } from './store/momentNotes.js'
 import { peopleStore, type PersonProfile } from './store/people.js'
 import { settingsStore } from './store/settings.js'
 import { studyStore } from './store/studies.js'
@@ -76,6 +78,7 @@ export function openDowser(settings: Settings) {
     keys: keyStore(db),
     imports: importStore(db),
     annotations: annotationStore(db),
+    momentNotes: momentNoteStore(db),
   }
   const people = peopleStore(db)
   const catalog = catalogStore(db)
@@ -290,6 +293,39 @@ export function openDowser(settings: Settings) {
       const ids = events.idsOf(person).map((id) => ({ ...id, ...seenOf(id.id, seen), cutFrom: events.cutFrom(id.id) }))
       const rows = summary.page.flatMap((row) => (shown.has(row.seq) ? [{ ...row, event: shown.get(row.seq)! }] : []))
       return { ...people.describe(person), ...summary, page: rows, ids }
+    },
+    /**
+     * One session of a person with its events and the notes on them: by its number, the one that holds an event by its
+     * id, or the last. null where nobody has the id, or they have no event yet.
+     */
+    async session(
+      space: 'known' | 'anonymous',
+      value: string,
+      which: { session: number | null; eventId: string | null },
+    ) {
+      const found = events.findId(space, value)
+      if (!found) return null
+      const { person } = found
+      const seq = which.eventId === null ? null : events.seqOf(which.eventId)
+      const reply = await ask<PersonSession | null>({ kind: 'session', person, session: which.session, seq })
+      if (!reply) return null
+      const shown = events.bySeqs(reply.seqs)
+      return {
+        ...people.describe(person),
+        ...{ session: reply.session, sessions: reply.sessions, events: shown },
+        notes: stores.momentNotes.on(shown.map(({ id }) => id)),
+      }
+    },
+    /** Who stands before and after somebody in a list of people. */
+    async neighbours(ref: PeopleRef, person: number, sort?: PeopleSort) {
+      const found = await ask<Neighbours | null>({ kind: 'neighbours', ref, person, ...(sort ? { sort } : {}) })
+      if (!found) return null
+      const describeId = (number: number | null) => {
+        if (number === null) return null
+        const { id, anonymous } = people.describe(number)
+        return { id, anonymous }
+      }
+      return { ...found, before: describeId(found.before), after: describeId(found.after) }
     },
     simulator: simulated,
     unmerge: (id: number) => told(ingest.ask<number | null>({ kind: 'unmerge', id })),

@@ -60,6 +60,11 @@ export function PeopleTray(props: {
         <Button component={Link} to={`/people?${params}`}>
           See them
         </Button>
+        {known !== 0 && (
+          <Button component={Link} to={`/people/retrace?${params}`}>
+            Retrace one
+          </Button>
+        )}
         <Button component={Link} to={studyAddress(amongThem(people))}>
           Study them
         </Button>

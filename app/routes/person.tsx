@@ -8,6 +8,9 @@ import { useMend } from '../catalog/useMend.js'
 import { Sparkline } from '../charts/Sparkline.js'
 import { dowser, missing } from '../dowser.server.js'
 import { valueText } from '../people/valueText.js'
+import { personAddress } from '../people/PeopleTable.js'
+import { peopleParams } from '../address.js'
+import type { PeopleRef } from '../../core/analyses/people.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/person'
 
@@ -28,18 +31,25 @@ export const meta = ({ params }: Route.MetaArgs) => [{ title: `${params.id} · D
 export default function PersonPage({ loaderData }: Route.ComponentProps) {
   const { person, event, page } = loaderData
   const { zone, thisYear, words } = useWorkspace()
-  const [, setParams] = useSearchParams()
+  const [search, setParams] = useSearchParams()
+  const of = peopleOf(search.get('of'))
+  const ofParam = of ? `?${new URLSearchParams({ of: JSON.stringify(of) }).toString()}` : ''
   const pages = Math.max(1, Math.ceil(person.matching / PAGE))
   const profile = Object.entries(person.profile)
   return (
     <main className="page">
       <div className="page-head">
         <nav className="crumbs" aria-label="Breadcrumbs">
-          <span>People</span>
+          <Link to={of ? `/people?${peopleParams(of)}` : '/people'}>People</Link>
           <span aria-hidden="true">›</span>
           <strong>{person.id}</strong>
         </nav>
         <div className="page-actions">
+          {person.events > 0 && (
+            <Button variant="contained" component={Link} to={`${personAddress(person)}/retrace${ofParam}`}>
+              Retrace
+            </Button>
+          )}
           <Button variant="outlined" component={Link} to={`/catalog/live?person=${encodeURIComponent(person.id)}`}>
             Watch live
           </Button>
@@ -110,7 +120,7 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
               ))}
             </Select>
           </div>
-          <Sessions rows={person.page} />
+          <Sessions rows={person.page} person={person} ofParam={ofParam} />
           {pages > 1 && (
             <div className="pager">
               <Button component={Link} to={pageAddress(event, page - 1)} disabled={page <= 1}>
@@ -128,6 +138,15 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
       </div>
     </main>
   )
+}
+
+/** The list that the page was opened from. */
+function peopleOf(text: string | null): PeopleRef | null {
+  try {
+    return text ? (JSON.parse(text) as PeopleRef) : null
+  } catch {
+    return null
+  }
 }
 
 function pageAddress(event: string | null, page: number): string {
@@ -184,7 +203,7 @@ function Ids({ person }: { person: Person }) {
 }
 
 /** Events under their sessions, newest first; an event opens to show what it carries. */
-function Sessions({ rows }: { rows: Person['page'] }) {
+function Sessions({ rows, person, ofParam }: { rows: Person['page']; person: Person; ofParam: string }) {
   const { zone, thisYear } = useWorkspace()
   if (rows.length === 0) return <p className="pad soft">No events.</p>
   const sessions: { session: number; rows: Person['page'] }[] = []
@@ -199,7 +218,13 @@ function Sessions({ rows }: { rows: Person['page'] }) {
         <li key={session}>
           <h3>
             Session {formatNumber(session)}
-            <span className="soft"> · {formatMoment(inside.at(-1)!.timeMs, zone, thisYear)}</span>
+            <span className="soft"> · {formatMoment(inside.at(-1)!.timeMs, zone, thisYear)}</span>{' '}
+            <Link
+              className="session-retrace"
+              to={`${personAddress(person)}/retrace?session=${session}${ofParam.replace('?', '&')}`}
+            >
+              Retrace
+            </Link>
           </h3>
           <ul>
             {inside.map(({ seq, event }) => (

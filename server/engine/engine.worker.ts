@@ -36,6 +36,7 @@ export type EngineRequest =
   | { kind: 'run'; question: Question }
   | { kind: 'people'; ref: PeopleRef; offset: number; limit: number; sort?: PeopleSort }
   | { kind: 'summaries'; people: readonly number[] }
+  | { kind: 'neighbours'; ref: PeopleRef; person: number; sort?: PeopleSort }
   | { kind: 'catalog' }
   | { kind: 'catalog detail' }
   | { kind: 'progress'; question: Question }
@@ -181,20 +182,55 @@ async function run(call: number, question: Question): Promise<RunReply> {
 
 type PeopleRequest = Extract<EngineRequest, { kind: 'people' }>
 
+/** A list of people by number, kept while its pages are looked through. */
+async function listOf(
+  call: number,
+  ref: PeopleRef,
+  snapshot: Snapshot,
+  now: number,
+): Promise<{ key: string; list: Uint32Array } | { faults: Fault[] }> {
+  const key = keyOf(ref, snapshot, now)
+  const known = peopleLists.get(key)
+  if (known) return { key, list: known }
+  const list = await withBase(call, key, (base) => readPeople(ref, base), snapshot, now)
+  if ('faults' in list) return list
+  peopleLists.set(key, list)
+  return { key, list }
+}
+
 async function people(call: number, { ref, offset, limit, sort }: PeopleRequest): Promise<PeopleReply> {
   const snapshot = keeper.current
   const now = moment(snapshot)
-  const key = keyOf(ref, snapshot, now)
-  let list = peopleLists.get(key)
-  if (!list) {
-    const found = await withBase(call, key, (base) => readPeople(ref, base), snapshot, now)
-    if ('faults' in found) return found
-    list = found
-    peopleLists.set(key, list)
-  }
+  const found = await listOf(call, ref, snapshot, now)
+  if ('faults' in found) return found
+  const { key, list } = found
   const sorted = sort && limit > 0 ? sortedPeople(key, list, sort, snapshot, now) : list
   const page = Array.from(sorted.subarray(offset, offset + limit), (person) => summaryOf(snapshot, person, now))
   return { count: list.length, page }
+}
+
+/** Who stands before and after a person in a list; null where they are not in it. */
+export interface Neighbours {
+  before: number | null
+  after: number | null
+  /** from 1 */
+  place: number
+  count: number
+}
+
+async function neighbours(
+  call: number,
+  { ref, person, sort }: Extract<EngineRequest, { kind: 'neighbours' }>,
+): Promise<Neighbours | null> {
+  const snapshot = keeper.current
+  const now = moment(snapshot)
+  const found = await listOf(call, ref, snapshot, now)
+  if ('faults' in found) return null
+  const { key, list } = found
+  const sorted = sort ? sortedPeople(key, list, sort, snapshot, now) : list
+  const index = sorted.indexOf(person)
+  if (index < 0) return null
+  return { before: sorted[index - 1] ?? null, after: sorted[index + 1] ?? null, place: index + 1, count: sorted.length }
 }
 
 /** A list in another order, kept while its pages are looked through. */
@@ -316,6 +352,8 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       return run(call, request.question)
     case 'people':
       return people(call, request)
+    case 'neighbours':
+      return neighbours(call, request)
     case 'summaries':
       return request.people.map((person) => summaryOf(keeper.current, person, moment(keeper.current)))
     case 'catalog':

@@ -1,6 +1,7 @@
 import { makeCodes, makeReady, type MadeBase, type MadeCache, type MadeColumn } from '../../core/made/columns.js'
 import { derivedSchema, type Derived } from '../../core/made/definitions.js'
 import { countRules, previewMade, type MadePreview, type RuleCount } from '../../core/made/preview.js'
+import { SESSION_MS } from '../../core/time/range.js'
 import { propertiesIn, inputsOf } from '../../core/made/refs.js'
 import { findProblems, personIndex, type Problem, type QualityContext } from '../../core/plan/quality.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
@@ -20,6 +21,8 @@ export type InsightRequest =
   | { kind: 'newest of event'; event: string; limit: number }
   | { kind: 'all of problem'; rule: Problem['rule']; event: string; property: string | null }
   | { kind: 'person'; person: number; event: string | null; offset: number; limit: number }
+  /** one of a person's sessions: by its number from 1, the one that holds an event, or the last */
+  | { kind: 'session'; person: number; session: number | null; seq: number | null }
 
 export interface PersonEvents {
   /** events of the person up to now, and of them those asked for */
@@ -36,10 +39,17 @@ export interface PersonEvents {
   page: { seq: number; timeMs: number; session: number }[]
 }
 
-/** A session ends with a gap of more than this. */
-const SESSION_GAP_MS = 30 * 60_000
 const WEEK_MS = 7 * 86_400_000
 const PERSON_WEEKS = 26
+
+/** One session of a person, with all their sessions told of. */
+export interface PersonSession {
+  /** number from 1, the person's first */
+  session: number
+  sessions: { events: number; firstMs: number; lastMs: number }[]
+  /** arrival numbers of the session's events, in order */
+  seqs: number[]
+}
 
 export function insight(db: Db, cache: MadeCache, extend: (columns: MadeColumn[]) => void) {
   let rules: { base: MadeBase['logs']; counts: Map<string, RuleCount[]> } | null = null
@@ -117,6 +127,8 @@ export function insight(db: Db, cache: MadeCache, extend: (columns: MadeColumn[]
       }
       case 'person':
         return personEvents(request, base)
+      case 'session':
+        return personSession(request, base)
     }
   }
 }
@@ -139,8 +151,9 @@ function newestOf(event: string, limit: number, { schema, logs, now }: MadeBase)
 
 function personEvents(
   { person, event, offset, limit }: Extract<InsightRequest, { kind: 'person' }>,
-  { schema, logs, now }: MadeBase,
+  { schema, logs, now, calendar }: MadeBase,
 ): PersonEvents {
+  const sessionMs = calendar.sessionMs ?? SESSION_MS
   const found: PersonEvents = {
     ...{ events: 0, matching: 0, firstMs: null, lastMs: null, sessions: 0, types: [], page: [] },
     weeks: new Array<number>(PERSON_WEEKS).fill(0),
@@ -154,7 +167,7 @@ function personEvents(
   let before = -Infinity
   for (let row = from; row < to && log.time[row]! <= now; row++) {
     const at = log.time[row]!
-    if (at - before > SESSION_GAP_MS) found.sessions++
+    if (at - before > sessionMs) found.sessions++
     before = at
     found.events++
     found.firstMs ??= at
@@ -171,6 +184,38 @@ function personEvents(
     .map(([type, events]) => ({ event: schema.types[type]!.name, events }))
   found.page = matching.reverse().slice(offset, offset + limit)
   return found
+}
+
+/** null where the person has no event up to now. */
+function personSession(
+  { person, session, seq }: Extract<InsightRequest, { kind: 'session' }>,
+  { logs, now, calendar }: MadeBase,
+): PersonSession | null {
+  const place = findPerson(logs, person)
+  if (!place) return null
+  const { log, from, to } = place
+  const sessionMs = calendar.sessionMs ?? SESSION_MS
+  const sessions: PersonSession['sessions'] = []
+  const starts: number[] = []
+  let wanted = session
+  let before = -Infinity
+  let row = from
+  for (; row < to && log.time[row]! <= now; row++) {
+    const at = log.time[row]!
+    if (at - before > sessionMs) {
+      sessions.push({ events: 0, firstMs: at, lastMs: at })
+      starts.push(row)
+    }
+    before = at
+    const own = sessions.at(-1)!
+    own.events++
+    own.lastMs = at
+    if (seq !== null && log.arrival[row] === seq) wanted = sessions.length
+  }
+  if (sessions.length === 0) return null
+  const number = Math.min(Math.max(wanted ?? sessions.length, 1), sessions.length)
+  const start = starts[number - 1]!
+  return { session: number, sessions, seqs: [...log.arrival.subarray(start, start + sessions[number - 1]!.events)] }
 }
 
 export function findPerson(

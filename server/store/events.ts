@@ -68,6 +68,7 @@ export function eventStore(db: Db) {
     `SELECT e.known, e.anonymous, s.name AS source, e.time_ms FROM events e LEFT JOIN sources s ON s.id = e.source
      WHERE e.seq = ?`,
   )
+  const seqOf = db.prepare<[string], number>('SELECT seq FROM events WHERE event_id = ?').pluck()
   return {
     /** Events by their arrival numbers, in the order asked for; those gone are left out. */
     bySeqs: (seqs: readonly number[]): StoredEvent[] =>
@@ -81,6 +82,8 @@ export function eventStore(db: Db) {
     idsOf: (person: number) => idsOf.all(person),
     /** ids that were seen together with this one and have been taken apart from it */
     cutFrom: (id: number) => cutLinks.all({ id }),
+    /** the arrival number of an event by its id; null where there is none */
+    seqOf: (eventId: string) => seqOf.get(eventId) ?? null,
     seenWith: (seq: number) => seenWith.get(seq) ?? null,
   }
 }

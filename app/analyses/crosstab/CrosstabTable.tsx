@@ -8,7 +8,7 @@ import type { CrosstabQuestion } from '../../../core/analyses/crosstab/question.
 import { measureName } from '../../../core/analyses/crosstab/sentence.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { digitsFor, formatAs } from '../../../core/words/format.js'
-import { groupWords, splitWords, type Words } from '../../../core/words/words.js'
+import { groupWords, splitHead, type Words } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { heatStyle } from '../trend/heat.js'
 import { columnId, foldedRows, rowId, shownRows, type ShownRow } from './rows.js'
@@ -94,7 +94,7 @@ export function CrosstabTable(props: CrosstabTableProps) {
     </th>
   )
   const across = question.column
-  const rowHead = question.rows.map(({ by }) => splitWords(by, words)).join(' › ')
+  const rowHead = question.rows.map(({ by }) => splitHead(by, words)).join(' › ')
   return (
     <div className="table-scroll" tabIndex={0} role="region" aria-label="Crosstab" data-table="">
       <table
@@ -109,7 +109,7 @@ export function CrosstabTable(props: CrosstabTableProps) {
             <tr>
               {head('name', rowHead, undefined, 2)}
               <th scope="colgroup" colSpan={columns.length - 1} className="column-group">
-                {splitWords(across.by, words)}
+                {splitHead(across.by, words)}
               </th>
               {head(columnId(columns[columns.length - 1]), 'All together', undefined, 2)}
             </tr>

@@ -11,7 +11,7 @@ import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { shownAll, visibleLines } from '../../../core/analyses/trend/shown.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { formatAs, formatChange, formatPercent, MISSING } from '../../../core/words/format.js'
-import { splitWords, type Words } from '../../../core/words/words.js'
+import { splitHead, type Words } from '../../../core/words/words.js'
 import { allLines, bucketLabel, formatValue, markOf, type ChartLine } from '../../charts/trendSeries.js'
 import { heatStyle } from './heat.js'
 import { moveInTable } from '../../ui/moveInTable.js'
@@ -274,7 +274,7 @@ function colourOf(line: ChartLine): string {
 
 function nameHead(question: TrendQuestion, words: Words, grouped: boolean): string {
   if (!grouped) return question.series.length + (question.formulas?.length ?? 0) > 1 ? 'Line' : 'Event'
-  return question.breakdowns!.map(({ by }) => splitWords(by, words)).join(' · ')
+  return question.breakdowns!.map(({ by }) => splitHead(by, words)).join(' · ')
 }
 
 function rowsOf(result: TrendResult, question: TrendQuestion, words: Words): Row[] {
