@@ -296,23 +296,31 @@ export function openDowser(settings: Settings) {
     },
     /**
      * One session of a person with its events and the notes on them: by its number, the one that holds an event by its
-     * id, or the last. null where nobody has the id, or they have no event yet.
+     * id, the one in which they came to be counted among `of`, or the last. null where nobody has the id, or they have no event yet.
      */
     async session(
       space: 'known' | 'anonymous',
       value: string,
-      which: { session: number | null; eventId: string | null },
+      which: { session: number | null; eventId: string | null; of: PeopleRef | null },
     ) {
       const found = events.findId(space, value)
       if (!found) return null
       const { person } = found
-      const seq = which.eventId === null ? null : events.seqOf(which.eventId)
+      const asked = which.eventId === null ? null : events.seqOf(which.eventId)
+      // From a list of people who were counted somewhere: where that was.
+      const counted =
+        which.of && which.session === null && asked === null
+          ? await ask<number | null>({ kind: 'moment', ref: which.of, person })
+          : null
+      const seq = asked ?? counted
       const reply = await ask<PersonSession | null>({ kind: 'session', person, session: which.session, seq })
       if (!reply) return null
       const shown = events.bySeqs(reply.seqs)
       return {
         ...people.describe(person),
         ...{ session: reply.session, sessions: reply.sessions, events: shown },
+        /** arrival number of the event that was asked for, or at which they were counted */
+        at: seq,
         notes: stores.momentNotes.on(shown.map(({ id }) => id)),
       }
     },

@@ -6,7 +6,7 @@ const event = (name: string, recent: number, shy = false) => ({
   ...{ name, words: name, description: '', synonyms: [], recent, shy, properties: [] },
 })
 const vocabulary: Vocabulary = {
-  ...{ thisYear: 2026, today: '2026-11-22' },
+  ...{ thisYear: 2026, segments: [], today: '2026-11-22' },
   events: [event('App opened', 900), event('Ride completed', 500), event('ride_done_old', 800, true)],
   properties: [],
 }

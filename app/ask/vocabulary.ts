@@ -3,9 +3,15 @@ import { propertyWords, type Words } from '../../core/words/words.js'
 import type { Catalog } from '../../server/engine/catalog.js'
 
 /** What a typed question can be about, from what the workspace knows. @param today its local day */
-export function vocabularyOf(catalog: Catalog, words: Words, today: string): Vocabulary {
+export function vocabularyOf(
+  catalog: Catalog,
+  words: Words,
+  today: string,
+  segments: readonly { id: string; name: string }[],
+): Vocabulary {
   return {
     ...{ thisYear: words.thisYear, today },
+    segments: segments.map(({ id, name }) => ({ id, words: name })),
     events: catalog.events.map(
       ({ name, description, synonyms, recent, passive, deprecated, properties }): KnownEvent => ({
         ...{ name, description, synonyms, recent, properties },

@@ -29,8 +29,6 @@ const SPEEDS = [1, 5, 10, 30, 60] as const
 /** Walks through one person's session step by step, or plays it; from a list also on to the next person. */
 export function Retrace(props: {
   found: Retraced
-  /** id of the event that the address points to */
-  at: string | null
   of: PeopleRef | null
   neighbours: {
     before: { id: string; anonymous: boolean } | null
@@ -39,7 +37,7 @@ export function Retrace(props: {
     count: number
   } | null
 }) {
-  const { found, at, of, neighbours } = props
+  const { found, of, neighbours } = props
   const { events, notes, session, sessions } = found
   const { zone, thisYear, words } = useWorkspace()
   const [, setSearch] = useSearchParams()
@@ -54,7 +52,7 @@ export function Retrace(props: {
   )
   const first = Math.max(
     0,
-    events.findIndex(({ id }) => id === at),
+    events.findIndex(({ seq }) => seq === found.at),
   )
   const [step, setStep] = useState(first)
   const [along, setAlong] = useState(line.stops[first]?.along ?? 0)

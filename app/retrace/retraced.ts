@@ -10,4 +10,6 @@ export interface Retraced extends PersonProfile {
   /** in order */
   events: StoredEvent[]
   notes: MomentNote[]
+  /** arrival number of the event to begin at; null = the first */
+  at: number | null
 }

@@ -12,6 +12,7 @@ export async function loader({ params, request }: Route.LoaderArgs) {
   const found = await dowser().session(space, params.id, {
     session: session >= 1 ? session : null,
     eventId: search.get('at'),
+    of: listOf(search),
   })
   if (!found)
     missing(
@@ -20,7 +21,7 @@ export async function loader({ params, request }: Route.LoaderArgs) {
   const of = listOf(search)
   const sort = readSort(search)
   const neighbours = of && (await dowser().neighbours(of, found.person, sort ?? undefined))
-  return { found, at: search.get('at'), of, neighbours }
+  return { found, of, neighbours }
 }
 
 function listOf(search: URLSearchParams): PeopleRef | null {

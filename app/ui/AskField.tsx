@@ -10,13 +10,13 @@ import { useWorkspace } from '../workspace.js'
 
 /** The question field: understands plain questions, and finds studies and dashboards. */
 export const AskField = memo(function AskField({ variant }: { variant: 'bar' | 'home' }) {
-  const { catalog, studies, dashboards, words, status, zone, firstDayOfWeek } = useWorkspace()
+  const { catalog, segments, studies, dashboards, words, status, zone, firstDayOfWeek } = useWorkspace()
   const navigate = useNavigate()
   const [text, setText] = useState('')
   const asked = useDeferredValue(text)
   const vocabulary = useMemo(
-    () => vocabularyOf(catalog, words, dayIn(status.now, zone)),
-    [catalog, words, status.now, zone],
+    () => vocabularyOf(catalog, words, dayIn(status.now, zone), segments),
+    [catalog, words, status.now, zone, segments],
   )
   const options = useMemo(
     () => suggest(asked, vocabulary, { studies, dashboards }, words, firstDayOfWeek),

@@ -44,6 +44,8 @@ export interface Analysis<Question, Plan, Part, Result> {
   finish(part: Part, plan: Plan, question: Question, context: QueryContext): Result
   /** the people counted in any of the marks, by the workspace's number, ascending; `plan` is that of the last pass */
   select(log: EventLog, people: PersonRange, plan: Plan, marks: readonly Mark[]): Uint32Array
+  /** the row at which a person came to be counted in a mark, to look at what happened then; null where there is none */
+  moment?(log: EventLog, index: number, plan: Plan, marks: readonly Mark[]): number | null
   sentence(question: Question, words: Words): SentencePart[]
   findings(result: Result, question: Question, words: Words): Reading
 }

@@ -5,8 +5,8 @@ import { limitWords } from '../words/limitWords.js'
 import { dayOf, type Unit } from '../time/range.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
 import type { SentencePart } from './analysis.js'
-import type { Among, PeopleRef, StudyPeople } from './people.js'
-import { isGroup, type MemberCondition } from '../segments/rule.js'
+import type { Among, PeopleRef, RulePeople, StudyPeople } from './people.js'
+import { isGroup, type MemberCondition, type Rule } from '../segments/rule.js'
 import { ruleWords, segmentName, type StudyWords } from '../segments/words.js'
 import { formatDay, joinWords } from '../words/format.js'
 import type { OverlapQuestion } from './overlap/question.js'
@@ -25,16 +25,29 @@ export function amongParts({ among }: { among?: Among | undefined }, words: Word
 
 /** Whoever is, or is not, in the one segment that people are asked by. */
 export function loneSegment(ref: PeopleRef): MemberCondition | null {
-  if (!('rule' in ref) || isGroup(ref.rule) || ref.rule.kind !== 'segment') return null
-  return ref.rule.since === undefined && !ref.rule.off ? ref.rule : null
+  return 'rule' in ref && ref.at === undefined && !ref.came ? loneCondition(ref.rule) : null
+}
+
+function loneCondition(rule: Rule): MemberCondition | null {
+  if (isGroup(rule) || rule.kind !== 'segment') return null
+  return rule.since === undefined && !rule.off ? rule : null
 }
 
 /** Who the people are, after "among" or "not among": `those who did Ride completed in the week of 14 Sep`. */
 export function amongWords(ref: Among, words: Words): string {
   const alone = loneSegment(ref)
   if (alone) return words.full ? quoted(segmentName(alone.segment, words)) : segmentName(alone.segment, words)
-  if ('rule' in ref) return `people ${ruleWords(ref.rule, words, studyClause)}`
+  if ('rule' in ref) return `people ${words.full ? exactPeople(ref, words) : peopleWords(ref, words)}`
   return `those ${words.print ? exactMarks(ref, words) : `who ${marksWords(ref, words)}`}`
+}
+
+/** Who a rule's people are, with the moments said to the millisecond. */
+function exactPeople({ rule, at, came, since }: RulePeople, words: Words): string {
+  const said = ruleWords(rule, words, studyClause)
+  const moment = (ms: number) => quoted(new Date(ms).toISOString())
+  if (came)
+    return `who ${came === 'in' ? 'came into' : 'went out of'} ${said} between ${moment(since!)} and ${at === undefined ? 'now' : moment(at)}`
+  return at === undefined ? said : `${said} as of ${moment(at)}`
 }
 
 function exactMarks({ study, marks }: StudyPeople, words: Words): string {
@@ -49,7 +62,7 @@ export const studyClause: StudyWords = (condition, words) =>
 /** Who the people are, beginning with "who", "whose" or "for whom". */
 export function peopleWords(ref: PeopleRef, words: Words): string {
   if (!('rule' in ref)) return `who ${marksWords(ref, words)}`
-  const alone = loneSegment(ref)
+  const alone = loneCondition(ref.rule)
   const name = alone && `${alone.not ? 'not ' : ''}in ${segmentName(alone.segment, words)}`
   const day = (ms: number) => formatDay(dayOf(ms, words.zone ?? 'UTC').toString(), words.thisYear)
   if (ref.came) {
@@ -95,7 +108,7 @@ function exactMark(study: Question, mark: Mark, words: Words): string {
       return row + column + time + more(mark.series ? `series ${mark.series + 1}` : undefined)
     }
     case 'part':
-      return `in part ${mark.in.map((side) => side + 1).join(' and ')}${mark.more ? ' or more' : ''}`
+      return `in part ${partPlaces(mark.in)}${mark.more ? ' or more' : ''}`
   }
 }
 
@@ -175,4 +188,11 @@ function whenWords(series: TrendSeries, every: Unit, bucket: string, words: Word
   if (series.measure === 'people in the last days')
     return `in the ${series.days ?? DEFAULT_DAYS} days up to the end of ${when}`
   return `${lead} ${when}`
+}
+
+function partPlaces(inside: readonly number[]): string {
+  return joinWords(
+    inside.map((side) => String(side + 1)),
+    'and',
+  )
 }

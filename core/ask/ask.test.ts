@@ -17,6 +17,11 @@ const property = (ref: PropertyRef, words: string, kind: ValueKind, values: stri
 const of = (of: 'event' | 'person', name: string): PropertyRef => ({ of, name })
 const vocabulary: Vocabulary = {
   ...{ thisYear: 2026, today: '2026-11-22' },
+  segments: [
+    { id: 'r', words: 'Regulars' },
+    { id: 'q', words: 'Regulars going quiet' },
+    { id: 'c', words: 'Campus riders' },
+  ],
   events: [
     event('App opened', 900, ['app_version']),
     event('Map viewed', 700, ['district']),
@@ -177,4 +182,20 @@ test('what is being typed is completed by names, also by two words of one', () =
   expect(complete('how many ride c', vocabulary)).toEqual(['how many Ride completed'])
   expect(complete('riders in mar', vocabulary)).toContain('riders in Marsh End')
   expect(complete('rides ', vocabulary)).toEqual([])
+})
+
+test('segments by their names: among whom, side by side, and how they overlap', () => {
+  const first = (text: string) => ask(text, vocabulary)[0]!
+  expect(first('rides each week among regulars going quiet').question).toMatchObject({
+    among: { rule: { kind: 'segment', segment: 'q' } },
+  })
+  expect(first('rides each week, not among Regulars').question).toMatchObject({
+    among: { rule: { kind: 'segment', segment: 'r', not: true } },
+  })
+  expect(first('rides each week, regulars vs campus riders').question).toMatchObject({
+    breakdowns: [{ by: { of: 'segments', sides: [{ segment: 'r' }, { segment: 'c' }] } }],
+  })
+  const overlap = first('overlap of regulars and campus riders')
+  expect(overlap.question).toMatchObject({ kind: 'overlap', sides: [{ segment: 'r' }, { segment: 'c' }] })
+  expect(overlap.unused).toEqual([])
 })

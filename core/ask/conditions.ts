@@ -160,7 +160,13 @@ function textCondition(text: Text, at: number, known: KnownProperty): { conditio
   if (word === 'contains' || word === 'starts with' || word === 'ends with')
     return { condition: { property, op: word, text: typed }, end: token.to }
   const op = /not|n’t|n't|≠/.test(word) ? 'is not' : 'is'
-  const [value] = valueMentions(text.tokens, text.isFree, { properties: [known], events: [], thisYear: 0, today: '' })
+  const [value] = valueMentions(text.tokens, text.isFree, {
+    properties: [known],
+    events: [],
+    segments: [],
+    thisYear: 0,
+    today: '',
+  })
     .filter((each) => each.first === first)
     .sort((a, b) => b.end - a.end || b.fit - a.fit)
   if (value) return { condition: { property, op, values: [value.value.value] }, end: text.tokens[value.end - 1]!.to }

@@ -6,8 +6,9 @@ import { MEASURES, trendMeasures } from '../analyses/trend/measures.js'
 import { countedSeries, type CrosstabQuestion } from '../analyses/crosstab/question.js'
 import { formulaUnits, handleOf, type TrendSeries } from '../analyses/trend/question.js'
 import { isClock } from '../groups/split.js'
-import { type Filter, type Mark, type PropertyRef, windowUnits } from '../questions/parts.js'
-import type { Split } from '../questions/split.js'
+import { type Condition, type Filter, type Mark, type PropertyRef, windowUnits } from '../questions/parts.js'
+import type { Side, Split } from '../questions/split.js'
+import { comparisons, timesAsked, type Rule } from '../segments/rule.js'
 import { units, type Unit } from '../time/range.js'
 import { distinctLabels } from '../words/labels.js'
 import { eventWords, propertyWords } from '../words/words.js'
@@ -24,9 +25,11 @@ const labels = distinctLabels(
   EVENTS.map((name) => ({ name, display: name === 'Pass bought' ? 'Ride bought' : '' })),
   PROPERTIES.flatMap((each) => (each.of === 'source' ? [] : [{ ...each, display: '' }])),
 )
+const SEGMENTS = { s1: 'Regulars', s2: 'In and “out”', s3: 'not in Regulars' }
 const none = { description: '', synonyms: [], shy: false }
 const vocabulary: Vocabulary = {
   ...{ thisYear: 2026, today: '2026-11-22' },
+  segments: Object.entries(SEGMENTS).map(([id, words]) => ({ id, words })),
   events: EVENTS.map((name) => ({
     ...none,
     name,
@@ -39,7 +42,7 @@ const vocabulary: Vocabulary = {
     words: propertyWords(property, { labels }),
   })),
 }
-const words = { thisYear: 2026, labels }
+const words = { thisYear: 2026, labels, segments: SEGMENTS }
 
 const property = fc.constantFrom(...PROPERTIES)
 const nasty = fc.oneof(
@@ -122,7 +125,78 @@ const series: fc.Arbitrary<TrendSeries> = fc
     ...(MEASURES[measure].of === null ? {} : { of }),
     ...(measure === 'people in the last days' && many !== 28 ? { days: many } : {}),
   }))
+const yes = fc.constant(true as const)
+const segment = fc.constantFrom('s1', 's2', 's3')
+const compared = fc.oneof(
+  fc.record({ op: fc.constantFrom(...comparisons), number }),
+  fc.record({ op: fc.constant('between' as const), numbers: fc.tuple(number, number) }),
+)
+const counted = fc.oneof(
+  fc.record({ measure: fc.constantFrom('times', 'days', 'weeks'), test: compared }),
+  fc.record({
+    measure: fc.constantFrom('values', 'sum', 'average', 'maximum', 'minimum'),
+    ...{ property, test: compared },
+  }),
+)
+const span = fc.oneof(
+  fc.record({ last: count }),
+  fc.tuple(count, count).map((before) => ({ before })),
+  days.map(([from, to]) => ({ from, to })),
+  fc.record({ after: fc.oneof(fc.constant('first seen'), picked), days: count }),
+)
+/** A rule's conditions, but for those that hold studies. */
+const ruleCondition = fc.oneof(
+  condition.filter((each) => (each as Condition).property.of === 'person').map((where) => ({ kind: 'profile', where })),
+  fc
+    .tuple(picked, fc.option(counted, { nil: undefined }), optional('window', span), fc.boolean())
+    .map(([pick, test, window, not]) => ({
+      ...{ kind: 'did', ...pick, ...window },
+      ...(not ? { not: true } : test ? { count: test } : {}),
+    })),
+  both(
+    fc.record({
+      kind: fc.constant('sequence'),
+      steps: fc.array(picked, { minLength: 2, maxLength: 3 }),
+      within: fc.record({ count, unit: fc.constantFrom(...windowUnits) }),
+    }),
+    optional('not', yes),
+  ),
+  fc
+    .tuple(
+      fc.constantFrom(...timesAsked),
+      picked,
+      fc.oneof(
+        day.map((on) => ({ before: on })),
+        day.map((on) => ({ after: on })),
+        fc.record({ last: count, unit }),
+      ),
+    )
+    .map(([asked, pick, when]) => ({ kind: 'time', asked, ...(asked.endsWith('time') ? pick : {}), when })),
+  fc
+    .tuple(segment, optional('since', day), optional('not', yes))
+    .map(([id, ...more]) => ({ kind: 'segment', segment: id, ...Object.assign({}, ...more) })),
+) as fc.Arbitrary<Rule>
+const rule = fc.letrec<{ tree: Rule }>((tie) => ({
+  tree: fc.oneof(
+    { maxDepth: 3, depthSize: 'small' },
+    ruleCondition,
+    fc.record({
+      hold: fc.constantFrom('all' as const, 'any' as const, 'none' as const),
+      of: fc.array(tie('tree'), { minLength: 1, maxLength: 3 }),
+    }),
+  ),
+})).tree
+const side: fc.Arbitrary<Side> = fc.oneof(
+  both(fc.record({ segment }), optional('not', yes)),
+  fc.constant({ everybody: true as const }),
+  fc.record({ name: fc.constantFrom('Own', 'a “b” c'), rule }),
+)
+const segmentsBeside = fc
+  .array(side, { minLength: 1, maxLength: 4 })
+  .map((sides): Split => ({ by: { of: 'segments', sides }, keep: 10 }))
+
 const key = fc.oneof(
+  fc.record({ side: fc.integer({ min: 0, max: 5 }), name: nasty }),
   fc.oneof(nasty, number, fc.boolean(), fc.constant(null)).map((value) => ({ value })),
   fc.constantFrom({ weekday: 3 }, { hour: 7 }),
   number.map((x) => ({ range: [null, x] as [null, number] })),
@@ -134,14 +208,14 @@ const cuts = fc.oneof(
   fc.record({ equal: fc.constantFrom('width' as const, 'count' as const), parts: fc.integer({ min: 2, max: 50 }) }),
   fc.uniqueArray(number, { minLength: 1, maxLength: 5 }).map((at) => ({ at: at.sort((a, b) => a - b) })),
 )
-const yes = fc.constant(true as const)
-const split: fc.Arbitrary<Split> = fc
+const plainSplit: fc.Arbitrary<Split> = fc
   .tuple(
     fc.oneof(property, fc.constantFrom({ of: 'weekday' as const }, { of: 'hour' as const })),
     ...([optional('cuts', cuts), optional('only', fc.array(key, { minLength: 1, maxLength: 5 }))] as const),
     ...([optional('hideRest', yes), optional('hideNone', yes), count] as const),
   )
   .map(([by, cut, only, rest, nothing, keep]) => ({ by, keep, ...cut, ...only, ...rest, ...nothing }))
+const split = fc.oneof({ arbitrary: plainSplit, weight: 5 }, segmentsBeside)
 
 const named = (many: readonly TrendSeries[], names: readonly (string | undefined)[], hidden: readonly boolean[]) =>
   many.map((each, index) => ({
@@ -208,9 +282,20 @@ const funnel: fc.Arbitrary<Question> = both(
   }),
   optional(
     'breakdowns',
-    fc.record({ by: property, keep: count }).map((each) => [each]),
+    fc
+      .oneof(
+        fc.record({ by: property, keep: count }),
+        segmentsBeside.map(({ by }) => ({ by, keep: 10 }) as never),
+      )
+      .map((each) => [each]),
   ),
 )
+const overlap: fc.Arbitrary<Question> = fc
+  .tuple(fc.array(side, { minLength: 2, maxLength: 5 }), fc.option(fc.tuple(series, range), { nil: null }))
+  .map(([sides, figure]) => ({
+    ...{ kind: 'overlap', sides, range: figure?.[1] ?? { last: 12, unit: 'week' } },
+    ...(figure ? { figure: figure[0] } : {}),
+  }))
 
 /** A bucket's key, as it stands in the results of a study by that unit. */
 function keyOf(every: Unit, on: string): string {
@@ -258,13 +343,39 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
         ),
       )
       .map(([cell, ...more]): Mark => ({ ...cell, ...Object.assign({}, ...more) })),
+    overlap: both(
+      fc.record({
+        kind: fc.constant('part' as const),
+        in: fc.uniqueArray(fc.integer({ min: 0, max: 4 }), { minLength: 1, maxLength: 4 }),
+      }),
+      optional('more', yes),
+    ),
   }
   return fc.array(marks[study.kind], { minLength: 1, maxLength: 2 }).map((found) => ({ study, marks: found }))
 }
 const amongSome = (questions: fc.Arbitrary<Question>) =>
   fc
-    .tuple(questions, fc.oneof(trend, crosstab, funnel).chain(people))
+    .tuple(questions, fc.oneof(trend, crosstab, funnel, overlap).chain(people))
     .map(([question, among]): Question => ({ ...question, among }))
+const moment = fc.integer({ min: 1_600_000_000_000, max: 1_800_000_000_000 })
+/** Among the people of a rule, which may hold those of a study. */
+const amongRules = (questions: fc.Arbitrary<Question>) =>
+  fc
+    .tuple(
+      questions,
+      fc.oneof(
+        { arbitrary: rule, weight: 4 },
+        funnel.chain(people).map((ref): Rule => ({ hold: 'all', of: [{ kind: 'study', ...ref, not: true }] })),
+      ),
+      fc.oneof(
+        optional('at', moment),
+        both(
+          fc.record({ came: fc.constantFrom('in' as const, 'out' as const), since: moment }),
+          optional('at', moment),
+        ),
+      ),
+    )
+    .map(([question, own, when]): Question => ({ ...question, among: { rule: own, ...when } }))
 
 /** What the sentence says of a question: the rest changes no number, or is what is meant when nothing is said. */
 function said({ among, ...asked }: Question): unknown {
@@ -276,7 +387,7 @@ function said({ among, ...asked }: Question): unknown {
 
 /** @param question asked among everybody */
 function saidOfAll(question: Question): object {
-  if (question.kind === 'funnel') return question
+  if (question.kind === 'funnel' || question.kind === 'overlap') return question
   const letters = (each: TrendSeries, index: number) => {
     const { name, ...rest } = each
     return name === handleOf({ series: Array.from({ length: index + 1 }, () => rest) }, index) ? rest : each
@@ -295,6 +406,8 @@ test.each([
   ['trends', trend],
   ['crosstabs', crosstab],
   ['funnels', funnel],
+  ['overlaps', overlap],
+  ['questions among people of rules', amongRules(fc.oneof(trend, funnel, overlap))],
   ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel))],
 ])('%s are read back from the sentences they are printed as', (_kind, questions) => {
   fc.assert(

@@ -13,8 +13,10 @@ import {
 } from '../analyses/trend/question.js'
 import { type FunnelQuestion } from '../analyses/funnel/question.js'
 import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
-import type { PeopleRef } from '../analyses/people.js'
+import type { PeopleRef, StudyPeople } from '../analyses/people.js'
+import type { OverlapQuestion } from '../analyses/overlap/question.js'
 import type { Question } from '../analyses/registry.js'
+import type { Rule } from '../segments/rule.js'
 import {
   dateOperators,
   numberOperators,
@@ -31,11 +33,25 @@ import {
   type ValueKey,
   windowUnits,
 } from '../questions/parts.js'
-import type { Cuts, Split, SplitRef } from '../questions/split.js'
+import type { Breakdown, Side, SidesRef, Cuts, Split, SplitRef } from '../questions/split.js'
 import type { Range, Unit } from '../time/range.js'
 import { WEEKDAYS } from '../words/words.js'
 import { count, day, lastUnits, month, number, plainText, quotedText, range, unit, unitsOf } from './atoms.js'
-import { chain, either, list, literal, many, map, maybe, names, pattern, readWhole, type Reader } from './reader.js'
+import {
+  chain,
+  either,
+  list,
+  literal,
+  many,
+  map,
+  maybe,
+  names,
+  pattern,
+  readWhole,
+  after,
+  type Reader,
+} from './reader.js'
+import { rules, sides } from './rules.js'
 import type { Vocabulary } from './vocabulary.js'
 
 /**
@@ -47,10 +63,6 @@ export function readPrinted(text: string, vocabulary: Vocabulary): Question | nu
   return readWhole(sentences(vocabulary), text.replaceAll('\u2060', '').trim())
 }
 
-/** " and " where it stands. */
-const then = <T>(words: string, reader: Reader<T>): Reader<T> =>
-  map(chain<[string, T]>(literal(words), reader), ([, value]) => value)
-
 const ready = new WeakMap<Vocabulary, Reader<Question>>()
 
 /** The readers of a vocabulary, made once: a sentence may hold others, and every key typed asks again. */
@@ -58,7 +70,7 @@ function sentences(vocabulary: Vocabulary): Reader<Question> {
   let reader = ready.get(vocabulary)
   if (!reader) {
     const parts = partsOf(vocabulary)
-    ready.set(vocabulary, (reader = either<Question>(funnels(parts), crosstabs(parts), trends(parts))))
+    ready.set(vocabulary, (reader = either<Question>(overlaps(parts), funnels(parts), crosstabs(parts), trends(parts))))
   }
   return reader
 }
@@ -78,26 +90,59 @@ function partsOf(vocabulary: Vocabulary) {
   )
   const filter = filters(property, thisYear)
   const series = seriesOf(event, property, filter)
-  const split = splits(property)
   const period = range(thisYear, { since: 'since ', from: 'from ' })
-  const among: Reader<{ among?: PeopleRef }> = map(
-    maybe(
-      then(
-        ', among ',
-        people(thisYear, (text, at) => sentences(vocabulary)(text, at)),
-      ),
-    ),
-    (found) => (found ? { among: found } : {}),
+  const studyPeople = people(thisYear, (text, at) => sentences(vocabulary)(text, at))
+  const ruled = rules({
+    ...{ thisYear, property, picked: series.picked, condition: conditions(property, thisYear) },
+    ...{ segments: vocabulary.segments, people: studyPeople },
+  })
+  const side = sides(ruled)
+  const split = splits(property, side)
+  const among: Reader<{ among?: PeopleRef }> = map(maybe(amongOf(ruled, studyPeople)), (found) =>
+    found ? { among: found } : {},
   )
-  return { vocabulary, thisYear, event, property, filter, series, split, period, among }
+  return { vocabulary, thisYear, event, property, filter, series, side, split, period, among }
 }
 
-/** "those in the week of 14 Sep (Annual) of “How many …?”". */
-function people(thisYear: number, study: Reader<Question>): Reader<PeopleRef> {
+/** ", among “Regulars”", ", not among “Regulars”", ", among people (…)", ", among those …". */
+function amongOf({ rule, segment }: ReturnType<typeof rules>, studyPeople: Reader<StudyPeople>): Reader<PeopleRef> {
+  const moment = map(quotedText, (text) => {
+    const ms = Date.parse(text)
+    return Number.isNaN(ms) ? null : ms
+  })
+  const came = map(
+    chain<['in' | 'out', Rule, number, { at?: number }]>(
+      either<'in' | 'out'>(
+        map(literal(', among people who came into '), () => 'in' as const),
+        map(literal(', among people who went out of '), () => 'out' as const),
+      ),
+      rule,
+      after(' between ', moment),
+      either<{ at?: number }>(
+        map(literal(' and now'), () => ({})),
+        map(after(' and ', moment), (at) => ({ at })),
+      ),
+    ),
+    ([which, own, since, until]): PeopleRef => ({ rule: own, came: which, since, ...until }),
+  )
+  return either<PeopleRef>(
+    map(after(', among ', segment), (id) => ({ rule: { kind: 'segment', segment: id } })),
+    map(after(', not among ', segment), (id) => ({ rule: { kind: 'segment', segment: id, not: true } })),
+    came,
+    map(
+      chain<[Rule, number | null]>(after(', among people ', rule), maybe(after(' as of ', moment))),
+      ([own, at]): PeopleRef => ({ rule: own, ...(at === null ? {} : { at }) }),
+    ),
+    after(', among those ', studyPeople),
+  )
+}
+
+/** "in the week of 14 Sep (Annual) of “How many …?”", after "those". */
+function people(thisYear: number, study: Reader<Question>): Reader<StudyPeople> {
   const date = day(thisYear)
   const bucket = either<string>(
-    then('the week of ', date),
-    then('the quarter from ', date),
+    after('the week of ', date),
+    after('the quarter from ', date),
     month(thisYear),
     date,
     quotedText,
@@ -106,11 +151,11 @@ function people(thisYear: number, study: Reader<Question>): Reader<PeopleRef> {
     map(literal('everything else'), () => ({ rest: true as const })),
     keys,
   )
-  const group = map(chain<[NestedKey, ValueKey[]]>(key, many(then(' · ', keys))), ([first, more]): GroupKey | null => {
+  const group = map(chain<[NestedKey, ValueKey[]]>(key, many(after(' · ', keys))), ([first, more]): GroupKey | null => {
     if (more.length === 0) return first
     return 'rest' in first ? null : { each: [first, ...more] }
   })
-  const place = (name: string) => map(then(`${name} `, count), (n) => n - 1)
+  const place = (name: string) => map(after(`${name} `, count), (n) => n - 1)
   const detail = either<object>(
     map(place('series'), (series) => ({ series })),
     map(place('formula'), (formula) => ({ formula })),
@@ -119,7 +164,7 @@ function people(thisYear: number, study: Reader<Question>): Reader<PeopleRef> {
   const details = map(
     maybe(
       map(
-        chain<[object, object[], string]>(then(' (', detail), many(then('; ', detail)), literal(')')),
+        chain<[object, object[], string]>(after(' (', detail), many(after('; ', detail)), literal(')')),
         ([first, more]): object => Object.assign({}, first, ...more) as object,
       ),
     ),
@@ -131,10 +176,10 @@ function people(thisYear: number, study: Reader<Question>): Reader<PeopleRef> {
     chain<[object, object, object, object]>(
       either<object>(
         map(literal('at any time'), () => ({})),
-        map(then('in ', bucket), (found) => ({ bucket: found })),
+        map(after('in ', bucket), (found) => ({ bucket: found })),
       ),
       map(maybe(literal(' of the time it is compared with')), (found) => (found ? { before: true } : {})),
-      optional('not', then(' and not in ', bucket)),
+      optional('not', after(' and not in ', bucket)),
       details,
     ),
     (parts) => ({ kind: 'point', ...Object.assign({}, ...parts) }) as Mark,
@@ -146,7 +191,7 @@ function people(thisYear: number, study: Reader<Question>): Reader<PeopleRef> {
         map(literal('lost at'), () => 'lost' as const),
         map(literal('still open at'), () => 'open' as const),
       ),
-      map(then(' step ', count), (n) => n - 1),
+      map(after(' step ', count), (n) => n - 1),
       details,
     ),
     ([what, at, more]) => ({ ...{ kind: 'step', step: at, what }, ...more }) as Mark,
@@ -155,20 +200,27 @@ function people(thisYear: number, study: Reader<Question>): Reader<PeopleRef> {
     chain<[NestedKey[], object, object, object]>(
       either<NestedKey[]>(
         map(literal('in all rows'), () => []),
-        map(chain<[NestedKey, NestedKey[]]>(then('in the row ', key), many(then(' › ', key))), ([a, b]) => [a, ...b]),
+        map(chain<[NestedKey, NestedKey[]]>(after('in the row ', key), many(after(' › ', key))), ([a, b]) => [a, ...b]),
       ),
-      optional('column', then(' and the column ', key)),
-      optional('bucket', then(' in ', bucket)),
+      optional('column', after(' and the column ', key)),
+      optional('bucket', after(' in ', bucket)),
       details,
     ),
     ([row, ...parts]) => ({ ...{ kind: 'cell', row }, ...Object.assign({}, ...parts) }) as Mark,
   )
-  const mark = either<Mark>(point, step, cell)
+  const part = map(
+    chain<[number[], unknown]>(after('in part ', list(count, 'and')), maybe(literal(' or more'))),
+    ([inside, more]): Mark => ({
+      ...{ kind: 'part', in: inside.map((n) => n - 1) },
+      ...(more ? { more: true as const } : {}),
+    }),
+  )
+  const mark = either<Mark>(part, point, step, cell)
   return map(
     chain<[Mark, Mark[], Question]>(
-      then('those ', mark),
-      many(then(', or ', mark)),
-      map(chain<[Question, string]>(then(' of “', study), literal('”')), ([found]) => found),
+      mark,
+      many(after(', or ', mark)),
+      map(chain<[Question, string]>(after(' of “', study), literal('”')), ([found]) => found),
     ),
     ([first, more, found]) => ({ study: found, marks: [first, ...more] }),
   )
@@ -185,8 +237,8 @@ function filters(property: Reader<PropertyRef>, thisYear: number): Reader<Filter
     ),
     condition,
   )
-  const ands = many(then(' and ', inner))
-  const ors = many(then(' or ', inner))
+  const ands = many(after(' and ', inner))
+  const ors = many(after(' or ', inner))
   const joined: Reader<Filter> = function* (text, at) {
     for (const [first, end] of inner(text, at)) {
       for (const [rest, last] of ands(text, end)) if (rest.length > 0) yield [{ all: [first, ...rest] }, last]
@@ -209,24 +261,24 @@ function conditions(property: Reader<PropertyRef>, thisYear: number): Reader<Con
     ...plainOperators.map((op) => map(literal(` ${op}`), () => (property: PropertyRef) => ({ property, op }))),
     ...numberOperators
       .filter((op) => op !== 'between')
-      .map((op) => map(then(` ${op} `, number), (x) => (property: PropertyRef) => ({ property, op, number: x }))),
-    map(chain<[number, number]>(then(' is between ', number), then(' and ', number)), (numbers) => (property) => ({
+      .map((op) => map(after(` ${op} `, number), (x) => (property: PropertyRef) => ({ property, op, number: x }))),
+    map(chain<[number, number]>(after(' is between ', number), after(' and ', number)), (numbers) => (property) => ({
       ...{ property, op: 'between', numbers },
     })),
-    map(chain<[string, string]>(then(' is between ', date), then(' and ', date)), (days) => (property) => ({
+    map(chain<[string, string]>(after(' is between ', date), after(' and ', date)), (days) => (property) => ({
       ...{ property, op: 'between days', days },
     })),
     ...dateOperators
       .filter((op) => op === 'before' || op === 'after')
-      .map((op) => map(then(` is ${op} `, date), (day) => (property: PropertyRef) => ({ property, op, day }))),
-    map(then(' is in ', lastUnits), ({ last, unit }) => (property) => ({ property, op: 'in the last', last, unit })),
+      .map((op) => map(after(` is ${op} `, date), (day) => (property: PropertyRef) => ({ property, op, day }))),
+    map(after(' is in ', lastUnits), ({ last, unit }) => (property) => ({ property, op: 'in the last', last, unit })),
     ...(['is not', 'is'] as const).map((op) =>
-      map(chain<[string[], object]>(then(` ${op} `, list(plainText, 'or')), fold), ([values, more]) => {
+      map(chain<[string[], object]>(after(` ${op} `, list(plainText, 'or')), fold), ([values, more]) => {
         return (property: PropertyRef): Condition => ({ property, op, values, ...more })
       }),
     ),
     ...(['contains', 'does not contain', 'starts with', 'ends with', 'matches'] as const).map((op) =>
-      map(chain<[string, object]>(then(` ${op} `, quotedText), fold), ([text, more]) => {
+      map(chain<[string, object]>(after(` ${op} `, quotedText), fold), ([text, more]) => {
         return (property: PropertyRef): Condition => ({ property, op, text, ...more })
       }),
     ),
@@ -235,6 +287,9 @@ function conditions(property: Reader<PropertyRef>, thisYear: number): Reader<Con
 }
 
 const keys: Reader<ValueKey> = either<ValueKey>(
+  map(chain<[number, string]>(after('side ', count), after(' ', quotedText)), ([place, name]) => ({
+    ...{ side: place - 1, name },
+  })),
   map(literal('no value'), () => ({ value: null })),
   map(
     pattern(/(yes|no)(?![\p{L}\p{N}])/iuy, ([word]) => word.toLowerCase()),
@@ -242,27 +297,28 @@ const keys: Reader<ValueKey> = either<ValueKey>(
   ),
   map(names(WEEKDAYS.map((words, index) => ({ words, value: index + 1 }))), (weekday) => ({ weekday })),
   pattern(/(\d\d):00/uy, ([, hour]) => ({ hour: Number(hour) })),
-  map(then('under ', number), (high) => ({ range: [null, high] })),
+  map(after('under ', number), (high) => ({ range: [null, high] })),
   map(chain<[number, string]>(number, literal(' and more')), ([low]) => ({ range: [low, null] })),
-  map(chain<[number, number]>(number, then(' to under ', number)), ([low, high]) => ({ range: [low, high] })),
-  map(chain<[number, number]>(number, then(' to ', number)), ([low, high]) => ({ range: [low, high], closed: true })),
+  map(chain<[number, number]>(number, after(' to under ', number)), ([low, high]) => ({ range: [low, high] })),
+  map(chain<[number, number]>(number, after(' to ', number)), ([low, high]) => ({ range: [low, high], closed: true })),
   map(number, (value) => ({ value })),
   map(plainText, (value) => ({ value })),
 )
 
 /** "Plan (only Annual and Monthly, without the others)". */
-function splits(property: Reader<PropertyRef>): Reader<Split> {
+function splits(property: Reader<PropertyRef>, side: Reader<Side>): Reader<Split> {
   const by: Reader<SplitRef> = either<SplitRef>(
     property,
     map(literal('Day of week'), () => ({ of: 'weekday' as const })),
     map(literal('Hour of day'), () => ({ of: 'hour' as const })),
+    sidesBy(side),
   )
   const choice = either<Partial<Split>>(
-    map(then('cut at ', list(number, 'and')), (at) => ({ cuts: { at } })),
+    map(after('cut at ', list(number, 'and')), (at) => ({ cuts: { at } })),
     map(
       chain<[number, 'width' | 'count']>(
-        then('in ', count),
-        then(
+        after('in ', count),
+        after(
           ' ranges of equal ',
           either<'width' | 'count'>(
             map(literal('width'), () => 'width' as const),
@@ -272,15 +328,15 @@ function splits(property: Reader<PropertyRef>): Reader<Split> {
       ),
       ([parts, equal]) => ({ cuts: { equal, parts } satisfies Cuts }),
     ),
-    map(then('only ', list(keys, 'and')), (only) => ({ only })),
-    map(chain<[number, string]>(then('the ', count), literal(' largest')), ([keep]) => ({ keep })),
+    map(after('only ', list(keys, 'and')), (only) => ({ only })),
+    map(chain<[number, string]>(after('the ', count), literal(' largest')), ([keep]) => ({ keep })),
     map(literal('by size'), () => ({ order: 'size' as const })),
     map(literal('by name'), () => ({ order: 'name' as const })),
     map(literal('without the others'), () => ({ hideRest: true as const })),
     map(literal('without no value'), () => ({ hideNone: true as const })),
   )
   const choices = map(
-    chain<[Partial<Split>, Partial<Split>[], string]>(then(' (', choice), many(then(', ', choice)), literal(')')),
+    chain<[Partial<Split>, Partial<Split>[], string]>(after(' (', choice), many(after(', ', choice)), literal(')')),
     ([first, more]) => Object.assign({}, first, ...more) as Partial<Split>,
   )
   return map(chain<[SplitRef, Partial<Split> | null]>(by, maybe(choices)), ([ref, chosen]) => ({
@@ -289,9 +345,14 @@ function splits(property: Reader<PropertyRef>): Reader<Split> {
   }))
 }
 
+/** "of “Regulars”, not in “Regulars” and everybody". */
+function sidesBy(side: Reader<Side>): Reader<SidesRef> {
+  return map(after('of ', list(side, 'and')), (sides) => ({ of: 'segments' as const, sides }))
+}
+
 /** What is measured: `people`, `times`, `median`, `people in the last 28 days`. */
 const measures: Reader<Pick<TrendSeries, 'measure' | 'days'>> = either<Pick<TrendSeries, 'measure' | 'days'>>(
-  map(chain<[number, string]>(then('people in the last ', count), literal(' days')), ([days]) => ({
+  map(chain<[number, string]>(after('people in the last ', count), literal(' days')), ([days]) => ({
     measure: 'people in the last days' as const,
     ...(days === DEFAULT_DAYS ? {} : { days }),
   })),
@@ -315,7 +376,7 @@ const JOINTS: Partial<Record<TrendMeasure, readonly [string, string]>> = {
 
 function seriesOf(event: Reader<EventChoice>, property: Reader<PropertyRef>, filter: Reader<Filter>) {
   const picked = map(
-    chain<[EventChoice, Filter | null]>(event, maybe(then(' where ', filter))),
+    chain<[EventChoice, Filter | null]>(event, maybe(after(' where ', filter))),
     ([choice, where]): EventPick => ({ event: choice, ...(where ? { where } : {}) }),
   )
   const measured = (place: 0 | 1): Reader<TrendSeries> =>
@@ -324,10 +385,10 @@ function seriesOf(event: Reader<EventChoice>, property: Reader<PropertyRef>, fil
         const joint = JOINTS[measure.measure]?.[place]
         const ofProperty = MEASURES[measure.measure].of !== null
         const tail: Reader<TrendSeries> = ofProperty
-          ? map(chain<[PropertyRef, EventPick]>(then(' of ', property), then(' in ', picked)), ([of, pick]) => ({
+          ? map(chain<[PropertyRef, EventPick]>(after(' of ', property), after(' in ', picked)), ([of, pick]) => ({
               ...{ ...pick, ...measure, of },
             }))
-          : map(then(joint ?? ' ', picked), (pick) => ({ ...pick, ...measure }))
+          : map(after(joint ?? ' ', picked), (pick) => ({ ...pick, ...measure }))
         yield* tail(text, end)
       }
     }
@@ -335,9 +396,9 @@ function seriesOf(event: Reader<EventChoice>, property: Reader<PropertyRef>, fil
     picked,
     /** "How many people did X", of the one series */
     asked: either<TrendSeries>(
-      then('How many ', measured(0)),
-      then('What is the ', measured(0)),
-      then('What ', measured(0)),
+      after('How many ', measured(0)),
+      after('What is the ', measured(0)),
+      after('What ', measured(0)),
     ),
     /** "people who did X", on a line of its own */
     line: measured(1),
@@ -372,7 +433,7 @@ function lines({ series }: Parts): Reader<{ series: TrendSeries[]; formulas: Tre
     }),
   )
   return map(
-    chain<[TrendSeries, TrendSeries[], TrendFormula[]]>(named, many(then('; ', named)), many(then('; ', formula))),
+    chain<[TrendSeries, TrendSeries[], TrendFormula[]]>(named, many(after('; ', named)), many(after('; ', formula))),
     ([first, more, formulas]) => ({ series: [first, ...more].map(withoutLetter), formulas }),
   )
 }
@@ -394,22 +455,22 @@ interface Additions {
 function additions({ split, thisYear, among }: Parts): Reader<Additions> {
   const days = day(thisYear)
   const groups = map(
-    chain<[Split, Split[]]>(then(', for each ', split), many(then(' and each ', split))),
+    chain<[Split, Split[]]>(after(', for each ', split), many(after(' and each ', split))),
     ([a, b]) => ({
       breakdowns: [a, ...b],
     }),
   )
   const words = { thisYear }
-  const compared = then(
+  const compared = after(
     ', compared with ',
     either<Comparison>(
       ...(['before', 'week', 'month', 'year'] as const).map((to) =>
         map(literal(compareWords({ to }, words)), () => ({ to })),
       ),
-      map(chain<[string, string]>(days, then(' to ', days)), ([from, to]) => ({ from, to })),
+      map(chain<[string, string]>(days, after(' to ', days)), ([from, to]) => ({ from, to })),
     ),
   )
-  const readings = then(
+  const readings = after(
     ', as ',
     either<TrendReading>(
       map(literal('shares of all'), () => 'share' as const),
@@ -417,7 +478,7 @@ function additions({ split, thisYear, among }: Parts): Reader<Additions> {
       map(literal('a running total'), () => 'running total' as const),
     ),
   )
-  const smooth = map(chain<[number, string, Unit]>(then(', smoothed over ', count), literal(' '), unitsOf), ([n]) => n)
+  const smooth = map(chain<[number, string, Unit]>(after(', smoothed over ', count), literal(' '), unitsOf), ([n]) => n)
   return map(
     chain<
       [{ breakdowns: Split[] } | null, { among?: PeopleRef }, Comparison | null, TrendReading | null, number | null]
@@ -434,7 +495,7 @@ function additions({ split, thisYear, among }: Parts): Reader<Additions> {
 
 /** "each week over the last 12 weeks". */
 const timed = ({ period }: Parts, lead: string): Reader<[Unit, Range]> =>
-  map(chain<[Unit, Range]>(then(lead, unit), then(' ', period)), (found) => found)
+  map(chain<[Unit, Range]>(after(lead, unit), after(' ', period)), (found) => found)
 
 function trends(parts: Parts): Reader<TrendQuestion> {
   const build = (
@@ -462,7 +523,7 @@ function trends(parts: Parts): Reader<TrendQuestion> {
       chain<[[Unit, Range], Additions, { series: TrendSeries[]; formulas: TrendFormula[] }]>(
         timed(parts, 'Each '),
         additions(parts),
-        then(': ', lines(parts)),
+        after(': ', lines(parts)),
       ),
       ([time, more, { series, formulas }]) => build(series, formulas, time, more),
     ),
@@ -475,9 +536,9 @@ function crosstabs(parts: Parts): Reader<CrosstabQuestion> {
   const { split, among } = parts
   const layout = map(
     chain<[Split, Split[], Split | null, { among?: PeopleRef }]>(
-      then(', a row for each ', split),
-      many(then(' and within it each ', split)),
-      maybe(then(', a column for each ', split)),
+      after(', a row for each ', split),
+      many(after(' and within it each ', split)),
+      maybe(after(', a column for each ', split)),
       among,
     ),
     ([first, within, column, people]): Laid => ({
@@ -499,17 +560,36 @@ function crosstabs(parts: Parts): Reader<CrosstabQuestion> {
     ),
     map(
       chain<[[Unit, Range], Laid, { series: TrendSeries[]; formulas: unknown[] }]>(
-        ...([timed(parts, 'Each '), layout, then(': ', lines(parts))] as const),
+        ...([timed(parts, 'Each '), layout, after(': ', lines(parts))] as const),
       ),
       ([time, laid, { series, formulas }]) => (formulas.length > 0 ? null : build(series, time, laid)),
     ),
   )
 }
 
-function funnels({ series, thisYear, property, among }: Parts): Reader<FunnelQuestion> {
+/** "How do “A” and “B” overlap, with the figure sum of Fare in X over the last 12 weeks?" */
+function overlaps({ series, side, period, among }: Parts): Reader<OverlapQuestion> {
+  const figure = chain<[TrendSeries, Range]>(after(', with the figure ', series.line), after(' ', period))
+  return map(
+    chain<[Side[], string, [TrendSeries, Range] | null, { among?: PeopleRef }, unknown]>(
+      after('How do ', list(side, 'and')),
+      literal(' overlap'),
+      maybe(figure),
+      among,
+      maybe(literal('?')),
+    ),
+    ([sides, , counted, people]): OverlapQuestion => ({
+      ...{ kind: 'overlap', sides, range: counted?.[1] ?? { last: 12, unit: 'week' } },
+      ...(counted ? { figure: counted[0] } : {}),
+      ...people,
+    }),
+  )
+}
+
+function funnels({ series, thisYear, property, side, among }: Parts): Reader<FunnelQuestion> {
   const window = map(
     chain<[number, string, TimeLimit['unit'], unknown]>(
-      then(' within ', count),
+      after(' within ', count),
       literal(' '),
       either<TimeLimit['unit']>(...windowUnits.map((each) => map(literal(each), () => each))),
       maybe(literal('s')),
@@ -517,33 +597,24 @@ function funnels({ series, thisYear, property, among }: Parts): Reader<FunnelQue
     ([count, , unit]): TimeLimit => ({ count, unit }),
   )
   const each = map(
-    chain<[PropertyRef, number | null]>(
-      then(', for each ', property),
-      maybe(map(chain<[number, string]>(then(' (the ', count), literal(' largest)')), ([keep]) => keep)),
+    chain<[PropertyRef | SidesRef, number | null]>(
+      after(', for each ', either<PropertyRef | SidesRef>(property, sidesBy(side))),
+      maybe(map(chain<[number, string]>(after(' (the ', count), literal(' largest)')), ([keep]) => keep)),
     ),
     ([by, keep]) => ({ breakdowns: [{ by, keep: keep ?? 10 }] }),
   )
   const steps = either<EventPick[]>(
     map(
-      chain<[EventPick, EventPick[]]>(then('from ', series.picked), many(then(' to ', series.picked))),
+      chain<[EventPick, EventPick[]]>(after('from ', series.picked), many(after(' to ', series.picked))),
       ([first, more]) => (more.length > 0 ? [first, ...more] : null),
     ),
-    map(then('to ', series.picked), (only) => [only]),
+    map(after('to ', series.picked), (only) => [only]),
   )
   return map(
-    chain<
-      [
-        EventPick[],
-        TimeLimit,
-        Range,
-        { breakdowns: { by: PropertyRef; keep: number }[] } | null,
-        { among?: PeopleRef },
-        unknown,
-      ]
-    >(
-      then('How many people get ', steps),
+    chain<[EventPick[], TimeLimit, Range, { breakdowns: Breakdown[] } | null, { among?: PeopleRef }, unknown]>(
+      after('How many people get ', steps),
       window,
-      then(', starting ', range(thisYear, { since: 'on or after ', from: '' })),
+      after(', starting ', range(thisYear, { since: 'on or after ', from: '' })),
       maybe(each),
       among,
       maybe(literal('?')),

@@ -32,6 +32,10 @@ export function map<A, B>(reader: Reader<A>, change: (value: A) => B | null): Re
   }
 }
 
+/** What comes after some words. */
+export const after = <T>(words: string, reader: Reader<T>): Reader<T> =>
+  map(chain<[string, T]>(literal(words), reader), ([, value]) => value)
+
 /** One after the other; the values as a tuple. */
 export function chain<T extends unknown[]>(...readers: { [K in keyof T]: Reader<T[K]> }): Reader<T> {
   function* from(place: number, text: string, at: number, had: unknown[]): Iterable<readonly [T, number]> {

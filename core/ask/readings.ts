@@ -4,12 +4,16 @@ import { conditionsFor } from './conditions.js'
 import { readNamed } from './named.js'
 import { readPhrases } from './phrases.js'
 import { readMarkers, Text } from './text.js'
+import { overlapReading, readSegments, withSegments } from './segmentsNamed.js'
 import type { AskReading } from './understood.js'
 import type { Vocabulary } from './vocabulary.js'
 
 /** Every reading that is worth offering, the best first; the same question may come twice. */
 export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek: number): AskReading[] {
   const base = new Text(text)
+  const segments = readSegments(base, vocabulary)
+  const overlap = overlapReading(base, segments)
+  if (overlap) return [overlap]
   const said = readPhrases(base, vocabulary, firstDayOfWeek)
   readMarkers(base)
   const { properties, conditions } = readNamed(base, vocabulary, said)
@@ -18,8 +22,9 @@ export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek:
     const work = base.copy()
     for (const { from, to, means } of choice.spans) work.take(from, to, 'event', means)
     const where = conditionsFor(work, conditions, choice.events, vocabulary)
-    const question = build(said, choice, properties, where)
-    if (!question) continue
+    const built = build(said, choice, properties, where)
+    if (!built) continue
+    const question = withSegments(built, segments)
     const unused = work.unused()
     const understood = [...work.understood].sort((a, b) => a.from - b.from)
     readings.push({ reading: { question, understood, unused }, score: choice.score - 0.4 * unused.length })

@@ -17,6 +17,7 @@ export interface Understood {
     | 'window'
     | 'reading'
     | 'kind'
+    | 'people'
   /** in the words of the workspace */
   means: string
 }

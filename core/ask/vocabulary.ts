@@ -32,6 +32,8 @@ export interface KnownProperty {
 export interface Vocabulary {
   events: readonly KnownEvent[]
   properties: readonly KnownProperty[]
+  /** what the saved segments are called */
+  segments: readonly { id: string; words: string }[]
   /** the year that dates need not name */
   thisYear: number
   /** today's local day, as 2026-11-22 */

@@ -5,7 +5,7 @@ import { formatNumber } from './format.js'
 
 /** Words that sentences are made of: a value that holds one of them stands in quotes. */
 const OF_SENTENCES = new Set(
-  `a after among and any as at before between compared each else everything false for from has in is more no not of on
+  `a after among and any as at before between compared each else everything exactly false fewer for from has in is more no not of on
    only or over since smoothed starting the then this to today true under where with within without yes`.split(/\s+/),
 )
 const SAFE = /^[\p{L}\p{N}][\p{L}\p{N}.+&'’/_@#%*-]*(?: [\p{L}\p{N}.+&'’/_@#%*-]+)*$/u
@@ -39,7 +39,7 @@ export function keyWords(key: ValueKey | NestedKey): string {
   if ('weekday' in key)
     return ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'][key.weekday - 1]
   if ('hour' in key) return `${String(key.hour).padStart(2, '0')}:00`
-  if ('side' in key) return quoted(key.name)
+  if ('side' in key) return `side ${key.side + 1} ${quoted(key.name)}`
   if ('range' in key) {
     const [low, high] = key.range
     if (low === null) return `under ${exactNumber(high!)}`

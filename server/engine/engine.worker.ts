@@ -28,7 +28,7 @@ import { insight, type InsightRequest } from './insight.js'
 import { seenOf, sortPeople } from './peopleOrder.js'
 import { answerSegment, type SegmentRequest } from './segments.js'
 import { LogKeeper, type Snapshot } from './keeper.js'
-import { answerQuestion, readPeople, type Answer, type SegmentShelf } from './query.js'
+import { answerQuestion, momentOf, readPeople, type Answer, type SegmentShelf } from './query.js'
 import { CancelledError, foldInThread, QueryControl, ScanPool } from './scanPool.js'
 
 /** The thread that keeps one workspace's column store and answers questions from it, with the threads of its pool. */
@@ -36,6 +36,7 @@ export type EngineRequest =
   | { kind: 'run'; question: Question }
   | { kind: 'people'; ref: PeopleRef; offset: number; limit: number; sort?: PeopleSort }
   | { kind: 'summaries'; people: readonly number[] }
+  | { kind: 'moment'; ref: PeopleRef; person: number }
   | { kind: 'neighbours'; ref: PeopleRef; person: number; sort?: PeopleSort }
   | { kind: 'catalog' }
   | { kind: 'catalog detail' }
@@ -352,6 +353,11 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       return run(call, request.question)
     case 'people':
       return people(call, request)
+    case 'moment': {
+      const { ref, person } = request
+      const now = moment(keeper.current)
+      return withBase(call, '', (base) => momentOf(ref, person, base), keeper.current, now)
+    }
     case 'neighbours':
       return neighbours(call, request)
     case 'summaries':

@@ -63,6 +63,21 @@ export async function readPeople(ref: PeopleRef, base: QueryBase): Promise<Uint3
   return base.pool.select(base.snapshot, ref.study.kind, ready.plan, ref.marks, base.query)
 }
 
+/** The arrival number of the event at which a person came to be counted in a study's marks; null where there is none. */
+export async function momentOf(ref: PeopleRef, person: number, base: QueryBase): Promise<number | null> {
+  if ('rule' in ref) return null
+  const { moment } = analysisOf(ref.study.kind)
+  const ready = moment && (await prepare(ref.study, base))
+  if (!ready || 'faults' in ready) return null
+  for (const log of base.snapshot.logs) {
+    const index = log.person.indexOf(person)
+    if (index < 0 || log.hidden?.[index] === 1) continue
+    const row = moment(log, index, ready.plan, ref.marks)
+    return row === null ? null : log.arrival[row]!
+  }
+  return null
+}
+
 async function readMembers({ rule, at, came, since }: RulePeople, base: QueryBase): Promise<Uint32Array | Faulty> {
   const until = Math.min(at ?? base.now, base.now)
   const moments = came ? [...new Set([Math.min(since!, until), until])] : [until]

@@ -3,7 +3,7 @@ import { funnelFindings } from './findings.js'
 import { finishFunnel, type FunnelResult } from './finish.js'
 import { nextFunnel, planFunnel, type FunnelPart, type FunnelPlan } from './plan.js'
 import { funnelSchema, parseFunnel, usualFunnel, type FunnelQuestion } from './question.js'
-import { mergeFunnel, scanFunnel, selectFunnel } from './scan.js'
+import { mergeFunnel, momentOfFunnel, scanFunnel, selectFunnel } from './scan.js'
 import { funnelSentence } from './sentence.js'
 
 export const funnel: Analysis<FunnelQuestion, FunnelPlan, FunnelPart, FunnelResult> = {
@@ -17,6 +17,7 @@ export const funnel: Analysis<FunnelQuestion, FunnelPlan, FunnelPart, FunnelResu
   next: nextFunnel,
   finish: finishFunnel,
   select: selectFunnel,
+  moment: momentOfFunnel,
   sentence: funnelSentence,
   findings: funnelFindings,
 }

@@ -67,6 +67,16 @@ export function selectFunnel(
   return Uint32Array.from(found)
 }
 
+/** The last step that the counted attempt filled, where it is in one of the marks. */
+export function momentOfFunnel(log: EventLog, index: number, plan: FunnelPlan, marks: readonly Mark[]): number | null {
+  let moment: number | null = null
+  eachPerson(log, { from: index, to: index + 1 }, plan, (attempt) => {
+    const mark = marks.find((each) => each.kind === 'step' && attempt.depth > each.step)
+    if (mark?.kind === 'step') moment = attempt.rows[mark.step]
+  })
+  return moment
+}
+
 function inGroup(groups: GroupReader | null, wanted: number): boolean {
   if (!groups) return false
   for (let i = 0; i < groups.length; i++) if (groups.found[i] === wanted) return true

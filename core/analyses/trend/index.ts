@@ -4,7 +4,7 @@ import { finishTrend, type TrendResult } from './finish.js'
 import { nextTrend, planTrend, type TrendPart, type TrendPlan } from './plan.js'
 import { parseTrend, trendSchema, usualTrend, type TrendQuestion } from './question.js'
 import { mergeTrend, scanTrend } from './scan.js'
-import { selectTrend } from './select.js'
+import { momentOfTrend, selectTrend } from './select.js'
 import { trendSentence } from './sentence.js'
 
 export const trend: Analysis<TrendQuestion, TrendPlan, TrendPart, TrendResult> = {
@@ -18,6 +18,7 @@ export const trend: Analysis<TrendQuestion, TrendPlan, TrendPart, TrendResult> =
   next: nextTrend,
   finish: finishTrend,
   select: selectTrend,
+  moment: momentOfTrend,
   sentence: trendSentence,
   findings: trendFindings,
 }

@@ -18,6 +18,18 @@ export function selectTrend(log: EventLog, people: PersonRange, plan: TrendPlan,
   return Uint32Array.from(found).sort()
 }
 
+/** The first event that is counted in one of the marks. */
+export function momentOfTrend(log: EventLog, index: number, plan: TrendPlan, marks: readonly Mark[]): number | null {
+  for (const mark of marks) {
+    if (mark.kind !== 'point') continue
+    let moment: number | null = null
+    const people = { from: index, to: index + 1 }
+    eachInMark(log, people, plan, mark, mark.bucket, (row) => (moment ??= row))
+    if (moment !== null) return moment
+  }
+  return null
+}
+
 function countedIn(
   log: EventLog,
   people: PersonRange,
@@ -26,26 +38,38 @@ function countedIn(
   bucketKey: string | undefined,
 ): Set<number> {
   const found = new Set<number>()
+  eachInMark(log, people, plan, mark, bucketKey, (_row, person) => found.add(person))
+  return found
+}
+
+/** Visits the events that are counted in a mark's cell. */
+function eachInMark(
+  log: EventLog,
+  people: PersonRange,
+  plan: TrendPlan,
+  mark: PointMark,
+  bucketKey: string | undefined,
+  visit: (row: number, person: number) => void,
+): void {
   const period = plan.periods[mark.before ? 1 : 0]
-  if (!period) return found
+  if (!period) return
   const bucket = bucketKey === undefined ? null : period.buckets.findIndex(({ key }) => key === bucketKey)
   const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : null
-  if (bucket === -1 || group === -1) return found
+  if (bucket === -1 || group === -1) return
   for (const index of seriesOf(plan, mark)) {
     const series = plan.series[index]
     if (!series) continue
     const walk: Walk = { period, index, split: group === null ? null : plan.split, combinations: null }
-    eachCounted(log, people, series, plan, walk, (_row, _slot, person, reader, first, last, whole) => {
+    eachCounted(log, people, series, plan, walk, (row, _slot, person, reader, first, last, whole) => {
       if (bucket === null ? !whole : bucket < first || bucket > last) return
       if (group !== null) {
         let is = false
         for (let i = 0; i < reader!.length; i++) is ||= reader!.found[i] === group
         if (!is) return
       }
-      found.add(person)
+      visit(row, person)
     })
   }
-  return found
 }
 
 /** A formula's people are those of every series that it uses. */
