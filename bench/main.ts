@@ -13,6 +13,7 @@ import { projectRoot } from '../server/root.js'
 import { readSettings } from '../server/settings.js'
 import { comparisons } from './comparisons.js'
 import { ingestRates } from './ingest.js'
+import { segmentCosts } from './segments.js'
 
 /**
  * npm run bench -- --people N [--scale X]: generates, loads, and times trend and funnel against the same question in SQL
@@ -94,6 +95,8 @@ for (const { name, question, sql, equal } of comparisons.filter((each) => each.n
     `${name}: Dowser ${ours.toFixed(1)} ms, DuckDB ${duckMs.toFixed(1)} ms, ${(duckMs / ours).toFixed(1)} × as fast, answers ${same ? 'equal' : 'DIFFERENT'}`,
   )
 }
+if ('Segment'.includes(args.only) || args.only.startsWith('Segment'))
+  rows.push(...(await segmentCosts(dowser, duck, time, say)))
 results.questions = rows
 if (!args.quick) results.made = await madeCosts()
 await dowser.close()

@@ -9,6 +9,7 @@ import type { Value } from '../core/log/values.js'
 import { analysisOf, type Question, type Result } from '../core/analyses/registry.js'
 import type { QueryContext } from '../core/analyses/analysis.js'
 import type { Fault } from '../core/questions/faults.js'
+import type { SidesColumn } from '../core/segments/sides.js'
 import type { Mark } from '../core/questions/parts.js'
 import type { Calendar } from '../core/time/range.js'
 import { Temporal } from 'temporal-polyfill'
@@ -103,6 +104,8 @@ export interface Asked {
   now?: number
   calendar?: Calendar
   among?: Uint8Array | null
+  /** the segments side by side that the question breaks down by */
+  sides?: ReadonlyMap<string, SidesColumn>
   /** where to cut the people into ranges, as shares of them */
   cuts?: number[]
 }
@@ -140,9 +143,9 @@ export function rangesOf({ log }: TestLog, { cuts = [] }: Asked) {
 }
 
 function scanAll(test: TestLog, question: Question, asked: Asked) {
-  const { now = NOW, calendar = UTC, among = null } = asked
+  const { now = NOW, calendar = UTC, among = null, sides } = asked
   const analysis = analysisOf(question.kind)
-  const context: QueryContext = { schema: test.schema, calendar, now, among }
+  const context: QueryContext = { schema: test.schema, calendar, now, among, sides }
   makeReady(question, madeBase(test, { now, calendar }), new MadeCache())
   const faults: Fault[] = []
   let plan = analysis.plan(question, context, faults)

@@ -5,6 +5,8 @@ import { planMembers, type MembersPlan, type SegmentContext } from '../core/segm
 import { isFrozen, resolveSegments, type SavedSegment } from '../core/segments/resolve.js'
 import type { Rule } from '../core/segments/rule.js'
 import { mergeMembers, scanMembers, selectMembers, type MembersPart } from '../core/segments/scan.js'
+import type { SidesRef } from '../core/questions/split.js'
+import { sideName, sideRule, sidesColumn, sidesKey, type SidesColumn } from '../core/segments/sides.js'
 import { madeBase, NOW, peopleIn, rangesOf, UTC, type Asked, type TestLog } from './eventLog.js'
 
 export interface SegmentAsked extends Asked {
@@ -60,4 +62,24 @@ export function countsOf(test: TestLog, plan: MembersPlan, asked: SegmentAsked =
   return rangesOf(test, asked)
     .map((range) => scanMembers(test.log, range, plan))
     .reduce(mergeMembers)
+}
+
+/** Who is in which of the segments side by side, for a question that breaks down by them. */
+export function sidesIn(test: TestLog, by: SidesRef, asked: SegmentAsked = {}): Map<string, SidesColumn> {
+  const members = by.sides.map((side) => bitsOf(test, membersIn(test, sideRule(side), asked)))
+  const names = by.sides.map((side) => sideName(side, (id) => id))
+  return new Map([[sidesKey(by), sidesColumn(members, names, test.people.length + 1, by.parts)]])
+}
+
+/** People by name as bits, or as a byte each. */
+export function bitsOf(test: TestLog, names: readonly string[]): Uint32Array {
+  const set = sharedBits(test.people.length + 1)
+  for (const name of names) setBit(set, test.people.indexOf(name) + 1)
+  return set
+}
+
+export function bytesOf(test: TestLog, names: readonly string[]): Uint8Array {
+  return Uint8Array.from({ length: test.people.length + 1 }, (_, number) =>
+    names.includes(test.people[number - 1]) ? 1 : 0,
+  )
 }

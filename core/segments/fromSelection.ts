@@ -98,7 +98,11 @@ function bucketWindow({ every, range }: Pick<TrendQuestion, 'every' | 'range'>, 
   const first = Temporal.PlainDate.from(key)
   const last = addUnits(first, 1, every).subtract({ days: 1 })
   const [from, to] = [first.toString(), last.toString()]
-  if ('last' in range) return { from, to }
+  if ('last' in range) {
+    // The range begins with one of its own units: a bucket of another kind may begin before it, and when is not known here.
+    const whole = every === 'day' || every === range.unit || (every === 'month' && range.unit === 'quarter')
+    return whole ? { from, to } : null
+  }
   return { from: from < range.from ? range.from : from, to: range.to !== undefined && to > range.to ? range.to : to }
 }
 

@@ -59,7 +59,10 @@ function surestPair({ segments, regions, everyone }: OverlapResult): Finding | n
       const spread = Math.sqrt(pooled * (1 - pooled) * (1 / x + 1 / (everyone - x)))
       if (!(spread > 0)) continue
       const z = (rate - base) / spread
-      if (Math.abs(z) > Math.abs(best?.z ?? 1.96)) best = { a, b, rate, base, z }
+      // The test is the same both ways round: it is said of the smaller one.
+      const surer = Math.abs(z) - Math.abs(best?.z ?? 1.96)
+      if (surer > 1e-9 || (best && Math.abs(surer) <= 1e-9 && x < segments[best.a].people))
+        best = { a, b, rate, base, z }
     }
   if (!best) return null
   const { a, b, rate, base, z } = best
