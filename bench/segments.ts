@@ -33,8 +33,8 @@ const COUNT_SQL = `
   )
   SELECT count(*) AS n FROM (
     SELECT person FROM acts, now GROUP BY person
-    HAVING count(DISTINCT day) FILTER (type = 'Ride completed' AND day <= any_value(today) - 30) >= 8
-       AND count(*) FILTER (type = 'App opened' AND day > any_value(today) - 14) = 0
+    HAVING count(DISTINCT day) FILTER (type = 'Ride completed' AND day <= today - 30) >= 8
+       AND count(*) FILTER (type = 'App opened' AND day > today - 14) = 0
   )`
 
 /** As of the end of each week, Monday to Sunday, from the first one to the one that is still open. */
@@ -47,9 +47,9 @@ const SIZE_SQL = `
   ),
   held AS (
     SELECT w, person FROM weeks JOIN acts ON day BETWEEN last_day - 59 AND last_day
-    GROUP BY w, person
-    HAVING count(*) FILTER (type = 'Ride completed' AND day <= any_value(last_day) - 30) >= 8
-       AND count(*) FILTER (type = 'App opened' AND day > any_value(last_day) - 14) = 0
+    GROUP BY w, last_day, person
+    HAVING count(*) FILTER (type = 'Ride completed' AND day <= last_day - 30) >= 8
+       AND count(*) FILTER (type = 'App opened' AND day > last_day - 14) = 0
   )
   SELECT w, count(person) AS n FROM weeks LEFT JOIN held USING (w) GROUP BY w ORDER BY w`
 

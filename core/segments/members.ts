@@ -2,6 +2,7 @@ import { bindTest } from '../filters/bind.js'
 import { bitWords, hasBit, setBit } from '../log/bits.js'
 import type { EventLog } from '../log/log.js'
 import { bindEvents, type EventCollector } from './events.js'
+import { QUARTER } from '../time/quarter.js'
 import { bindMeasure } from './measure.js'
 import type { DidPlan, LeafPlan, MembersPlan, NodePlan } from './plan.js'
 
@@ -23,17 +24,15 @@ export function bindMembers(plan: MembersPlan, log: EventLog, firstRow: number):
   const { moments } = plan
   const words = bitWords(moments.length)
   const every = allBits(moments.length)
-  const leaves = plan.leaves.map((leaf) => ({
-    fill: bindLeaf(leaf, plan, log, firstRow),
-    bits: new Int32Array(words),
-  }))
+  const many = moments.length
+  const fills = plan.leaves.map((leaf) => bindLeaf(leaf, plan, log, firstRow))
+  const leafBits = plan.leaves.map(() => new Int32Array(words))
   const root = new Int32Array(words)
   const alone = plan.alone.map(() => new Int32Array(words))
   const seen = new Int32Array(words)
   const { offsets, time, person: numbers } = log
   const rootOf = bindNode(plan.root, words)
   const aloneOf = plan.alone.map((node) => bindNode(node, words))
-  const leafBits = leaves.map(({ bits }) => bits)
   return {
     root,
     alone,
@@ -43,12 +42,13 @@ export function bindMembers(plan: MembersPlan, log: EventLog, firstRow: number):
       const to = offsets[index + 1]
       const person = numbers[index]
       // Who has no event at or before a moment is not among those asked as of it.
-      seen.set(every)
+      copy(every, seen)
       const first = to > from ? time[from] : Infinity
-      for (let b = 0; b < moments.length && moments[b] < first; b++) seen[b >>> 5] &= ~(1 << (b & 31))
-      for (const { fill, bits } of leaves) {
-        bits.fill(0)
-        fill(from, to, person, bits)
+      for (let b = 0; b < many && moments[b] < first; b++) seen[b >>> 5] &= ~(1 << (b & 31))
+      for (let i = 0; i < fills.length; i++) {
+        const bits = leafBits[i]
+        for (let word = 0; word < words; word++) bits[word] = 0
+        fills[i](from, to, person, bits)
       }
       rootOf(leafBits, root)
       and(root, seen)
@@ -66,20 +66,26 @@ function allBits(size: number): Int32Array {
   return bits
 }
 
+// Plain loops: the arrays mostly have a single entry, for which the built-in copies cost more than they copy.
+function copy(from: Int32Array, to: Int32Array): void {
+  for (let i = 0; i < to.length; i++) to[i] = from[i]
+}
+
 function and(bits: Int32Array, other: Int32Array): void {
   for (let i = 0; i < bits.length; i++) bits[i] &= other[i]
 }
 
 /** Puts what a group holds together from the bits of its conditions. */
 function bindNode(node: NodePlan, words: number): (leaves: readonly Int32Array[], out: Int32Array) => void {
-  if (typeof node === 'number') return (leaves, out) => out.set(leaves[node])
+  if (typeof node === 'number') return (leaves, out) => copy(leaves[node], out)
   const parts = node.of.map((inner) => bindNode(inner, words))
   const own = new Int32Array(words)
   const { hold } = node
+  const empty = hold === 'all' ? -1 : 0
   return (leaves, out) => {
-    out.fill(hold === 'all' ? -1 : 0)
-    for (const part of parts) {
-      part(leaves, own)
+    for (let i = 0; i < words; i++) out[i] = empty
+    for (let p = 0; p < parts.length; p++) {
+      parts[p](leaves, own)
       if (hold === 'all') for (let i = 0; i < words; i++) out[i] &= own[i]
       else for (let i = 0; i < words; i++) out[i] |= own[i]
     }
@@ -95,7 +101,7 @@ function bindLeaf(leaf: LeafPlan, plan: MembersPlan, log: EventLog, firstRow: nu
       const test = bindTest(leaf.test, log, -1)
       const every = allBits(moments.length)
       return (_from, _to, person, bits) => {
-        if (!test || test(-1, -1, person)) bits.set(every)
+        if (!test || test(-1, -1, person)) copy(every, bits)
       }
     }
     case 'did':
@@ -103,7 +109,7 @@ function bindLeaf(leaf: LeafPlan, plan: MembersPlan, log: EventLog, firstRow: nu
     case 'sequence':
       return bindSequence(leaf, plan, log, firstRow)
     case 'time':
-      return bindTime(leaf, moments, bindEvents(leaf.pick, log, firstRow), last)
+      return bindTime(leaf, moments, bindEvents(leaf.pick, log, firstRow, { low: -Infinity, high: last + 1 }))
     case 'members': {
       const { sets, not } = leaf
       return (_from, _to, person, bits) => {
@@ -164,37 +170,39 @@ function bindDid(leaf: DidPlan, plan: MembersPlan, log: EventLog, firstRow: numb
   const { moments } = plan
   const { low, high, after, test } = leaf
   const many = moments.length
-  const found = bindEvents(leaf.pick, log, firstRow)
-  const start = after?.pick ? bindEvents(after.pick, log, firstRow) : null
+  const bounds = { low: low[0], high: high[many - 1], coarse: byQuarters(leaf, moments) }
+  const found = bindEvents(leaf.pick, log, firstRow, bounds)
+  const start = after?.pick ? bindEvents(after.pick, log, firstRow, bounds) : null
   const measure = bindMeasure(leaf, found, log, plan.days)
   const holds = (x: number) => x === x && (x >= test.low && x <= test.high) !== test.outside
   const every = allBits(many)
   let nothing: boolean | null = null
   const onNothing = (bits: Int32Array) => {
     nothing ??= (measure.begin(0), holds(measure.value(0, 0)))
-    if (nothing) bits.set(every)
+    if (nothing) copy(every, bits)
   }
   const { time } = log
-  const lowest = low[0]
-  const highest = high[many - 1]
   return (from, to, person, bits) => {
-    let begin = lowest
-    let until = highest
+    let begin = -Infinity
+    let limit = Infinity
     let afterRow = -1
     if (after) {
       // The first of the other event belongs to the window's start, not to the window.
       if (start) {
-        if (start.collect(from, to, person, -Infinity, highest) === 0) return onNothing(bits)
+        if (start.collect(from, to, person) === 0) return onNothing(bits)
         begin = start.times[0]
         afterRow = start.rows[0]
       } else begin = time[from]
-      until = Math.min(highest, begin + after.ms + 1)
+      limit = begin + after.ms
     }
-    const length = found.collect(from, to, person, begin, until)
+    let length = found.collect(from, to, person)
     if (length === 0) return onNothing(bits)
     measure.begin(person)
     let i = 0
-    while (i < length && found.rows[i] <= afterRow) i++
+    if (after) {
+      while (i < length && (found.rows[i] <= afterRow || found.times[i] < begin)) i++
+      while (length > i && found.times[length - 1] > limit) length--
+    }
     let j = i
     let is = false
     for (let b = 0; b < many; b++) {
@@ -205,6 +213,15 @@ function bindDid(leaf: DidPlan, plan: MembersPlan, log: EventLog, firstRow: numb
       if (is) setBit(bits, b)
     }
   }
+}
+
+/**
+ * Whether all bounds but the last begin a quarter of an hour: those of local days do, and whatever lies in the quarter of
+ * the last bound is read to the millisecond.
+ */
+function byQuarters({ low, high, after }: DidPlan, moments: Float64Array): boolean {
+  const begins = (ms: number) => !Number.isFinite(ms) || ms % QUARTER === 0
+  return !after && low.every(begins) && high.subarray(0, moments.length - 1).every(begins)
 }
 
 /**
@@ -219,12 +236,12 @@ function bindSequence(
   firstRow: number,
 ): Fill {
   const last = moments[moments.length - 1]
-  const steps = leaf.steps.map((step) => bindEvents(step, log, firstRow))
+  const steps = leaf.steps.map((step) => bindEvents(step, log, firstRow, { low: -Infinity, high: last + 1 }))
   const next = new Uint32Array(steps.length)
   const every = allBits(moments.length)
   const earliestEnd = (from: number, to: number, person: number): number => {
     let possible = true
-    for (const step of steps) if (step.collect(from, to, person, -Infinity, last + 1) === 0) possible = false
+    for (const step of steps) if (step.collect(from, to, person) === 0) possible = false
     if (!possible) return Infinity
     next.fill(0)
     let earliest = Infinity
@@ -252,7 +269,7 @@ function bindSequence(
   return (from, to, person, bits) => {
     const end = earliestEnd(from, to, person)
     if (end === Infinity) {
-      if (leaf.not) bits.set(every)
+      if (leaf.not) copy(every, bits)
       return
     }
     for (let b = 0; b < moments.length; b++) if (end <= moments[b] !== leaf.not) setBit(bits, b)
@@ -263,10 +280,9 @@ function bindTime(
   { last, low, high }: Extract<LeafPlan, { kind: 'time' }>,
   moments: Float64Array,
   found: EventCollector,
-  latest: number,
 ): Fill {
   return (from, to, person, bits) => {
-    const length = found.collect(from, to, person, -Infinity, latest + 1)
+    const length = found.collect(from, to, person)
     let j = 0
     for (let b = 0; b < moments.length; b++) {
       while (j < length && found.times[j] <= moments[b]) j++

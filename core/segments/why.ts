@@ -58,8 +58,8 @@ function foundOf(
   if (leaf?.kind === 'did') return foundOfDid(leaf, plan, log, index)
   if (leaf?.kind !== 'time') return none
   const now = plan.moments[plan.moments.length - 1]
-  const found = bindEvents(leaf.pick, log, log.offsets[index])
-  const many = found.collect(log.offsets[index], log.offsets[index + 1], log.person[index], -Infinity, now + 1)
+  const found = bindEvents(leaf.pick, log, log.offsets[index], { low: -Infinity, high: now + 1 })
+  const many = found.collect(log.offsets[index], log.offsets[index + 1], log.person[index])
   return many === 0 ? none : { value: null, firstMs: found.times[0], lastMs: found.times[many - 1] }
 }
 
@@ -68,22 +68,23 @@ function foundOfDid(leaf: DidPlan, plan: MembersPlan, log: EventLog, index: numb
   const [from, to] = [log.offsets[index], log.offsets[index + 1]]
   const person = log.person[index]
   const now = plan.moments[last]
-  const ever = bindEvents(leaf.pick, log, from)
-  const many = ever.collect(from, to, person, -Infinity, now + 1)
-  const found = bindEvents(leaf.pick, log, from)
+  const all = { low: -Infinity, high: now + 1 }
+  const ever = bindEvents(leaf.pick, log, from, all)
+  const many = ever.collect(from, to, person)
   let low = leaf.low[leaf.low.length - 1]
   let high = leaf.high[leaf.high.length - 1]
   let afterRow = -1
   if (leaf.after) {
-    const start = bindEvents(leaf.after.pick, log, from)
-    if (start.collect(from, to, person, -Infinity, now + 1) === 0) low = Infinity
+    const start = bindEvents(leaf.after.pick, log, from, all)
+    if (start.collect(from, to, person) === 0) low = Infinity
     else {
       low = start.times[0]
       if (leaf.after.pick) afterRow = start.rows[0]
       high = Math.min(high, low + leaf.after.ms + 1)
     }
   }
-  const length = found.collect(from, to, person, low, high)
+  const found = bindEvents(leaf.pick, log, from, { low, high })
+  const length = found.collect(from, to, person)
   let first = 0
   while (first < length && found.rows[first] <= afterRow) first++
   const measure = bindMeasure(leaf, found, log, plan.days)

@@ -2,6 +2,7 @@ import { exportFormats } from '../export/formats.js'
 import { exportables } from '../export/tables.js'
 import { z } from 'zod'
 import { questionSchema } from '../../core/analyses/registry.js'
+import { ruleSchema } from '../../core/segments/rule.js'
 import { eventSchema, personSchema } from '../ingest/event.js'
 
 const reply = z.object({
@@ -15,6 +16,7 @@ const answer = z.object({ question: z.unknown(), asOf: z.string(), result: z.unk
 
 const content = (schema: object, type = 'application/json') => ({ [type]: { schema } })
 const ref = (name: string) => ({ $ref: `#/components/schemas/${name}` })
+const idParameter = { name: 'id', in: 'path', required: true, schema: { type: 'string' } }
 const failures = {
   '401': { description: 'no key, or one that is not known', content: content(ref('Failure')) },
   '403': { description: 'the key has another scope', content: content(ref('Failure')) },
@@ -82,10 +84,60 @@ export function openApiDocument(): object {
         get: {
           summary: 'Read a saved study with its result as of now',
           security: [{ read: [] }],
-          parameters: [{ name: 'id', in: 'path', required: true, schema: { type: 'string' } }],
+          parameters: [idParameter],
           responses: {
             '200': { description: 'the study and its result', content: content(ref('Answer')) },
             '404': { description: 'there is no such study', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
+      '/segments': {
+        get: {
+          summary: 'List the segments',
+          security: [{ read: [] }],
+          responses: {
+            '200': { description: 'the segments, with their rules', content: content({ type: 'array', items: {} }) },
+            ...failures,
+          },
+        },
+      },
+      '/segments/count': {
+        post: {
+          summary: 'Count the people for whom a rule holds, and each of its conditions by itself',
+          security: [{ read: [] }],
+          requestBody: { required: true, content: content(ref('Rule')) },
+          responses: {
+            '200': { description: 'how many there are', content: content({ type: 'object' }) },
+            '422': { description: 'what is wrong with the rule, and where', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
+      '/segments/{id}': {
+        get: {
+          summary: 'Read a segment with how many people it holds now',
+          security: [{ read: [] }],
+          parameters: [idParameter],
+          responses: {
+            '200': { description: 'the segment', content: content({ type: 'object' }) },
+            '404': { description: 'there is no such segment', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
+      '/segments/{id}/people': {
+        get: {
+          summary: 'Read the people of a segment, a page at a time',
+          security: [{ read: [] }],
+          parameters: [
+            idParameter,
+            { name: 'offset', in: 'query', schema: { type: 'integer', minimum: 0, default: 0 } },
+            { name: 'limit', in: 'query', schema: { type: 'integer', minimum: 1, maximum: 1000, default: 100 } },
+          ],
+          responses: {
+            '200': { description: 'the people, with their profiles', content: content({ type: 'object' }) },
+            '404': { description: 'there is no such segment', content: content(ref('Failure')) },
             ...failures,
           },
         },
@@ -127,6 +179,7 @@ export function openApiDocument(): object {
         Event: schemaOf(eventSchema),
         Person: schemaOf(personSchema),
         Question: schemaOf(questionSchema),
+        Rule: schemaOf(ruleSchema),
         Taken: schemaOf(reply),
         Failure: schemaOf(failure),
         Answer: schemaOf(answer),

@@ -14,7 +14,18 @@ import type { Settings } from '../settings.js'
 import type { Scope } from '../store/access.js'
 import { NotFoundError } from '../store/errors.js'
 import { openApiDocument } from './openapi.js'
+import { segmentRoutes } from './segments.js'
 import { readRequestBody, TooLargeError } from './requestBody.js'
+
+/** What the parts of the API share. */
+export interface ApiTools {
+  needs: (scope: Scope) => (req: Request, res: Response, next: () => void) => void
+  fail: (res: Response, status: number, message: string) => void
+  failWith: (res: Response, faults: readonly Fault[]) => void
+  /** undefined = it is not JSON */
+  jsonBody: (req: Request) => Promise<unknown>
+  abortOf: (req: Request, res: Response) => AbortSignal
+}
 
 /** The door for programs: the same questions, the same numbers. */
 export function apiRouter(dowser: Dowser, settings: Settings): Router {
@@ -49,6 +60,11 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
     if (reply.result === null) return failWith(res, reply.faults)
     const { id, name, description, question } = study
     res.json({ id, name, description, question, asOf: new Date(reply.now).toISOString(), result: reply.result })
+  })
+
+  segmentRoutes(router, dowser, {
+    ...{ needs, fail, failWith, abortOf },
+    jsonBody: (req: Request) => jsonBody(req, settings.bodyBytes),
   })
 
   for (const what of exportables)

@@ -71,7 +71,9 @@ const SCREENS: Screen[] = [
   { name: 'catalog', place: '/catalog?event=Card+refused' },
   { name: 'quality', place: '/catalog/quality?problem=unknown+event%7Cride_done_old%7C' },
   { name: 'rules', place: '/catalog/derived?of=event&name=Channel' },
-  { name: 'person', place: '/people/known/rider-00046' },
+  { name: 'segment', place: '/people/segments/regulars-going-quiet', height: 1000 },
+  { name: 'overlap', place: '/studies/where-passes-are-bought' },
+  { name: 'retrace', place: `/people/retrace?${people}` },
   { name: 'phone', place: '/studies/first-ride-kinds', width: 390, height: 844 },
 ]
 
