@@ -53,8 +53,15 @@ export function bindMembers(plan: MembersPlan, log: EventLog, firstRow: number):
       rootOf(leafBits, root)
       and(root, seen)
       for (let i = 0; i < alone.length; i++) {
-        aloneOf[i](leafBits, alone[i])
-        and(alone[i], seen)
+        const node = plan.alone[i]
+        const own = alone[i]
+        // Most parts are single conditions, whose bits are there already.
+        if (typeof node === 'number')
+          for (let word = 0; word < words; word++) own[word] = leafBits[node][word] & seen[word]
+        else {
+          aloneOf[i](leafBits, own)
+          and(own, seen)
+        }
       }
     },
   }

@@ -42,6 +42,12 @@ export function scanMembers(log: EventLog, people: PersonRange, plan: MembersPla
 }
 
 function count(bits: Int32Array, counts: Float64Array, at: number, many: number): void {
+  if (many <= 2) {
+    const left = bits[0]
+    if (left & 1) counts[at]++
+    if (many === 2 && left & 2) counts[at + 1]++
+    return
+  }
   for (let word = 0; word < bits.length; word++) {
     let left = bits[word]
     while (left !== 0) {
