@@ -90,7 +90,7 @@ export function Retrace(props: {
     }
     frame = requestAnimationFrame(tick)
     return () => cancelAnimationFrame(frame)
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- it goes on from where it stands when it is begun
+    // It goes on from where it stands when it is begun, so `along` is not among these.
   }, [playing, speed, line])
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {

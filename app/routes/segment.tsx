@@ -11,8 +11,8 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Seg
   const search = new URL(request.url).searchParams
   const { segments } = dowser()
   const saved = params.segmentId ? orMissing(() => segments.get(params.segmentId!)) : null
-  const read = saved?.frozenMs != null ? null : readRule(search)
   const frozen = saved !== null && saved.frozenMs !== null
+  const read = frozen ? null : readRule(search)
   const rule: RuleGroup = frozen
     ? { hold: 'all', of: [{ kind: 'segment', segment: saved.id }] }
     : (read?.rule ?? saved?.rule ?? parseRule({ hold: 'all', of: [] }).rule)

@@ -13,7 +13,7 @@ export function useSaid(open: boolean, start: Said) {
   const [said, setSaid] = useState(start)
   useEffect(() => {
     if (open) setSaid(start)
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- what is typed stays while the dialog is open
+    // What is typed stays while the dialog is open, whatever `start` becomes.
   }, [open])
   const { name, description, tags } = said
   return {

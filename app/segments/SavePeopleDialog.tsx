@@ -33,7 +33,7 @@ export function SavePeopleDialog(props: {
   const said = useSaid(open, { name, description: `People ${peopleWords(people, words)}`.slice(0, 500), tags: [] })
   useEffect(() => {
     if (open) setLive(rule !== null)
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the choice starts anew when the dialog opens, not while it is open
+    // The choice starts anew when the dialog opens, not while it is open.
   }, [open])
   const done = fetcher.data && 'saved' in fetcher.data && fetcher.state === 'idle' ? fetcher.data : null
   const [told, setTold] = useState(false)

@@ -27,7 +27,7 @@ export function SaveSegmentDialog(props: {
   const { fields } = said
   const missing = fields.name === ''
   const used = uses && uses.studies.length + uses.dashboards.length + uses.segments.length > 0
-  const frozen = saved?.frozenMs != null
+  const frozen = typeof saved?.frozenMs === 'number'
   return (
     <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="save-segment-title">
       <form

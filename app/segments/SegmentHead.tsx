@@ -37,7 +37,7 @@ export function SegmentHead(props: {
   const [anchor, setAnchor] = useState<{ kind: 'uses' | 'more'; at: HTMLElement } | null>(null)
   const [told, setTold] = useState<string | null>(null)
   const places = uses.studies.length + uses.dashboards.length + uses.segments.length
-  const frozen = saved?.frozenMs != null
+  const frozen = typeof saved?.frozenMs === 'number'
 
   useEffect(() => {
     const { data: done } = fetcher
@@ -68,7 +68,7 @@ export function SegmentHead(props: {
         <span aria-hidden="true">›</span>
         <strong>{name}</strong>
         {saved && <span className={frozen ? 'state-chip' : 'state-chip live'}>{frozen ? 'frozen' : 'live'}</span>}
-        {saved?.deletedMs != null && <span className="loss">deleted</span>}
+        {typeof saved?.deletedMs === 'number' && <span className="loss">deleted</span>}
         {!frozen && (
           <span className="soft">
             {!saved

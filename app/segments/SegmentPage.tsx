@@ -42,7 +42,7 @@ export function SegmentPage({ data }: { data: SegmentData }) {
       <div className="segment-grid">
         <div className="stack segment-main">
           <section className="sheet rule-sheet" aria-label="Who is in it">
-            {saved?.frozenMs != null ? (
+            {typeof saved?.frozenMs === 'number' ? (
               <FrozenSheet segment={saved} unknown={data.unknown} />
             ) : (
               <RuleBuilder
@@ -127,7 +127,7 @@ function NowSheet({ data, onSelect }: { data: SegmentData; onSelect: (people: Pe
           {members === 1 ? 'person' : 'people'} · {everyone > 0 ? formatPercent(members / everyone) : '–'} of everyone
         </span>
       </p>
-      {saved?.frozenMs == null && (
+      {typeof saved?.frozenMs !== 'number' && (
         <p>
           In the last 7 days{' '}
           <button type="button" className="word-button" disabled={week.in === 0} onClick={() => came('in')}>
@@ -140,7 +140,7 @@ function NowSheet({ data, onSelect }: { data: SegmentData; onSelect: (people: Pe
           .
         </p>
       )}
-      {saved?.frozenMs == null && firstMs !== null && (
+      {typeof saved?.frozenMs !== 'number' && firstMs !== null && (
         <p className="caution">
           Computed back to the first event, {formatMoment(firstMs, zone, thisYear).replace(/,? \d\d:\d\d$/, '')}.
           Profile properties are read at their latest value, also for the past.

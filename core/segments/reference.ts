@@ -130,13 +130,11 @@ function didHolds(did: DidCondition, seen: readonly TestEventLike[], now: number
 
 function measured(count: CountTest | undefined, found: readonly TestEventLike[], calendar: Calendar): number | null {
   const day = (event: TestEventLike) => dayOf(event.time, calendar.zone)
-  switch (count?.measure ?? 'times') {
-    case 'times':
-      return found.length
-    case 'days':
-      return new Set(found.map((event) => day(event).toString())).size
-    case 'weeks':
-      return new Set(found.map((event) => startOfUnit(day(event), 'week', calendar).toString())).size
+  const measure = count?.measure ?? 'times'
+  if (measure === 'times') return found.length
+  if (measure === 'days') return new Set(found.map((event) => day(event).toString())).size
+  if (measure === 'weeks') {
+    return new Set(found.map((event) => startOfUnit(day(event), 'week', calendar).toString())).size
   }
   const { property } = count!
   const of = (event: TestEventLike) => (property?.of === 'event' ? event.properties?.[property.name] : undefined)

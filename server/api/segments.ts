@@ -11,7 +11,11 @@ const page = z.object({
 })
 
 /** Segments for programs: what there is, how many they hold, who is in them, and rules that are not saved. */
-export function segmentRoutes(router: Router, dowser: Dowser, { needs, fail, failWith, jsonBody, abortOf }: ApiTools): void {
+export function segmentRoutes(
+  router: Router,
+  dowser: Dowser,
+  { needs, fail, failWith, jsonBody, abortOf }: ApiTools,
+): void {
   router.get('/segments', needs('read'), (_req, res) => {
     res.json(dowser.segments.list().map(told))
   })
