@@ -115,7 +115,10 @@ export function segmentDoor({ db, ask, write, studies, dashboards, events, peopl
         studies: using.map(({ id: own, name }) => ({ id: own, name })),
         dashboards: dashboards
           .list()
-          .filter((board) => dashboards.get(board.id).cards.some(({ study }) => study !== null && studyIds.has(study)))
+          .filter((board) => {
+            const { among, cards } = dashboards.get(board.id)
+            return names(among) || cards.some(({ study }) => study !== null && studyIds.has(study))
+          })
           .map(({ id: own, name }) => ({ id: own, name })),
         segments: others,
       }

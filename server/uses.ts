@@ -66,8 +66,8 @@ function usesWhere(
     dashboards: dashboards
       .list()
       .filter(({ id }) => {
-        const { cards, filter } = dashboards.get(id)
-        return uses(filter) || cards.some(({ study }) => study !== null && ids.has(study))
+        const { cards, among } = dashboards.get(id)
+        return uses(among) || cards.some(({ study }) => study !== null && ids.has(study))
       })
       .map(({ id, name }) => ({ id, name })),
     made,

@@ -3,7 +3,7 @@ import { analysisOf, type Question, type Result } from '../../core/analyses/regi
 import { boardWide } from '../../core/analyses/boardWide.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { Reading } from '../../core/analyses/analysis.js'
-import type { Filter } from '../../core/questions/parts.js'
+import type { Among } from '../../core/analyses/people.js'
 import type { Range } from '../../core/time/range.js'
 import { dowser } from '../dowser.server.js'
 
@@ -24,25 +24,29 @@ export interface CardData {
   } | null
 }
 
+const OWN_PEOPLE =
+  'This study asks among people as of a moment of its own, so the people of the dashboard cannot be asked as well.'
+
 /** A dashboard's cards with their results, all worked out on the same state of the data where that is possible. */
 export async function readBoard(
   id: string,
-  set: { range: Range | null; filter: Filter | null } | null,
+  set: { range: Range | null; among: Among | null } | null,
   signal: AbortSignal,
 ) {
   const board = dowser().dashboards.get(id)
   const status = await dowser().status()
   const { zone } = dowser().settings.get()
   const range = set ? set.range : board.range
-  const filter = set ? set.filter : board.filter
+  const among = set ? set.among : board.among
   const words = dowser().wordsAt(status.now)
   let version = -1
   const cards = await Promise.all(
     board.cards.map(async ({ study: studyId, ...card }): Promise<CardData> => {
       if (!studyId) return { ...card, study: null }
       const study = dowser().studies.get(studyId)
-      const question = boardWide(study.question, range, filter)
-      const reply = status.ready ? await dowser().run(question, signal) : null
+      const wide = boardWide(study.question, range, among)
+      const question = wide ?? study.question
+      const reply = status.ready && wide ? await dowser().run(question, signal) : null
       version = Math.max(version, reply?.version ?? -1)
       const result = reply?.result ?? null
       return {
@@ -53,10 +57,14 @@ export async function readBoard(
           question,
           result,
           reading: result && analysisOf(question.kind).findings(result, question, wordsFor(words, study.id)),
-          problem: !reply ? 'The events are being read …' : reply.faults.map(faultWords).join(' ') || null,
+          problem: !wide
+            ? OWN_PEOPLE
+            : !reply
+              ? 'The events are being read …'
+              : reply.faults.map(faultWords).join(' ') || null,
         },
       }
     }),
   )
-  return { board: { ...board, cards: undefined }, cards, range, filter, version, now: status.now, zone, words }
+  return { board: { ...board, cards: undefined }, cards, range, among, version, now: status.now, zone, words }
 }

@@ -8,18 +8,19 @@ import TextField from '@mui/material/TextField'
 import { lazy, Suspense, useState } from 'react'
 import { data, Link, redirect, useFetcher, useNavigate, useSearchParams } from 'react-router'
 import { z } from 'zod'
-import { filterSchema, type Filter } from '../../core/questions/parts.js'
+import { amongSchema, type Among } from '../../core/analyses/people.js'
+import { amongWords, loneSegment } from '../../core/analyses/peopleWords.js'
 import { rangeSchema, type Range } from '../../core/time/range.js'
 import { formatMoment } from '../../core/words/format.js'
-import { filterWords, rangeWords } from '../../core/words/words.js'
+import { rangeWords } from '../../core/words/words.js'
 import { readBoard, type CardData } from '../boards/board.server.js'
 import { BoardView } from '../boards/BoardView.js'
 import { EMPTY_NOTE, noteSchema } from '../boards/note.js'
 import { dowser, orMissing } from '../dowser.server.js'
-import { FilterEditor } from '../editors/FilterEditor.js'
 import { RangeEditor } from '../editors/RangeEditor.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { OptionList } from '../editors/OptionList.js'
+import { AmongEditor } from '../segments/AmongEditor.js'
 import { ShareDialog } from '../study/dialogs.js'
 import { Mounted } from '../ui/Mounted.js'
 import { useWorkspace } from '../workspace.js'
@@ -29,7 +30,7 @@ const BoardEditor = lazy(() => import('../boards/BoardEditor.js'))
 const NoteEditor = lazy(() => import('../boards/NoteEditor.js'))
 
 /** In the address, `null` means: each card its own. Left out means: as the dashboard says. */
-function readSet(search: URLSearchParams, saved: { range: Range | null; filter: Filter | null }) {
+function readSet(search: URLSearchParams, saved: { range: Range | null; among: Among | null }) {
   const part = <T,>(name: string, schema: z.ZodType<T>, fallback: T | null): T | null => {
     const text = search.get(name)
     if (text === null) return fallback
@@ -42,7 +43,7 @@ function readSet(search: URLSearchParams, saved: { range: Range | null; filter: 
   }
   return {
     range: part('range', rangeSchema, saved.range),
-    filter: part('where', filterSchema as z.ZodType<Filter>, saved.filter),
+    among: part('among', amongSchema, saved.among),
   }
 }
 
@@ -50,7 +51,7 @@ export async function loader({ params, request }: Route.LoaderArgs) {
   const saved = orMissing(() => dowser().dashboards.get(params.dashboardId))
   const set = readSet(new URL(request.url).searchParams, saved)
   const board = await readBoard(params.dashboardId, set, request.signal)
-  const changed = JSON.stringify([set.range, set.filter]) !== JSON.stringify([saved.range, saved.filter])
+  const changed = JSON.stringify([set.range, set.among]) !== JSON.stringify([saved.range, saved.among])
   return { ...board, changed }
 }
 
@@ -66,7 +67,7 @@ const form = z.discriminatedUnion('intent', [
   z.object({
     intent: z.literal('keep'),
     range: rangeSchema.nullable(),
-    filter: (filterSchema as z.ZodType<Filter>).nullable(),
+    among: amongSchema.nullable(),
   }),
   z.object({ intent: z.literal('delete') }),
 ])
@@ -109,7 +110,7 @@ export async function action({ params, request }: Route.ActionArgs) {
         dashboards.rename(id, asked.name, asked.description, now)
         break
       case 'keep':
-        dashboards.setForAll(id, asked.range, asked.filter, now)
+        dashboards.setForAll(id, asked.range, asked.among, now)
         break
       case 'delete':
         dashboards.remove(id)
@@ -121,10 +122,10 @@ export async function action({ params, request }: Route.ActionArgs) {
 
 export const meta = ({ loaderData }: Route.MetaArgs) => [{ title: `${loaderData?.board.name ?? 'Dashboard'} · Dowser` }]
 
-type Open = { what: 'range' | 'where' | 'study'; at: { left: number; top: number } } | null
+type Open = { what: 'range' | 'among' | 'study'; at: { left: number; top: number } } | null
 
 export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
-  const { board, cards, range, filter, changed, now, zone, words } = loaderData
+  const { board, cards, range, among, changed, now, zone, words } = loaderData
   const { studies } = useWorkspace()
   const [search, setSearch] = useSearchParams()
   const navigate = useNavigate()
@@ -169,9 +170,9 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
           <Button
             variant="outlined"
             aria-haspopup="dialog"
-            onClick={(e) => setOpen({ what: 'where', at: placeUnder(e.currentTarget) })}
+            onClick={(e) => setOpen({ what: 'among', at: placeUnder(e.currentTarget) })}
           >
-            {filter ? `Only where ${filterWords(filter, words)}` : 'All people'} ▾
+            {among ? `${loneSegment(among)?.not ? 'Not among' : 'Among'} ${amongWords(among, words)}` : 'All people'} ▾
           </Button>
           <Button
             variant="outlined"
@@ -182,7 +183,7 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
           </Button>
           {changed && (
             <>
-              <Button onClick={() => send({ intent: 'keep', range, filter })}>Keep for everyone</Button>
+              <Button onClick={() => send({ intent: 'keep', range, among })}>Keep for everyone</Button>
               <Button onClick={() => void navigate(editing ? '?edit=1' : '.', { preventScrollReset: true })}>
                 Back to saved
               </Button>
@@ -242,11 +243,11 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
         label={
           open?.what === 'range'
             ? 'Time for all cards'
-            : open?.what === 'where'
+            : open?.what === 'among'
               ? 'People for all cards'
               : 'Add a study'
         }
-        width={open?.what === 'study' ? 340 : 420}
+        width={open?.what === 'study' ? 340 : open?.what === 'among' ? 560 : 420}
         onClose={() => setOpen(null)}
       >
         {open?.what === 'range' && (
@@ -255,12 +256,13 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
             {range && <Button onClick={() => set('range', null)}>Each card its own time</Button>}
           </>
         )}
-        {open?.what === 'where' && (
-          <FilterEditor
-            events={[{ activity: true }]}
-            value={filter ?? undefined}
-            only="person"
-            onChange={(next) => set('where', next ?? null)}
+        {open?.what === 'among' && (
+          <AmongEditor
+            value={among ?? undefined}
+            everyone="Everyone in every card"
+            endTyping={() => {}}
+            close={() => setOpen(null)}
+            onChange={(next) => set('among', next ?? null)}
           />
         )}
         {open?.what === 'study' && (

@@ -2,6 +2,7 @@ import { analysisOf, type Result } from '../../core/analyses/registry.js'
 import { annotationsIn } from '../../core/analyses/trend/annotations.js'
 import { eventsIn, propertiesIn } from '../../core/made/refs.js'
 import { faultWords } from '../../core/questions/faults.js'
+import { segmentsNamed } from '../../core/segments/resolve.js'
 import type { Mark } from '../../core/questions/parts.js'
 import { formatMoment } from '../../core/words/format.js'
 import type { Words } from '../../core/words/words.js'
@@ -21,7 +22,7 @@ export async function loader({ params, request }: Route.LoaderArgs) {
   if (link.kind === 'dashboard') {
     const board = await readBoard(link.target, null, request.signal)
     const shown = board.cards.flatMap(({ study }) => (study ? [{ id: study.id, result: study.result }] : []))
-    const words = onlyShown(namesIn([board.cards, board.filter], board.words), board.words, shown)
+    const words = onlyShown(namesIn([board.cards, board.among], board.words), board.words, shown)
     return { kind: 'dashboard' as const, workspace: name, ...board, words }
   }
   const study = dowser().studies.get(link.target)
@@ -45,14 +46,16 @@ export async function loader({ params, request }: Route.LoaderArgs) {
 }
 
 /** Of what things are called, only what the shared definitions name. */
-function namesIn(definition: unknown, { thisYear, labels, currency }: Words): Words {
+function namesIn(definition: unknown, { thisYear, labels, currency, segments = {} }: Words): Words {
   const { names } = eventsIn(definition)
   const keys = new Set(propertiesIn(definition).map((ref) => (ref.of === 'source' ? '' : `${ref.of} ${ref.name}`)))
+  const segmentIds = new Set(segmentsNamed(definition).map(({ segment }) => segment))
   const only = (all: Readonly<Record<string, string>>, wanted: (name: string) => boolean) =>
     Object.fromEntries(Object.entries(all).filter(([name]) => wanted(name)))
   return {
     thisYear,
     ...(currency ? { currency } : {}),
+    segments: only(segments, (id) => segmentIds.has(id)),
     labels: {
       events: only(labels?.events ?? {}, (name) => names.includes(name)),
       properties: only(labels?.properties ?? {}, (name) => keys.has(name)),

@@ -17,11 +17,13 @@ import { SegmentChoice } from './SegmentChoice.js'
 /** Among whom a study is asked: a saved segment or all others, people of another study, or own conditions. */
 export function AmongEditor(props: {
   value: Among | undefined
+  /** what the button says that takes it back */
+  everyone?: string
   onChange: (among: Among | undefined, how?: 'choose' | 'type') => void
   endTyping: () => void
   close: () => void
 }) {
-  const { value, onChange, endTyping, close } = props
+  const { value, everyone = 'Ask among everyone', onChange, endTyping, close } = props
   const { words } = useWorkspace()
   const alone = value ? loneSegment(value) : null
   const [way, setWay] = useState<'segment' | 'own'>(value && !alone && 'rule' in value ? 'own' : 'segment')
@@ -39,7 +41,7 @@ export function AmongEditor(props: {
               Open that study
             </Button>
           )}
-          <Everyone onChange={onChange} close={close} />
+          <Everyone label={everyone} onChange={onChange} close={close} />
         </div>
       </div>
     )
@@ -95,14 +97,15 @@ export function AmongEditor(props: {
               Save as a segment…
             </Button>
           )}
-          <Everyone onChange={onChange} close={close} />
+          <Everyone label={everyone} onChange={onChange} close={close} />
         </div>
       )}
     </div>
   )
 }
 
-function Everyone({ onChange, close }: { onChange: (among: undefined) => void; close: () => void }) {
+function Everyone(props: { label: string; onChange: (among: undefined) => void; close: () => void }) {
+  const { label, onChange, close } = props
   return (
     <Button
       color="error"
@@ -111,7 +114,7 @@ function Everyone({ onChange, close }: { onChange: (among: undefined) => void; c
         close()
       }}
     >
-      Ask among everyone
+      {label}
     </Button>
   )
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import { answer, days, eventLog, MONDAY, type TestEvent } from '../../tests/eventLog.js'
 import type { Finding } from '../words/words.js'
+import type { Rule } from '../segments/rule.js'
 import { boardWide } from './boardWide.js'
 import type { FunnelResult } from './funnel/finish.js'
 import { funnelFindings, narrowest } from './funnel/findings.js'
@@ -144,21 +145,31 @@ describe('a funnel', () => {
   })
 })
 
-test('what a dashboard sets for all: the range, and the people at every series and the first step', () => {
-  const annual = { property: { of: 'person', name: 'plan' }, op: 'is', values: ['Annual'] } as const
-  const filter = { ...annual, values: ['Annual'] }
+describe('what a dashboard sets for all', () => {
   const range = { last: 4, unit: 'week' } as const
-  expect(boardWide(weekly, range, filter)).toMatchObject({ range, series: [{ where: filter }] })
-  const stars = { property: { of: 'event' as const, name: 'stars' }, op: '=' as const, number: 5 }
-  const funnel: FunnelQuestion = {
-    kind: 'funnel',
-    steps: [{ event: { names: ['a'] }, where: stars }, { event: { names: ['b'] } }],
-    window: { count: 1, unit: 'day' },
-    range,
+  const annual: Rule = {
+    kind: 'profile',
+    where: { property: { of: 'person', name: 'plan' }, op: 'is', values: ['Annual'] },
   }
-  expect(boardWide(funnel, null, filter)).toMatchObject({
-    range,
-    steps: [{ where: { all: [stars, filter] } }, { event: { names: ['b'] } }],
+  const regulars: Rule = { kind: 'segment', segment: 'regulars' }
+
+  test('the range, and the people, who are then those of both', () => {
+    expect(boardWide(weekly, range, { rule: annual })).toEqual({ ...weekly, range, among: { rule: annual } })
+    expect(boardWide(weekly, null, null)).toEqual(weekly)
+    expect(boardWide({ ...weekly, among: { rule: regulars } }, null, { rule: annual })).toEqual({
+      ...weekly,
+      among: { rule: { hold: 'all', of: [regulars, annual] } },
+    })
+    const point = { study: weekly, marks: [{ kind: 'point' as const }] }
+    expect(boardWide({ ...weekly, among: point }, null, { rule: annual })).toEqual({
+      ...weekly,
+      among: { rule: { hold: 'all', of: [{ kind: 'study', ...point }, annual] } },
+    })
   })
-  expect(boardWide(funnel, null, null)).toEqual(funnel)
+
+  test('people as of a moment cannot be asked with others', () => {
+    const before = { ...weekly, among: { rule: regulars, at: MONDAY } }
+    expect(boardWide(before, range, { rule: annual })).toBeNull()
+    expect(boardWide(before, range, null)).toEqual({ ...before, range })
+  })
 })

@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { amongSchema, type Among } from '../../core/analyses/people.js'
 import { filterSchema, type Filter } from '../../core/questions/parts.js'
+import type { Rule } from '../../core/segments/rule.js'
 import { rangeSchema, type Range } from '../../core/time/range.js'
 import { newId } from '../ids.js'
 import type { Db } from './database.js'
@@ -27,7 +29,7 @@ export interface Dashboard {
   name: string
   description: string
   range: Range | null
-  filter: Filter | null
+  among: Among | null
   savedMs: number
   cards: Card[]
 }
@@ -37,6 +39,8 @@ interface DashboardRow {
   name: string
   description: string
   range: string | null
+  among: string | null
+  /** what `among` was before there were segments */
   filter: string | null
   saved_ms: number
 }
@@ -47,8 +51,19 @@ interface CardRow extends Place {
   note: string | null
 }
 
+function amongOf({ among, filter }: DashboardRow): Among | null {
+  if (among !== null) return amongSchema.parse(JSON.parse(among))
+  return filter === null ? null : { rule: profileRule(filterSchema.parse(JSON.parse(filter)) as Filter) }
+}
+
+function profileRule(filter: Filter): Rule {
+  if ('all' in filter) return { hold: 'all', of: filter.all.map(profileRule) }
+  if ('any' in filter) return { hold: 'any', of: filter.any.map(profileRule) }
+  return { kind: 'profile', where: filter }
+}
+
 export function dashboardStore(db: Db) {
-  const columns = 'id, name, description, range, filter, saved_ms'
+  const columns = 'id, name, description, range, among, filter, saved_ms'
   const byId = db.prepare<[string], DashboardRow>(`SELECT ${columns} FROM dashboards WHERE id = ?`)
   const all = db.prepare<[], { id: string; name: string; description: string; saved_ms: number; studies: number }>(
     `SELECT d.id, d.name, d.description, d.saved_ms, COUNT(c.study) AS studies
@@ -58,10 +73,10 @@ export function dashboardStore(db: Db) {
     'SELECT id, study, note, x, y, w, h FROM cards WHERE dashboard = ? ORDER BY y, x, id',
   )
   const insert = db.prepare(
-    'INSERT INTO dashboards (id, name, description, range, filter, created_ms, saved_ms) VALUES (?, ?, ?, NULL, NULL, ?, ?)',
+    'INSERT INTO dashboards (id, name, description, created_ms, saved_ms) VALUES (?, ?, ?, ?, ?)',
   )
   const rename = db.prepare('UPDATE dashboards SET name = ?, description = ?, saved_ms = ? WHERE id = ?')
-  const setAll = db.prepare('UPDATE dashboards SET range = ?, filter = ?, saved_ms = ? WHERE id = ?')
+  const setAll = db.prepare('UPDATE dashboards SET range = ?, among = ?, filter = NULL, saved_ms = ? WHERE id = ?')
   const touch = db.prepare('UPDATE dashboards SET saved_ms = ? WHERE id = ?')
   const removeOne = db.prepare('DELETE FROM dashboards WHERE id = ?')
   const dropLinks = db.prepare(`DELETE FROM shared_links WHERE kind = 'dashboard' AND target = ?`)
@@ -90,7 +105,7 @@ export function dashboardStore(db: Db) {
         name: row.name,
         description: row.description,
         range: row.range === null ? null : rangeSchema.parse(JSON.parse(row.range)),
-        filter: row.filter === null ? null : (filterSchema.parse(JSON.parse(row.filter)) as Filter),
+        among: amongOf(row),
         savedMs: row.saved_ms,
         cards,
       }
@@ -107,9 +122,9 @@ export function dashboardStore(db: Db) {
       if (rename.run(name, description, nowMs, id).changes === 0) throw new NotFoundError('dashboard', id)
     },
     /** What all cards take; null = each card's own. */
-    setForAll(id: string, range: Range | null, filter: Filter | null, nowMs: number): void {
+    setForAll(id: string, range: Range | null, among: Among | null, nowMs: number): void {
       must(id)
-      setAll.run(range && JSON.stringify(range), filter && JSON.stringify(filter), nowMs, id)
+      setAll.run(range && JSON.stringify(range), among && JSON.stringify(among), nowMs, id)
     },
     remove(id: string): void {
       db.transaction(() => {

@@ -4,7 +4,14 @@ import { projectRoot } from '../root.js'
 
 /** The migrations in order; number n brings a file from version n − 1 to n. Never edit one that has been shipped. */
 const files = {
-  workspace: ['001_first.sql', '002_catalog.sql', '003_annotations.sql', '004_synonyms.sql', '005_segments.sql'],
+  workspace: [
+    '001_first.sql',
+    '002_catalog.sql',
+    '003_annotations.sql',
+    '004_synonyms.sql',
+    '005_segments.sql',
+    '006_dashboards_among.sql',
+  ],
   /** the list of workspaces, and later the accounts */
   home: ['home_001_first.sql'],
 }

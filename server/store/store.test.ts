@@ -73,10 +73,14 @@ describe('dashboards', () => {
     const note = dashboards.addCard(id, { note: { type: 'doc' } }, 1)
     dashboards.moveCards(id, [{ id: note, x: 3, y: 2, w: 4, h: 5 }], 2)
     dashboards.setNote(id, note, { type: 'doc', content: [] }, 3)
-    dashboards.setForAll(id, { last: 4, unit: 'week' }, null, 4)
+    const annual = {
+      kind: 'profile' as const,
+      where: { property: { of: 'person' as const, name: 'plan' }, op: 'has a value' as const },
+    }
+    dashboards.setForAll(id, { last: 4, unit: 'week' }, { rule: annual }, 4)
     expect(dashboards.get(id)).toMatchObject({
       range: { last: 4, unit: 'week' },
-      filter: null,
+      among: { rule: annual },
       savedMs: 4,
       cards: [{ id: note, x: 3, y: 2, w: 4, h: 5, note: { content: [] } }],
     })

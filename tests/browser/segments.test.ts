@@ -149,6 +149,20 @@ test('an overlap: a part gives exactly its people, and leads to one of them, ste
   await waitForText(driver, '.page-actions', `2 of ${people.toLocaleString('en-GB')} people`)
 })
 
+test('a dashboard is asked among a segment, and not among it, in every card', async () => {
+  await go('/dashboards/onboarding')
+  await press(driver, () => byText(driver, 'All people ▾', 'button'))
+  await choose('Campus', /^Campus riders/)
+  await byText(driver, 'Among Campus riders ▾', 'button')
+  const heads = () => textsOf(driver, '.card-head')
+  const all = (pattern: RegExp) =>
+    driver.wait(async () => (await heads()).every((text) => pattern.test(text)), 10_000, `not all cards: ${pattern}`)
+  await all(/, among “Campus riders”/)
+  await press(driver, () => byText(driver, 'Among Campus riders ▾', 'button'))
+  await press(driver, () => byText(driver, 'Not among them: all others', 'label'))
+  await all(/, not among “Campus riders”/)
+})
+
 test('a deleted segment is marked where it was used, the rest stays, and it is brought back', async () => {
   await go('/people/segments')
   await press(driver, () => byCss(driver, '[aria-label="Delete Regulars"]'))
