@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { referenceFunnel } from '../core/analyses/funnel/reference.js'
+import { funnelFigures, funnelQuestions } from './funnelQuestions.js'
 import type { CrosstabResult } from '../core/analyses/crosstab/finish.js'
 import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../core/analyses/registry.js'
@@ -112,20 +112,7 @@ const question: fc.Arbitrary<Question> = fc.oneof(
     compare: fc.constantFrom<TrendQuestion['compare']>(undefined, { to: 'before' }, { to: 'month' }),
     show: fc.constant(show),
   }),
-  fc.record({
-    kind: fc.constant('funnel' as const),
-    steps: fc.array(
-      fc.constantFrom<EventPick>(
-        { event: { names: ['a'] } },
-        { event: { names: ['b'] } },
-        { event: { names: ['a', 'c'] } },
-      ),
-      { minLength: 1, maxLength: 4 },
-    ),
-    window: fc.constantFrom({ count: 1, unit: 'day' as const }, { count: 7, unit: 'day' as const }),
-    range: fc.constant(range),
-    breakdowns: fc.constantFrom<Breakdown[] | undefined>(undefined, [{ by: size, keep: 1 }]),
-  }),
+  funnelQuestions.map((asked): Question => ({ ...asked, count: undefined })),
   fc.record({
     kind: fc.constant('crosstab' as const),
     series: fc.array(series, { minLength: 1, maxLength: 2 }),
@@ -204,16 +191,7 @@ function figures(result: Result): [Mark, number][] {
     )
   if (result.kind === 'overlap')
     return result.regions.map(({ in: inside, people }): [Mark, number] => [{ kind: 'part', in: inside }, people])
-  return [result.all, ...result.groups].flatMap((row) =>
-    row.steps.flatMap((step, i) => {
-      const group = row.key ? { group: row.key } : {}
-      return [
-        [{ kind: 'step', step: i, what: 'reached', ...group } as Mark, step.people] as [Mark, number],
-        [{ kind: 'step', step: i, what: 'lost', ...group } as Mark, step.lost] as [Mark, number],
-        [{ kind: 'step', step: i, what: 'open', ...group } as Mark, step.open] as [Mark, number],
-      ]
-    }),
-  )
+  return funnelFigures(result)
 }
 
 describe('against the plain reading of the definition', () => {
@@ -335,40 +313,6 @@ describe('against the plain reading of the definition', () => {
         }
       }),
       { numRuns: 300 },
-    )
-  })
-
-  test('a funnel', () => {
-    fc.assert(
-      fc.property(
-        events,
-        fc.array(fc.constantFrom('a', 'b', 'c'), { minLength: 1, maxLength: 4 }),
-        fc.integer({ min: 1, max: 10 }),
-        (list, names, window) => {
-          const log = logOf(list)
-          const asked: Question = {
-            kind: 'funnel',
-            steps: names.map((name) => ({ event: { names: [name] } })),
-            window: { count: window, unit: 'day' },
-            range,
-          }
-          const now = MONDAY + days(30)
-          const { all } = answer<FunnelResult>(log, asked, { now })
-          const { from, until } = spanOf(range, now, UTC)
-          const plainly = referenceFunnel(byPerson(log), names.length, (e, step) => e.event === names[step], {
-            windowMs: days(window),
-            from,
-            until,
-            now,
-          })
-          expect(all.steps.map(({ people }) => people)).toEqual(plainly.reached)
-          expect(all.open).toBe(plainly.open)
-          plainly.fromPrevious.forEach((times, step) => {
-            if (times.length % 2 === 1) expect(all.steps[step].fromPrevious.median).toBe(times[(times.length - 1) / 2])
-          })
-        },
-      ),
-      { numRuns: 400 },
     )
   })
 })

@@ -112,8 +112,8 @@ export interface Asked {
 
 /** Runs a question as the engine does, over any cut of the people. */
 export function answer<R extends Result>(test: TestLog, question: Question, asked: Asked = {}): R {
-  const { plan, part, context } = scanAll(test, question, asked)
-  return analysisOf(question.kind).finish(part, plan, question, context) as R
+  const { plan, parts, context } = scanAll(test, question, asked)
+  return analysisOf(question.kind).finish(parts.at(-1), plan, question, context, parts.slice(0, -1)) as R
 }
 
 /** The names of the people counted in the marks. */
@@ -150,11 +150,14 @@ function scanAll(test: TestLog, question: Question, asked: Asked) {
   const faults: Fault[] = []
   let plan = analysis.plan(question, context, faults)
   if (faults.length > 0) throw new Error(JSON.stringify(faults))
+  const parts: unknown[] = []
   for (;;) {
-    const parts = rangesOf(test, asked).map((range) => analysis.scan(test.log, range, plan))
-    const part = parts.reduce((a, b) => analysis.merge(a, b))
+    const part = rangesOf(test, asked)
+      .map((range) => analysis.scan(test.log, range, plan))
+      .reduce((a, b) => analysis.merge(a, b))
+    parts.push(part)
     const next = analysis.next(part, plan, question, context)
-    if (next === null) return { plan, part, context }
+    if (next === null) return { plan, parts, context }
     plan = next
   }
 }

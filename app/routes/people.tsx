@@ -79,6 +79,8 @@ export default function People({ loaderData }: Route.ComponentProps) {
       preventScrollReset: true,
     })
   }
+  // The one heading of the page: who they are, where somebody is meant.
+  const Heading = everybody || find !== '' ? 'p' : 'h1'
   const study = 'study' in ref ? ref.study : null
   const segment = loneSegment(ref)
   return (
@@ -155,7 +157,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
           </>
         )}
       </div>
-      <p className="people-count">
+      <Heading className="people-count">
         <strong>{countOf(count, 'person', 'people')}</strong>{' '}
         {find !== ''
           ? `with “${find}” in an id${count === PAGE ? ', the first of them' : ''}`
@@ -163,7 +165,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
             ? 'have been seen'
             : peopleWords(ref, words)}
         <span className="soft"> · profile properties at their latest value</span>
-      </p>
+      </Heading>
       <div className="people-grid">
         <section className="sheet">
           {people.length === 0 ? (

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import type { Question, Result } from '../../core/analyses/registry.js'
+import { emptyFunnel } from '../../core/analyses/funnel/finish.js'
+import type { Question } from '../../core/analyses/registry.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { Mark } from '../../core/questions/parts.js'
 import { wordsFor } from '../../core/words/words.js'
@@ -184,27 +185,6 @@ function editorWidth(token: string | undefined): number {
 /** How it is drawn may follow at once: it changes no number. */
 function showOf(question: Question): object {
   return 'show' in question ? { show: question.show } : {}
-}
-
-function emptyFunnel(steps: number): Result {
-  const times = { median: null, mean: null, p10: null, p90: null }
-  const step = {
-    people: 0,
-    ofStart: null,
-    ofStartInterval: null,
-    ofPrevious: null,
-    ofPreviousInterval: null,
-    lost: 0,
-    open: 0,
-    fromPrevious: times,
-    fromEntry: times,
-  }
-  return {
-    kind: 'funnel',
-    all: { key: null, steps: Array.from({ length: steps }, () => step), open: 0 },
-    groups: [],
-    rest: 0,
-  }
 }
 
 function pendingQuestion(pending: string | null): Question | null {

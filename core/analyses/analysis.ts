@@ -40,8 +40,8 @@ export interface Analysis<Question, Plan, Part, Result> {
   merge(a: Part, b: Part): Part
   /** the plan of a further pass, or null when the part is ready to be finished */
   next(part: Part, plan: Plan, question: Question, context: QueryContext): Plan | null
-  /** rates, intervals, percentiles, what is still open */
-  finish(part: Part, plan: Plan, question: Question, context: QueryContext): Result
+  /** rates, intervals, percentiles, what is still open; `earlier` are what the passes before the last one found */
+  finish(part: Part, plan: Plan, question: Question, context: QueryContext, earlier: readonly Part[]): Result
   /** the people counted in any of the marks, by the workspace's number, ascending; `plan` is that of the last pass */
   select(log: EventLog, people: PersonRange, plan: Plan, marks: readonly Mark[]): Uint32Array
   /** the row at which a person came to be counted in a mark, to look at what happened then; null where there is none */

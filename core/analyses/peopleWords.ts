@@ -1,6 +1,15 @@
 import type { GroupKey, Mark } from '../questions/parts.js'
-import { keyWords, quoted } from '../words/exact.js'
-import { bucketWords, eventWords, groupWords, rangeWords, sideWords, type Words } from '../words/words.js'
+import type { TimeLimit } from '../questions/parts.js'
+import { exactNumber, keyWords, quoted } from '../words/exact.js'
+import {
+  bucketWords,
+  eventWords,
+  groupWords,
+  propertyWords,
+  rangeWords,
+  sideWords,
+  type Words,
+} from '../words/words.js'
 import { limitWords } from '../words/limitWords.js'
 import { dayOf, type Unit } from '../time/range.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
@@ -8,7 +17,8 @@ import type { SentencePart } from './analysis.js'
 import type { Among, PeopleRef, RulePeople, StudyPeople } from './people.js'
 import { isGroup, type MemberCondition, type Rule } from '../segments/rule.js'
 import { ruleWords, segmentName, type StudyWords } from '../segments/words.js'
-import { formatDay, joinWords } from '../words/format.js'
+import { formatDay, formatDuration, formatNumber, joinWords } from '../words/format.js'
+import type { FunnelQuestion } from './funnel/question.js'
 import type { OverlapQuestion } from './overlap/question.js'
 import type { Question } from './registry.js'
 import { DEFAULT_DAYS, type TrendQuestion, type TrendSeries } from './trend/question.js'
@@ -88,6 +98,7 @@ function exactMark(study: Question, mark: Mark, words: Words): string {
     const said = parts.filter((part) => part !== undefined)
     return said.length > 0 ? ` (${said.join('; ')})` : ''
   }
+  const event = (name: string) => eventWords({ names: [name] }, words)
   switch (mark.kind) {
     case 'point': {
       const time = mark.bucket === undefined ? 'at any time' : `in ${bucket(mark.bucket)}`
@@ -98,9 +109,33 @@ function exactMark(study: Question, mark: Mark, words: Words): string {
       return time + before + not + more(line, formula, mark.group && exactGroup(mark.group))
     }
     case 'step': {
-      const what = { reached: 'who reached', lost: 'lost at', open: 'still open at' }[mark.what]
-      return `${what} step ${mark.step + 1}${more(mark.group && exactGroup(mark.group))}`
+      const what = { reached: 'who reached', lost: 'lost at', open: 'still open at', gone: 'lost for good at' }[
+        mark.what
+      ]
+      const before = mark.before ? ' of the time it is compared with' : ''
+      const begun = mark.bucket === undefined ? '' : `, begun in ${funnelBucket(study, mark.bucket, words)}`
+      return `${what} step ${mark.step + 1}${before}${begun}${more(mark.group && exactGroup(mark.group))}`
     }
+    case 'took': {
+      const under = mark.under === undefined ? '' : ` and under ${exactNumber(mark.under)} ms`
+      const steps = ` from step ${mark.from + 1} to step ${mark.to + 1}`
+      return `who took at least ${exactNumber(mark.least)} ms${under}${steps}${more(mark.group && exactGroup(mark.group))}`
+    }
+    case 'repeats':
+      return `who did step ${mark.step + 1} ${mark.more ? 'at least' : 'exactly'} ${exactNumber(mark.times)} times before going on`
+    case 'after': {
+      const then = mark.event === null ? 'did nothing more' : `then did ${event(mark.event)}`
+      return `lost for good at step ${mark.step + 1} who ${then} ${withinWords(mark.within)}`
+    }
+    case 'with': {
+      const value = mark.property === undefined ? '' : ` with ${withWords(mark, words)}`
+      return `who did ${event(mark.event)}${value} on the way and ${mark.through ? 'got through' : 'were lost'}`
+    }
+    case 'way':
+      if (mark.only) return `who got through and did ${event(mark.events[0])} on the way`
+      return mark.events.length === 0
+        ? 'who got through straight away'
+        : `who got through by way of ${mark.events.map(event).join(' › ')}`
     case 'cell': {
       const row = mark.row.length === 0 ? 'in all rows' : `in the row ${mark.row.map(keyWords).join(' › ')}`
       const column = mark.column ? ` and the column ${keyWords(mark.column)}` : ''
@@ -112,8 +147,24 @@ function exactMark(study: Question, mark: Mark, words: Words): string {
   }
 }
 
+/** By what time a funnel's attempts are gathered; its name says which, so that it is read back. */
+function funnelBucket(study: Question, key: string, words: Words): string {
+  const every = study.kind === 'funnel' && study.show?.form === 'over time' ? (study.show.every ?? 'week') : 'week'
+  return every === 'hour' ? quoted(key) : bucketWords(key, every, words)
+}
+
+export function withinWords(within: TimeLimit | 'session'): string {
+  return within === 'session' ? 'in the same session' : `within ${limitWords(within)}`
+}
+
+/** `Reason form error`. */
+function withWords({ property, value }: Mark & { kind: 'with' }, words: Words): string {
+  return `${propertyWords({ of: 'event', name: property! }, words)} ${keyWords({ value: value ?? null })}`
+}
+
 /** The group of a mark, so that it can be read back. */
 function exactGroup(group: GroupKey): string {
+  if ('unreached' in group) return 'did not get there'
   return 'each' in group ? group.each.map(keyWords).join(' · ') : keyWords(group)
 }
 
@@ -128,17 +179,58 @@ function markWords(study: Question, mark: Mark, words: Words): string {
   if (study.kind === 'trend') return pointWords(study, mark, words)
   if (study.kind === 'crosstab') return cellWords(study, mark, words)
   if (study.kind === 'overlap') return partWords(study, mark, words)
+  return stepMarkWords(study, mark, words)
+}
+
+/** `did Dock chosen and did not go on to Card added within 7 days (Annual)`. */
+function stepMarkWords(study: FunnelQuestion, mark: Mark, words: Words): string {
   const group = 'group' in mark && mark.group ? ` (${groupWords(mark.group)})` : ''
   const range = rangeWords(study.range, words)
-  if (mark.kind !== 'step') return `started ${range.lead}${range.text}`
-  const step = study.steps[mark.step]
-  const next = study.steps[mark.step + 1]
   const within = `within ${limitWords(study.window)}`
-  const did = step ? `did ${eventWords(step.event, words)}` : 'got there'
-  if (mark.what === 'reached')
-    return `${did}${mark.step === 0 ? ` ${range.lead}${range.text}` : ` ${within} of the start`}${group}`
-  if (mark.what === 'open') return `${did} and may still go on${group}`
-  return `${did} and did not go on to ${next ? eventWords(next.event, words) : 'the next step'} ${within}${group}`
+  const event = (name: string) => eventWords({ names: [name] }, words)
+  const name = (step: number) => (study.steps[step] ? eventWords(study.steps[step].event, words) : 'the next step')
+  const next = (step: number) => study.steps.findIndex((each, i) => i > step && !each.optional)
+  const lost = (step: number) => `did ${name(step)} and did not go on to ${name(next(step))}`
+  switch (mark.kind) {
+    case 'step': {
+      const time = mark.before ? ', in the time it is compared with' : ''
+      const begun = mark.bucket === undefined ? '' : `, having begun in ${funnelBucket(study, mark.bucket, words)}`
+      const tail = `${time}${begun}${group}`
+      if (study.order === 'any order') {
+        const done = `did ${mark.step + 1} of the ${study.steps.length} steps`
+        if (mark.what === 'reached') return `${done} ${within}${tail}`
+        return mark.what === 'open' ? `${done} and may still go on${tail}` : `${done} and no more ${within}${tail}`
+      }
+      if (mark.what === 'reached') {
+        const when = mark.step > 0 ? ` ${within} of the start` : time || begun ? '' : ` ${range.lead}${range.text}`
+        return `did ${name(mark.step)}${when}${tail}`
+      }
+      if (mark.what === 'open') return `did ${name(mark.step)} and may still go on${tail}`
+      return `${lost(mark.step)} ${within}${tail}`
+    }
+    case 'took': {
+      const least = formatDuration(mark.least)
+      const long = mark.under === undefined ? `${least} or longer` : `${least} to ${formatDuration(mark.under)}`
+      return `took ${long} from ${name(mark.from)} to ${name(mark.to)}${group}`
+    }
+    case 'repeats': {
+      const times = mark.times === 1 ? 'once' : `${formatNumber(mark.times)} times`
+      return `did ${name(mark.step)} ${times}${mark.more ? ' or more' : ''} before going on`
+    }
+    case 'after':
+      return `${lost(mark.step)}, and ${mark.event === null ? 'did nothing more' : `then did ${event(mark.event)}`} ${withinWords(mark.within)}`
+    case 'with': {
+      const value = mark.property === undefined ? '' : ` with ${withWords(mark, words)}`
+      return `did ${event(mark.event)}${value} on the way and ${mark.through ? 'got through' : 'were lost'}`
+    }
+    case 'way': {
+      const way = mark.events.map(event)
+      if (mark.only) return `got through and did ${way[0]} on the way`
+      return way.length === 0 ? 'got through straight away' : `got through by way of ${way.join(', then ')}`
+    }
+    default:
+      return `started ${range.lead}${range.text}`
+  }
 }
 
 /** `did Ride completed in the week of 14 Sep and not in the week of 21 Sep (Annual)`. */

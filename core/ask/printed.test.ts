@@ -6,6 +6,8 @@ import { MEASURES, trendMeasures } from '../analyses/trend/measures.js'
 import { countedSeries, type CrosstabQuestion } from '../analyses/crosstab/question.js'
 import { formulaUnits, handleOf, type TrendSeries } from '../analyses/trend/question.js'
 import { isClock } from '../groups/split.js'
+import { entryOperators, type FunnelQuestion, type FunnelShow, type FunnelStep } from '../analyses/funnel/question.js'
+import { readsEvent } from '../analyses/funnel/plan.js'
 import { type Condition, type Filter, type Mark, type PropertyRef, windowUnits } from '../questions/parts.js'
 import type { Side, Split } from '../questions/split.js'
 import { comparisons, timesAsked, type Rule } from '../segments/rule.js'
@@ -273,23 +275,66 @@ const crosstab: fc.Arbitrary<Question> = fc
     ...{ kind: 'crosstab', series: many.length > 1 && !column.column ? named(many, names, []) : many, ...time },
     ...{ ...column, show: { cells: 'bars', beside: 'trend' } },
   }))
-const funnel: fc.Arbitrary<Question> = both(
-  fc.record({
-    kind: fc.constant('funnel' as const),
-    steps: fc.array(picked, { minLength: 1, maxLength: 5 }),
-    window: fc.record({ count, unit: fc.constantFrom(...windowUnits) }),
-    range,
-  }),
+const step: fc.Arbitrary<FunnelStep> = both(
+  picked,
   optional(
-    'breakdowns',
-    fc
-      .oneof(
-        fc.record({ by: property, keep: count }),
-        segmentsBeside.map(({ by }) => ({ by, keep: 10 }) as never),
-      )
-      .map((each) => [each]),
+    'entry',
+    fc.array(fc.record({ property, op: fc.constantFrom(...entryOperators), entry: property }), {
+      minLength: 1,
+      maxLength: 2,
+    }),
   ),
 )
+const settings: fc.Arbitrary<Partial<FunnelQuestion>> = fc
+  .tuple(
+    optional('order', fc.constantFrom('back to back' as const, 'any order' as const)),
+    optional('count', fc.constant('attempts' as const)),
+    optional('first', yes),
+    optional('same', property),
+    optional(
+      'forbidden',
+      fc.array(both(picked, optional('after', fc.integer({ min: 0, max: 8 }))), { minLength: 1, maxLength: 2 }),
+    ),
+    optional(
+      'compare',
+      fc.oneof(
+        fc.constantFrom('before' as const, 'year' as const).map((to) => ({ to })),
+        days.map(([from, to]) => ({ from, to })),
+      ),
+    ),
+    optional(
+      'target',
+      fc.integer({ min: 1, max: 1000 }).map((n) => n / 1000),
+    ),
+  )
+  .map((parts) => Object.assign({}, ...parts) as Partial<FunnelQuestion>)
+const funnel: fc.Arbitrary<FunnelQuestion> = fc
+  .tuple(
+    fc.array(fc.tuple(step, fc.boolean()), { minLength: 1, maxLength: 4 }),
+    fc.record({ window: fc.record({ count, unit: fc.constantFrom(...windowUnits) }), range }),
+    settings,
+    fc.option(
+      fc.oneof(
+        fc.record({ by: property, keep: count }),
+        segmentsBeside.map(({ by }) => ({ by, keep: 10 }) as never),
+      ),
+      { nil: null },
+    ),
+    fc.integer({ min: 0, max: 3 }),
+  )
+  .map(([steps, time, more, breakdown, at]): FunnelQuestion => {
+    const last = steps.length - 1
+    const readAt = Math.min(at, last)
+    const read = readsEvent(breakdown ?? undefined) && readAt > 0
+    return {
+      ...{ kind: 'funnel', ...time, ...more },
+      steps: steps.map(([each, optionally], i) =>
+        optionally && i > 0 && i < last ? { ...each, optional: true as const } : each,
+      ),
+      ...(breakdown ? { breakdowns: [breakdown] } : {}),
+      ...(read ? { readAt } : {}),
+    }
+  })
 const overlap: fc.Arbitrary<Question> = fc
   .tuple(fc.array(side, { minLength: 2, maxLength: 5 }), fc.option(fc.tuple(series, range), { nil: null }))
   .map(([sides, figure]) => ({
@@ -325,13 +370,33 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
           .tuple(optional('before', yes), optional('not', bucket), optional('formula', fc.integer({ min: 0, max: 3 })))
           .map((more): Mark => ({ kind: 'point', ...Object.assign({}, ...parts, ...more) })),
       ),
-    funnel: both(
-      fc.record({
-        kind: fc.constant('step' as const),
-        step: fc.integer({ min: 0, max: 19 }),
-        what: fc.constantFrom('reached' as const, 'lost' as const, 'open' as const),
-      }),
-      optional('group', group),
+    funnel: fc.oneof(
+      fc
+        .tuple(
+          fc.record({
+            kind: fc.constant('step' as const),
+            step: fc.integer({ min: 0, max: 19 }),
+            what: fc.constantFrom('reached' as const, 'lost' as const, 'open' as const, 'gone' as const),
+          }),
+          ...([
+            optional('group', fc.oneof(group, fc.constant({ unreached: true as const }))),
+            optional('before', yes),
+          ] as const),
+        )
+        .map((parts): Mark => Object.assign({}, ...parts) as Mark),
+      both(
+        fc.record({
+          kind: fc.constant('took' as const),
+          from: fc.constant(0),
+          to: fc.integer({ min: 1, max: 19 }),
+          least: fc.integer({ min: 0, max: 1e9 }),
+        }),
+        optional('under', fc.integer({ min: 1, max: 1e9 })),
+      ),
+      both(
+        fc.record({ kind: fc.constant('repeats' as const), step: fc.integer({ min: 0, max: 19 }), times: count }),
+        optional('more', yes),
+      ),
     ),
     crosstab: fc
       .tuple(
@@ -351,7 +416,33 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
       optional('more', yes),
     ),
   }
-  return fc.array(marks[study.kind], { minLength: 1, maxLength: 2 }).map((found) => ({ study, marks: found }))
+  const plain = fc.array(marks[study.kind], { minLength: 1, maxLength: 2 }).map((found) => ({ study, marks: found }))
+  return study.kind === 'funnel' ? fc.oneof({ arbitrary: plain, weight: 3 }, lookedAt(study)) : plain
+}
+
+/** Marks that belong to a look at a funnel bring that look with them. */
+const lookedAt = (study: FunnelQuestion): fc.Arbitrary<{ study: Question; marks: Mark[] }> => {
+  const name = fc.constantFrom(...EVENTS)
+  const value = fc.oneof(nasty, fc.boolean())
+  const asked = (show: FunnelShow, mark: Mark) => ({ study: { ...study, show }, marks: [mark] })
+  return fc.oneof(
+    fc
+      .tuple(
+        fc.integer({ min: 0, max: 8 }),
+        fc.option(name, { nil: null }),
+        fc.oneof(fc.constant('session' as const), fc.record({ count, unit: fc.constantFrom(...windowUnits) })),
+      )
+      .map(([at, event, within]) =>
+        asked({ form: 'after', step: at, within }, { kind: 'after', step: at, event, within }),
+      ),
+    fc
+      .tuple(name, fc.option(fc.tuple(fc.constantFrom('bike_type', 'is'), value), { nil: null }), fc.boolean())
+      .map(([event, has, through]) =>
+        asked({ form: 'apart' }, { kind: 'with', event, ...(has ? { property: has[0], value: has[1] } : {}), through }),
+      ),
+    fc.array(name, { maxLength: 3 }).map((names) => asked({ form: 'between' }, { kind: 'way', events: names })),
+    day.map((on) => asked({ form: 'over time', every: 'week' }, { kind: 'step', step: 0, what: 'lost', bucket: on })),
+  )
 }
 const amongSome = (questions: fc.Arbitrary<Question>) =>
   fc

@@ -11,7 +11,15 @@ import {
   type TrendReading,
   type TrendSeries,
 } from '../analyses/trend/question.js'
-import { type FunnelQuestion } from '../analyses/funnel/question.js'
+import {
+  entryOperators,
+  type EntryTest,
+  type Forbidden,
+  type FunnelQuestion,
+  type FunnelShow,
+  type FunnelStep,
+} from '../analyses/funnel/question.js'
+import { ORDER_WORDS } from '../analyses/funnel/sentence.js'
 import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
 import type { PeopleRef, StudyPeople } from '../analyses/people.js'
 import type { OverlapQuestion } from '../analyses/overlap/question.js'
@@ -33,7 +41,7 @@ import {
   type ValueKey,
   windowUnits,
 } from '../questions/parts.js'
-import type { Breakdown, Side, SidesRef, Cuts, Split, SplitRef } from '../questions/split.js'
+import type { Side, SidesRef, Cuts, Split, SplitRef } from '../questions/split.js'
 import type { Range, Unit } from '../time/range.js'
 import { WEEKDAYS } from '../words/words.js'
 import { count, day, lastUnits, month, number, plainText, quotedText, range, unit, unitsOf } from './atoms.js'
@@ -91,7 +99,7 @@ function partsOf(vocabulary: Vocabulary) {
   const filter = filters(property, thisYear)
   const series = seriesOf(event, property, filter)
   const period = range(thisYear, { since: 'since ', from: 'from ' })
-  const studyPeople = people(thisYear, (text, at) => sentences(vocabulary)(text, at))
+  const studyPeople = people(thisYear, eventName, property, (text, at) => sentences(vocabulary)(text, at))
   const ruled = rules({
     ...{ thisYear, property, picked: series.picked, condition: conditions(property, thisYear) },
     ...{ segments: vocabulary.segments, people: studyPeople },
@@ -138,7 +146,12 @@ function amongOf({ rule, segment }: ReturnType<typeof rules>, studyPeople: Reade
 }
 
 /** "in the week of 14 Sep (Annual) of “How many …?”", after "those". */
-function people(thisYear: number, study: Reader<Question>): Reader<StudyPeople> {
+function people(
+  thisYear: number,
+  eventName: Reader<string>,
+  property: Reader<PropertyRef>,
+  study: Reader<Question>,
+): Reader<StudyPeople> {
   const date = day(thisYear)
   const bucket = either<string>(
     after('the week of ', date),
@@ -151,6 +164,7 @@ function people(thisYear: number, study: Reader<Question>): Reader<StudyPeople> 
     map(literal('everything else'), () => ({ rest: true as const })),
     keys,
   )
+  const unreached = map(literal('did not get there'), (): GroupKey => ({ unreached: true }))
   const group = map(chain<[NestedKey, ValueKey[]]>(key, many(after(' · ', keys))), ([first, more]): GroupKey | null => {
     if (more.length === 0) return first
     return 'rest' in first ? null : { each: [first, ...more] }
@@ -159,6 +173,7 @@ function people(thisYear: number, study: Reader<Question>): Reader<StudyPeople> 
   const detail = either<object>(
     map(place('series'), (series) => ({ series })),
     map(place('formula'), (formula) => ({ formula })),
+    map(unreached, (each) => ({ group: each })),
     map(group, (each) => ({ group: each })),
   )
   const details = map(
@@ -184,17 +199,99 @@ function people(thisYear: number, study: Reader<Question>): Reader<StudyPeople> 
     ),
     (parts) => ({ kind: 'point', ...Object.assign({}, ...parts) }) as Mark,
   )
+  const stepNumber = map(after(' step ', count), (n) => n - 1)
   const step = map(
-    chain<['reached' | 'lost' | 'open', number, object]>(
-      either<'reached' | 'lost' | 'open'>(
+    chain<['reached' | 'lost' | 'open' | 'gone', number, object, Begun | null, object]>(
+      either<'reached' | 'lost' | 'open' | 'gone'>(
         map(literal('who reached'), () => 'reached' as const),
+        map(literal('lost for good at'), () => 'gone' as const),
         map(literal('lost at'), () => 'lost' as const),
         map(literal('still open at'), () => 'open' as const),
       ),
-      map(after(' step ', count), (n) => n - 1),
+      stepNumber,
+      map(maybe(literal(' of the time it is compared with')), (found) => (found ? { before: true } : {})),
+      maybe(after(', begun in ', begun(thisYear))),
       details,
     ),
-    ([what, at, more]) => ({ ...{ kind: 'step', step: at, what }, ...more }) as Mark,
+    ([what, at, before, start, more]): FunnelMark => ({
+      mark: {
+        ...{ kind: 'step', step: at, what },
+        ...before,
+        ...(start ? { bucket: start.key } : {}),
+        ...more,
+      } as Mark,
+      ...(start ? { show: { form: 'over time', every: start.every } } : {}),
+    }),
+  )
+  const ms = map(chain<[number, string]>(number, literal(' ms')), ([n]) => n)
+  const took = map(
+    chain<[number, number | null, number, number, object]>(
+      after('who took at least ', ms),
+      maybe(after(' and under ', ms)),
+      after(' from', stepNumber),
+      after(' to', stepNumber),
+      details,
+    ),
+    ([least, under, from, to, more]): FunnelMark => ({
+      mark: { ...{ kind: 'took', from, to, least }, ...(under === null ? {} : { under }), ...more } as Mark,
+    }),
+  )
+  const repeats = map(
+    chain<[number, string, number, string]>(
+      after('who did', stepNumber),
+      either(literal(' at least '), literal(' exactly ')),
+      count,
+      literal(' times before going on'),
+    ),
+    ([at, how, times]): FunnelMark => ({
+      mark: { ...{ kind: 'repeats', step: at, times }, ...(how.includes('least') ? { more: true } : {}) } as Mark,
+    }),
+  )
+  const within = either<TimeLimit | 'session'>(
+    map(literal(' in the same session'), () => 'session' as const),
+    after(' within ', limit),
+  )
+  const afterLoss = map(
+    chain<[number, string | null, TimeLimit | 'session']>(
+      after('lost for good at', stepNumber),
+      either<string | null>(
+        map(literal(' who did nothing more'), () => ''),
+        after(' who then did ', eventName),
+      ),
+      within,
+    ),
+    ([at, event, limited]): FunnelMark => ({
+      mark: { kind: 'after', step: at, event: event === '' ? null : event, within: limited },
+      show: { form: 'after', step: at, within: limited },
+    }),
+  )
+  const withValue = map(chain<[PropertyRef, ValueKey]>(after(' with ', property), after(' ', keys)), ([ref, found]) =>
+    ref.of === 'event' && 'value' in found ? { property: ref.name, value: found.value } : null,
+  )
+  const withFeature = map(
+    chain<[string, object | null, string]>(
+      after('who did ', eventName),
+      maybe(withValue),
+      either(literal(' on the way and got through'), literal(' on the way and were lost')),
+    ),
+    ([event, value, how]): FunnelMark => ({
+      mark: { ...{ kind: 'with', event }, ...value, through: how.endsWith('through') } as Mark,
+      show: { form: 'apart' },
+    }),
+  )
+  const way = map(
+    either<Pick<Mark & { kind: 'way' }, 'events' | 'only'>>(
+      map(literal('who got through straight away'), () => ({ events: [] })),
+      map(chain<[string, string]>(after('who got through and did ', eventName), literal(' on the way')), ([event]) => ({
+        events: [event],
+        only: true as const,
+      })),
+      map(
+        chain<[string, string[]]>(after('who got through by way of ', eventName), many(after(' › ', eventName))),
+        ([first, more]) => ({ events: [first, ...more] }),
+      ),
+    ),
+    (found): FunnelMark => ({ mark: { kind: 'way', ...found }, show: { form: 'between' } }),
   )
   const cell = map(
     chain<[NestedKey[], object, object, object]>(
@@ -215,16 +312,57 @@ function people(thisYear: number, study: Reader<Question>): Reader<StudyPeople> 
       ...(more ? { more: true as const } : {}),
     }),
   )
-  const mark = either<Mark>(part, point, step, cell)
+  const plainMark = map(either<Mark>(part, point, cell), (found): FunnelMark => ({ mark: found }))
+  const mark = either<FunnelMark>(plainMark, afterLoss, step, took, repeats, withFeature, way)
   return map(
-    chain<[Mark, Mark[], Question]>(
+    chain<[FunnelMark, FunnelMark[], Question]>(
       mark,
       many(after(', or ', mark)),
       map(chain<[Question, string]>(after(' of “', study), literal('”')), ([found]) => found),
     ),
-    ([first, more, found]) => ({ study: found, marks: [first, ...more] }),
+    ([first, more, found]) => {
+      const all = [first, ...more]
+      const show = all.find((each) => each.show)?.show
+      const asked = show && found.kind === 'funnel' ? { ...found, show } : found
+      return { study: asked, marks: all.map((each) => each.mark) }
+    },
   )
 }
+
+/** A mark, and the look at its funnel that it belongs to. */
+interface FunnelMark {
+  mark: Mark
+  show?: FunnelShow
+}
+
+interface Begun {
+  key: string
+  every: Unit
+}
+
+/** "the week of 14 Sep": by what time a funnel's attempts are gathered, and in which. */
+function begun(thisYear: number): Reader<Begun> {
+  const date = day(thisYear)
+  const by = (every: Unit) => (key: string) => ({ key, every })
+  return either<Begun>(
+    map(after('the week of ', date), by('week')),
+    map(after('the quarter from ', date), by('quarter')),
+    map(month(thisYear), by('month')),
+    map(date, by('day')),
+    map(quotedText, by('hour')),
+  )
+}
+
+/** "7 days". */
+const limit: Reader<TimeLimit> = map(
+  chain<[number, string, TimeLimit['unit'], unknown]>(
+    count,
+    literal(' '),
+    either<TimeLimit['unit']>(...windowUnits.map((each) => map(literal(each), () => each))),
+    maybe(literal('s')),
+  ),
+  ([n, , unit]): TimeLimit => ({ count: n, unit }),
+)
 
 /** A tree of conditions; groups within groups stand in parentheses. */
 function filters(property: Reader<PropertyRef>, thisYear: number): Reader<Filter> {
@@ -586,43 +724,113 @@ function overlaps({ series, side, period, among }: Parts): Reader<OverlapQuestio
   )
 }
 
-function funnels({ series, thisYear, property, side, among }: Parts): Reader<FunnelQuestion> {
-  const window = map(
-    chain<[number, string, TimeLimit['unit'], unknown]>(
-      after(' within ', count),
-      literal(' '),
-      either<TimeLimit['unit']>(...windowUnits.map((each) => map(literal(each), () => each))),
-      maybe(literal('s')),
-    ),
-    ([count, , unit]): TimeLimit => ({ count, unit }),
-  )
+function funnels({ series, thisYear, property, side, among, event, filter }: Parts): Reader<FunnelQuestion> {
   const each = map(
-    chain<[PropertyRef | SidesRef, number | null]>(
+    chain<[PropertyRef | SidesRef, number | null, number | null]>(
       after(', for each ', either<PropertyRef | SidesRef>(property, sidesBy(side))),
       maybe(map(chain<[number, string]>(after(' (the ', count), literal(' largest)')), ([keep]) => keep)),
+      maybe(after(' at step ', count)),
     ),
-    ([by, keep]) => ({ breakdowns: [{ by, keep: keep ?? 10 }] }),
+    ([by, keep, at]) => ({
+      breakdowns: [{ by, keep: keep ?? 10 }],
+      ...(at === null ? {} : { readAt: at - 1 }),
+    }),
   )
-  const steps = either<EventPick[]>(
-    map(
-      chain<[EventPick, EventPick[]]>(after('from ', series.picked), many(after(' to ', series.picked))),
-      ([first, more]) => (more.length > 0 ? [first, ...more] : null),
+  const entryTest = map(
+    chain<[PropertyRef, EntryTest['op'], PropertyRef, string]>(
+      property,
+      either<EntryTest['op']>(...entryOperators.map((op) => map(literal(` ${op} `), () => op))),
+      property,
+      literal(' at the start'),
     ),
-    map(after('to ', series.picked), (only) => [only]),
+    ([own, op, entry]): EntryTest => ({ property: own, op, entry }),
+  )
+  const step = map(
+    chain<[EventPick, EntryTest[] | null, string | null]>(
+      series.picked,
+      maybe(after(' with ', list(entryTest, 'and'))),
+      maybe(literal(' (optional)')),
+    ),
+    ([picked, entry, optional]): FunnelStep => ({
+      ...picked,
+      ...(entry ? { entry } : {}),
+      ...(optional ? { optional: true as const } : {}),
+    }),
+  )
+  const steps = either<FunnelStep[]>(
+    map(chain<[FunnelStep, FunnelStep[]]>(after('from ', step), many(after(' to ', step))), ([first, more]) =>
+      more.length > 0 ? [first, ...more] : null,
+    ),
+    map(after('to ', step), (only) => [only]),
+  )
+  const forbidden = map(
+    chain<[EventChoice, Filter | null, number | null]>(
+      event,
+      maybe(after(' where ', filter)),
+      maybe(map(chain<[number, string]>(after(' (after step ', count), literal(')')), ([n]) => n - 1)),
+    ),
+    ([choice, where, place]): Forbidden => ({
+      event: choice,
+      ...(where ? { where } : {}),
+      ...(place === null ? {} : { after: place }),
+    }),
+  )
+  const days = day(thisYear)
+  const compared = either<NonNullable<FunnelQuestion['compare']>>(
+    ...(['before', 'year'] as const).map((to) => map(literal(compareWords({ to }, { thisYear })), () => ({ to }))),
+    map(chain<[string, string]>(days, after(' to ', days)), ([from, to]) => ({ from, to })),
+  )
+  const optional = <K extends string, T>(name: K, reader: Reader<T>) =>
+    map(maybe(reader), (found): object => (found === null ? {} : { [name]: found }))
+  const settings = chain<[object, object, object, object, object]>(
+    optional(
+      'first',
+      map(literal(' for the first time ever'), () => true as const),
+    ),
+    optional(
+      'same',
+      map(chain<[PropertyRef, string]>(after(', with the same ', property), literal(' all the way')), ([ref]) => ref),
+    ),
+    optional('forbidden', after(', without ', list(forbidden, 'and'))),
+    optional('compare', after(', compared with ', compared)),
+    map(maybe(each), (found) => found ?? {}),
+  )
+  const target = map(chain<[number, string]>(after(', aiming at ', number), literal(' %')), ([n]) =>
+    Number((n / 100).toPrecision(12)),
   )
   return map(
-    chain<[EventPick[], TimeLimit, Range, { breakdowns: Breakdown[] } | null, { among?: PeopleRef }, unknown]>(
-      after('How many people get ', steps),
-      window,
+    chain<
+      ['people' | 'attempts', FunnelStep[], TimeLimit, object, Range, object, { among?: PeopleRef }, object, unknown]
+    >(
+      after(
+        'How many ',
+        either<'people' | 'attempts'>(
+          map(literal('people get '), () => 'people' as const),
+          map(literal('attempts get '), () => 'attempts' as const),
+        ),
+      ),
+      steps,
+      after(' within ', limit),
+      optional(
+        'order',
+        either<'back to back' | 'any order'>(
+          map(literal(`, ${ORDER_WORDS['back to back']}`), () => 'back to back' as const),
+          map(literal(`, ${ORDER_WORDS['any order']}`), () => 'any order' as const),
+        ),
+      ),
       after(', starting ', range(thisYear, { since: 'on or after ', from: '' })),
-      maybe(each),
+      map(settings, (found): object => Object.assign({}, ...found) as object),
       among,
+      optional('target', target),
       maybe(literal('?')),
     ),
-    ([found, within, over, grouped, people]) => ({
-      ...{ kind: 'funnel', steps: found, window: within, range: over },
-      ...(grouped ?? {}),
+    ([counted, found, window, order, over, more, people, aim]) => ({
+      ...{ kind: 'funnel', steps: found, window, range: over },
+      ...(counted === 'attempts' ? { count: counted } : {}),
+      ...order,
+      ...more,
       ...people,
+      ...aim,
     }),
   )
 }

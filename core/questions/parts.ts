@@ -97,8 +97,8 @@ export interface EventPick {
   where?: Filter | undefined
 }
 
-export const windowUnits = ['minute', 'hour', 'day', 'week'] as const
-/** How long something may take from its start; a day is 24 hours whatever the clocks do. */
+export const windowUnits = ['second', 'minute', 'hour', 'day', 'week', 'month'] as const
+/** How long something may take from its start; a day is 24 hours and a month 30 days, whatever the calendar does. */
 export interface TimeLimit {
   count: number
   unit: (typeof windowUnits)[number]
@@ -107,7 +107,10 @@ export const timeLimitSchema: z.ZodType<TimeLimit> = z.strictObject({
   count: z.int().min(1).max(1000),
   unit: z.enum(windowUnits),
 })
-const LIMIT_MS = { minute: 60_000, hour: 3_600_000, day: 86_400_000, week: 604_800_000 }
+const LIMIT_MS = {
+  ...{ second: 1000, minute: 60_000, hour: 3_600_000 },
+  ...{ day: 86_400_000, week: 604_800_000, month: 30 * 86_400_000 },
+}
 
 export function limitMs(limit: TimeLimit): number {
   return limit.count * LIMIT_MS[limit.unit]
@@ -135,6 +138,8 @@ export const groupKeySchema = z.union([
   ...valueKeySchema.options,
   z.strictObject({ each: z.array(valueKeySchema).min(2).max(3) }),
   z.strictObject({ rest: z.literal(true) }),
+  /** of a breakdown read at a later step: those who did not get there */
+  z.strictObject({ unreached: z.literal(true) }),
 ])
 export type GroupKey = z.infer<typeof groupKeySchema>
 
@@ -160,9 +165,51 @@ export const markSchema = z.union([
   z.strictObject({
     kind: z.literal('step'),
     step: z.int().min(0).max(49),
-    /** reached = filled the step; lost = filled it and not the next; open = lost so far, but may still go on */
-    what: z.enum(['reached', 'lost', 'open']),
+    /** reached = filled the step; lost = filled it and not the next; open = lost so far, but may still go on; gone = lost for good */
+    what: z.enum(['reached', 'lost', 'open', 'gone']),
     group: groupKeySchema.optional(),
+    /** whose attempt began in this bucket */
+    bucket: z.string().max(40).optional(),
+    /** of the time it is compared with */
+    before: z.literal(true).optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('took'),
+    /** from one step to a later one, counted from 0 */
+    from: z.int().min(0).max(49),
+    to: z.int().min(1).max(49),
+    /** ms, at least and under; left out = any longer time */
+    least: z.number().min(0),
+    under: z.number().min(0).optional(),
+    group: groupKeySchema.optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('repeats'),
+    /** did the step's event so often before going on; `more` = or more often */
+    step: z.int().min(0).max(49),
+    times: z.int().min(1).max(100_000),
+    more: z.literal(true).optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('after'),
+    /** those lost at the step who then did the event; null = nothing at all */
+    step: z.int().min(0).max(49),
+    event: z.string().max(200).nullable(),
+    within: z.union([timeLimitSchema, z.literal('session')]),
+  }),
+  z.strictObject({
+    kind: z.literal('with'),
+    /** did the event, with the value of the property, on the way; and got through, or was lost */
+    event: z.string().max(200),
+    property: z.string().max(200).optional(),
+    value: z.union([z.string().max(8192), z.boolean()]).optional(),
+    through: z.boolean(),
+  }),
+  z.strictObject({
+    kind: z.literal('way'),
+    /** got through, and did these events between in this order; or only this one, whatever else */
+    events: z.array(z.string().max(200)).max(20),
+    only: z.literal(true).optional(),
   }),
   z.strictObject({
     kind: z.literal('cell'),

@@ -108,7 +108,7 @@ function bucketWindow({ every, range }: Pick<TrendQuestion, 'every' | 'range'>, 
 
 /** What makes an event, or its person, belong to a group; null where that cannot be said by conditions. */
 function ofGroup(splits: readonly Split[], group: GroupKey): { where: Filter[]; who: SegmentCondition[] } | null {
-  if ('rest' in group) return null
+  if ('rest' in group || 'unreached' in group) return null
   const keys: readonly ValueKey[] = 'each' in group ? group.each : [group]
   if (keys.length !== splits.length) return null
   const where: Filter[] = []

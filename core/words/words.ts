@@ -84,6 +84,7 @@ export function propertyWords(property: PropertyRef, { labels }: Pick<Words, 'la
 export const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const
 
 export function groupWords(group: GroupKey, rest = 0): string {
+  if ('unreached' in group) return 'Did not get there'
   if ('rest' in group) return `Everything else (${rest} ${rest === 1 ? 'group' : 'groups'})`
   if ('each' in group) return group.each.map((key) => groupWords(key)).join(' · ')
   if ('weekday' in group) return WEEKDAYS[group.weekday - 1]

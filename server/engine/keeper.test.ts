@@ -61,12 +61,14 @@ function answers(keeper: LogKeeper) {
     const analysis = analysisOf(question.kind)
     const context = { schema: keeper.schema, calendar: { zone: 'UTC', firstDayOfWeek: 1 }, now: RECEIVED, among: null }
     let plan = analysis.plan(question, context, [])
+    const parts: unknown[] = []
     for (;;) {
       const part = logs
         .map((log) => analysis.scan(log, { from: 0, to: log.people }, plan))
         .reduce((a, b) => analysis.merge(a, b))
       const next = analysis.next(part, plan, question, context)
-      if (next === null) return analysis.finish(part, plan, question, context)
+      if (next === null) return analysis.finish(part, plan, question, context, parts)
+      parts.push(part)
       plan = next
     }
   })

@@ -50,8 +50,9 @@ type Faulty = { faults: Fault[] }
 export async function answerQuestion(question: Question, base: QueryBase): Promise<Answer> {
   const ready = await prepare(question, base)
   if ('faults' in ready) return { result: null, faults: ready.faults }
-  const { plan, context, part } = ready
-  return { result: analysisOf(question.kind).finish(part, plan, question, context), faults: [] }
+  const { plan, context, parts } = ready
+  const result = analysisOf(question.kind).finish(parts.at(-1), plan, question, context, parts.slice(0, -1))
+  return { result, faults: [] }
 }
 
 /** The people that are meant, ascending by number. */
@@ -168,7 +169,7 @@ export async function peopleBits(ref: PeopleRef, base: QueryBase): Promise<Uint3
 async function prepare(
   question: Question,
   base: QueryBase,
-): Promise<Faulty | { plan: unknown; part: unknown; context: QueryContext }> {
+): Promise<Faulty | { plan: unknown; parts: unknown[]; context: QueryContext }> {
   const { snapshot, pool, query, schema, calendar, now, segments } = base
   const { used, faults: unresolved } = resolveSegments(question, segments.get, segments.nameOf)
   if (unresolved.length > 0) return { faults: unresolved }
@@ -186,14 +187,16 @@ async function prepare(
   const faults: Fault[] = []
   let plan = analysis.plan(question, context, faults)
   if (faults.length > 0) return { faults }
+  const parts: unknown[] = []
   for (;;) {
     query.people += snapshot.seenPeople
     const part =
       snapshot.chunks.length === 0
         ? analysis.scan(emptyLog(), { from: 0, to: 0 }, plan)
         : await pool.scan(snapshot, question.kind, plan, query)
+    parts.push(part)
     const next = analysis.next(part, plan, question, context)
-    if (next === null) return { plan, part, context }
+    if (next === null) return { plan, parts, context }
     plan = next
   }
 }

@@ -162,7 +162,7 @@ function foundGroups(question: TrendQuestion, result: TrendResult | null, index:
   if (!result || result.keys.length === 0) return []
   const several = (question.breakdowns?.length ?? 0) > 1
   const keys = result.keys.flatMap((key): ValueKey[] => {
-    if ('rest' in key) return []
+    if ('rest' in key || 'unreached' in key) return []
     if ('each' in key) return key.each[index] ? [key.each[index]] : []
     return several ? [] : [key]
   })

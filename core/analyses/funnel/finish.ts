@@ -1,7 +1,17 @@
 import type { GroupKey } from '../../questions/parts.js'
-import { wilson, type Interval } from '../../stats/proportion.js'
+import { differenceInterval } from '../../stats/difference.js'
+import { benjaminiHochberg, twoProportions, wilson, type Interval } from '../../stats/proportion.js'
 import { mean, quantile } from '../../stats/quantile.js'
-import type { FunnelPart, FunnelPlan, FunnelTally } from './plan.js'
+import type { Bucket } from '../../time/buckets.js'
+import { limitMs } from '../../questions/parts.js'
+import type { Unit } from '../../time/range.js'
+import type { QueryContext } from '../analysis.js'
+import { histogramOf, type HistogramBar } from './histogram.js'
+import { finishJump, type JumpResult } from './jump.js'
+import { finishLook, type LookResult } from './lookResult.js'
+import type { FunnelPart, FunnelPlan } from './plan.js'
+import { showOf, type FunnelQuestion } from './question.js'
+import type { FunnelTally } from './tally.js'
 
 /** Times in ms; null where nobody got there, and for step 1. */
 export interface StepTimes {
@@ -12,62 +22,190 @@ export interface StepTimes {
 }
 
 export interface FunnelStepResult {
+  /** people, or attempts where those are counted */
   people: number
   /** share of step 1, with its 95 % Wilson interval; null when nobody entered */
   ofStart: number | null
   ofStartInterval: Interval | null
+  /** share of the required step before */
   ofPrevious: number | null
   ofPreviousInterval: Interval | null
-  /** filled this step and not the next; the last step loses nobody */
+  /** filled this step and not the next required one; the last step and optional ones lose nobody */
   lost: number
   /** of those lost here, how many may still go on */
   open: number
   fromPrevious: StepTimes
   fromEntry: StepTimes
+  optional: boolean
+}
+
+/** How a group's conversion differs from that of those it is compared with. */
+export interface Difference {
+  /** its rate less theirs */
+  by: number
+  interval: Interval | null
+  /** of the pooled two-proportion test, adjusted by Benjamini–Hochberg over the groups; null where nothing varies */
+  p: number | null
+  /** less of the median time from the start to the end, ms; null where either has none */
+  sooner: number | null
 }
 
 export interface FunnelRow {
   /** null = all together */
   key: GroupKey | null
   steps: FunnelStepResult[]
-  /** people still open: their window is not over yet; they count as not converted */
+  /** still open: their window is not over yet; they count as not converted */
   open: number
+  /** against the others; of segments side by side, against the first; of a time, against the one it is compared with */
+  difference: Difference | null
+}
+
+/** Conversion by when the attempt began. */
+export interface OverTime {
+  every: Unit
+  buckets: Bucket[]
+  lines: OverLine[]
+}
+
+export interface OverLine {
+  key: GroupKey | null
+  /** by bucket, then step: how many reached it, and how many of those lost there are still open */
+  reached: number[][]
+  open: number[][]
+}
+
+/** How long it took from one step to another. */
+export interface TimeResult {
+  from: number
+  to: number
+  lines: TimeLine[]
+}
+
+export interface TimeLine {
+  key: GroupKey | null
+  count: number
+  median: number | null
+  p90: number | null
+  mean: number | null
+  /** share that took as long as asked about at most; null where nothing was asked */
+  by: number | null
+  /** of all together only */
+  bars: HistogramBar[]
+}
+
+/** How often a step's event was done before going on. */
+export interface RepeatsResult {
+  step: number
+  /** who went on */
+  people: number
+  /** how many did it exactly so often; the last is *or more* */
+  bars: { times: number; more: boolean; people: number }[]
+  mean: number | null
+  median: number | null
 }
 
 export interface FunnelResult {
   kind: 'funnel'
+  /** what is counted */
+  counts: 'people' | 'attempts'
   all: FunnelRow
   groups: FunnelRow[]
   rest: number
+  /** the time it is compared with, groups in the same order */
+  before: { all: FunnelRow; groups: FunnelRow[] } | null
+  over: OverTime | null
+  time: TimeResult | null
+  repeats: RepeatsResult[] | null
+  look: LookResult | null
+  jump: JumpResult | null
 }
 
-export function finishFunnel(part: FunnelPart, plan: FunnelPlan): FunnelResult {
+export function finishFunnel(
+  last: FunnelPart,
+  plan: FunnelPlan,
+  question: FunnelQuestion,
+  { schema }: QueryContext,
+  earlier: readonly FunnelPart[],
+): FunnelResult {
+  const part = last.pass === 'jump' ? earlier.at(-1)! : last
   if (part.pass !== 'count') throw new RangeError('a ranking pass cannot be finished')
+  const rows = part.spans.map((tallies) => rowsOf(tallies, plan))
+  const [{ all, groups }, before = null] = rows
+  const shown = groups.flatMap((row, place) =>
+    isShown(row) || (before && isShown(before.groups[place])) ? [place] : [],
+  )
+  const bySides = question.breakdowns?.[0]?.by.of === 'segments'
+  const kept = compareGroups(
+    shown.map((place) => groups[place]),
+    all,
+    bySides,
+  )
+  const tallies = part.spans[0]
+  const show = showOf(question)
+  const linesOf = <T>(make: (tally: FunnelTally, key: GroupKey | null) => T): T[] => [
+    make(tallies[plan.keys.length], null),
+    ...shown.map((place) => make(tallies[place], plan.keys[place])),
+  ]
   return {
     kind: 'funnel',
-    all: rowOf(null, part.tallies[plan.keys.length]),
-    groups: plan.keys.map((key, i) => rowOf(key, part.tallies[i])),
+    counts: plan.rules.attempts ? 'attempts' : 'people',
+    all: before ? { ...all, difference: differenceOf(all, before.all, null) } : all,
+    groups: kept,
     rest: plan.rest,
+    before: before && { all: before.all, groups: shown.map((place) => before.groups[place]) },
+    over:
+      show.form === 'over time'
+        ? { every: plan.every, buckets: plan.buckets, lines: linesOf((tally, key) => overLine(tally, key, plan)) }
+        : null,
+    time: plan.between && {
+      from: plan.between[0],
+      to: plan.between[1],
+      lines: linesOf((tally, key) => timeLine(tally, key, show.form === 'time' && show.by ? limitMs(show.by) : null)),
+    },
+    repeats: plan.repeats ? repeatsOf(tallies[plan.keys.length], plan) : null,
+    look: part.look && plan.look && finishLook(part.look, plan.look, plan, question, schema),
+    jump: last.pass === 'jump' ? finishJump(last.tally, plan, schema) : null,
   }
 }
 
-function rowOf(key: GroupKey | null, { reached, open, fromPrevious, fromEntry }: FunnelTally): FunnelRow {
+/** Those who did not get where the groups are read are no group where there are none. */
+function isShown({ key, steps }: FunnelRow): boolean {
+  return !(key && 'unreached' in key) || steps[0].people > 0
+}
+
+function rowsOf(tallies: readonly FunnelTally[], plan: FunnelPlan): { all: FunnelRow; groups: FunnelRow[] } {
+  return {
+    all: rowOf(null, tallies[plan.keys.length], plan),
+    groups: plan.keys.map((key, i) => rowOf(key, tallies[i], plan)),
+  }
+}
+
+function rowOf(
+  key: GroupKey | null,
+  { reached, open, fromPrevious, fromEntry }: FunnelTally,
+  plan: FunnelPlan,
+): FunnelRow {
   const start = reached[0]
-  const steps = Array.from(reached, (people, step) => {
-    const before = step === 0 ? people : reached[step - 1]
+  const { required } = plan
+  const steps = Array.from(reached, (people, step): FunnelStepResult => {
+    const optional = plan.steps[step].optional
+    const earlier = required.filter((each) => each < step).at(-1)
+    const next = optional ? undefined : required[required.indexOf(step) + 1]
+    const before = earlier === undefined ? people : reached[earlier]
     return {
       people,
       ofStart: start > 0 ? people / start : null,
       ofStartInterval: wilson(people, start),
       ofPrevious: before > 0 ? people / before : null,
       ofPreviousInterval: wilson(people, before),
-      lost: step + 1 < reached.length ? people - reached[step + 1] : 0,
+      lost: next === undefined ? 0 : people - reached[next],
       open: open[step],
       fromPrevious: timesOf(fromPrevious[step]),
       fromEntry: timesOf(fromEntry[step]),
+      optional,
     }
   })
-  return { key, steps, open: open.reduce((sum, x) => sum + x, 0) }
+  return { key, steps, open: open.reduce((sum, x) => sum + x, 0), difference: null }
 }
 
 function timesOf(times: Float64Array): StepTimes {
@@ -78,4 +216,82 @@ function timesOf(times: Float64Array): StepTimes {
     p10: quantile(sorted, 0.1),
     p90: quantile(sorted, 0.9),
   }
+}
+
+/** Each group against all others, or of segments side by side against the first; p-values are adjusted over all of them. */
+function compareGroups(groups: FunnelRow[], all: FunnelRow, bySides: boolean): FunnelRow[] {
+  const compared = groups.map((row, i): Difference | null => {
+    if (row.key && 'unreached' in row.key) return null
+    if (bySides) return i === 0 ? null : differenceOf(row, groups[0], null)
+    return differenceOf(row, all, row)
+  })
+  const tested = compared.flatMap((difference, i) => (difference?.p == null ? [] : [i]))
+  const adjusted = benjaminiHochberg(tested.map((i) => compared[i]!.p!))
+  return groups.map((row, i) => {
+    const difference = compared[i]
+    const place = tested.indexOf(i)
+    return { ...row, difference: difference && place >= 0 ? { ...difference, p: adjusted[place] } : difference }
+  })
+}
+
+/** @param without taken out of the second first: a group of it is compared with the others */
+function differenceOf(a: FunnelRow, b: FunnelRow, without: FunnelRow | null): Difference | null {
+  const ends = (row: FunnelRow) => ({ part: row.steps.at(-1)!.people, whole: row.steps[0].people })
+  const own = ends(a)
+  const other = ends(b)
+  if (without) {
+    const taken = ends(without)
+    other.part -= taken.part
+    other.whole -= taken.whole
+  }
+  if (own.whole === 0 || other.whole <= 0) return null
+  const [x, y] = [a.steps.at(-1)!.fromEntry.median, b.steps.at(-1)!.fromEntry.median]
+  return {
+    by: own.part / own.whole - other.part / other.whole,
+    interval: differenceInterval(own, other),
+    p: twoProportions(own, other)?.p ?? null,
+    sooner: x === null || y === null ? null : y - x,
+  }
+}
+
+function overLine({ over }: FunnelTally, key: GroupKey | null, { buckets, steps }: FunnelPlan): OverLine {
+  const n = steps.length
+  const cut = (values: Float64Array) => buckets.map((_bucket, b) => Array.from(values.subarray(b * n, (b + 1) * n)))
+  return { key, reached: cut(over!.reached), open: cut(over!.open) }
+}
+
+function timeLine({ between }: FunnelTally, key: GroupKey | null, byMs: number | null): TimeLine {
+  const sorted = between!.slice().sort()
+  const count = sorted.length
+  return {
+    ...{ key, count, median: quantile(sorted, 0.5), p90: quantile(sorted, 0.9), mean: mean(sorted) },
+    by: byMs === null || count === 0 ? null : sorted.filter((ms) => ms <= byMs).length / count,
+    bars: key === null ? histogramOf(sorted) : [],
+  }
+}
+
+/** More often than this is told together. */
+const MOST_TIMES = 12
+
+function repeatsOf({ repeats }: FunnelTally, { required }: FunnelPlan): RepeatsResult[] {
+  return required.slice(0, -1).map((step) => {
+    const sorted = repeats![step].slice().sort()
+    const most = sorted.at(-1) ?? 0
+    const bars = Array.from({ length: Math.min(most, MOST_TIMES) }, (_, i) => {
+      const times = i + 1
+      const more = times === MOST_TIMES && most > MOST_TIMES
+      return { times, more, people: sorted.filter((x) => (more ? x >= times : x === times)).length }
+    })
+    return { step, people: sorted.length, bars, mean: mean(sorted), median: quantile(sorted, 0.5) }
+  })
+}
+
+/** The result where nothing could be asked, so that the steps can be mended in their place. */
+export function emptyFunnel(steps: number): FunnelResult {
+  const times = { median: null, mean: null, p10: null, p90: null }
+  const none = { ofStart: null, ofStartInterval: null, ofPrevious: null, ofPreviousInterval: null }
+  const step = { people: 0, ...none, lost: 0, open: 0, fromPrevious: times, fromEntry: times, optional: false }
+  const all = { key: null, steps: Array.from({ length: steps }, () => step), open: 0, difference: null }
+  const nothing = { before: null, over: null, time: null, repeats: null, look: null, jump: null }
+  return { kind: 'funnel', counts: 'people', all, groups: [], rest: 0, ...nothing }
 }

@@ -1,4 +1,4 @@
-import { compileFilter, findProperty, type CompileContext, type Test } from '../../filters/compile.js'
+import { compileFilter, findProperty, type ColumnRef, type CompileContext, type Test } from '../../filters/compile.js'
 import {
   candidatesOf,
   compareNames,
@@ -9,77 +9,186 @@ import {
   type GroupPlan,
   type GroupTally,
 } from '../../groups/groups.js'
-import type { Fault } from '../../questions/faults.js'
-import { limitMs, type GroupKey } from '../../questions/parts.js'
-import type { Breakdown } from '../../questions/split.js'
 import { sideOf } from '../../groups/split.js'
+import type { Fault } from '../../questions/faults.js'
+import { limitMs, type EventPick, type GroupKey } from '../../questions/parts.js'
+import type { Breakdown } from '../../questions/split.js'
 import { sidesKey } from '../../segments/sides.js'
-import { spanOf } from '../../time/range.js'
+import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid } from '../../time/buckets.js'
+import { spanOf, SESSION_MS, type Span, type Unit } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
+import { beforePeriod } from '../trend/compare.js'
 import { planTypes } from '../types.js'
-import type { FunnelQuestion } from './question.js'
+import type { FunnelTally } from './tally.js'
+import { planJump, type JumpPlan, type JumpTally } from './jump.js'
+import { planLook, type LookPlan, type LookTally } from './look.js'
+import { requiredSteps, showOf, type EntryTest, type FunnelQuestion } from './question.js'
+
+export interface StepPlan {
+  types: Uint16Array
+  test: Test | null
+  optional: boolean
+  entry: EntryPlan[]
+}
+
+export interface EntryPlan {
+  column: ColumnRef
+  op: EntryTest['op']
+  entry: ColumnRef
+  /** by code of the entry's value: the code of the same value of the own property; 0 = it never occurs there */
+  entryCodes: Uint32Array
+}
+
+export interface Rules {
+  order: 'one after another' | 'back to back' | 'any order'
+  attempts: boolean
+  first: boolean
+  same: ColumnRef | null
+  /** `after` = place of the step; −1 = any */
+  forbidden: { types: Uint16Array; test: Test | null; after: number }[]
+  /** by event type */
+  passive: Uint8Array
+}
 
 export interface FunnelPlan {
-  /** rank = counts the entering people by every value of the breakdown; count = counts the kept groups */
-  pass: 'rank' | 'count'
-  steps: { types: Uint16Array; test: Test | null }[]
+  /** rank = counts the entering people by every value of the breakdown; count = counts the kept groups; jump = looks into one */
+  pass: 'rank' | 'count' | 'jump'
+  steps: StepPlan[]
+  /** places of the steps that must be filled */
+  required: number[]
+  rules: Rules
   windowMs: number
-  /** entries lie in [from, until); later steps may fall after it, up to now */
-  from: number
-  until: number
+  /** the time asked about, then the one it is compared with: entries lie in [from, until); later steps up to now */
+  spans: { from: number; until: number }[]
   now: number
   among: Uint8Array | null
   groups: GroupPlan | null
+  readAt: number
   keys: GroupKey[]
   rest: number
-}
-
-/** What is counted of one group; joins by adding and appending. */
-export interface FunnelTally {
-  /** people whose counted attempt filled the step */
-  reached: Float64Array
-  /** people still open whose counted attempt got just as far as the step */
-  open: Float64Array
-  /** ms from the step before, by step; nothing for step 1 */
-  fromPrevious: Float64Array[]
-  /** ms from the entry */
-  fromEntry: Float64Array[]
+  /** the last of the keys holds those who did not get to the step that the breakdown is read at */
+  unreached: boolean
+  /** when attempts began, in the time asked about */
+  grid: Grid
+  buckets: Bucket[]
+  every: Unit
+  /** each group is counted over time as well */
+  groupsOverTime: boolean
+  /** the two steps whose distance in time is gathered */
+  between: [number, number] | null
+  repeats: boolean
+  look: LookPlan | null
+  jump: JumpPlan | null
 }
 
 export type FunnelPart =
   | { pass: 'rank'; tally: GroupTally }
-  /** a tally for each group, then one for all together */
-  | { pass: 'count'; tallies: FunnelTally[] }
+  /** by span: a tally for each group, then one for all together */
+  | { pass: 'count'; spans: FunnelTally[][]; look: LookTally | null }
+  | { pass: 'jump'; tally: JumpTally }
 
 export function planFunnel(question: FunnelQuestion, context: QueryContext, faults: Fault[]): FunnelPlan {
   const compile: CompileContext = { ...context, faults }
-  const span = spanOf(question.range, context.now, context.calendar)
+  const { now, calendar, schema } = context
+  const span = spanOf(question.range, now, calendar)
   const breakdown = question.breakdowns?.[0]
   const groups = breakdown ? planGroups(breakdown, compile, ['breakdowns', 0, 'by']) : null
+  const pick = (each: EventPick, ...path: (string | number)[]) => ({
+    types: planTypes(each.event, schema, faults, [...path, 'event']),
+    test: compileFilter(each.where, compile, [...path, 'where']),
+  })
+  const show = showOf(question)
+  const every = show.form === 'over time' && show.every ? show.every : usualUnit(span)
+  const buckets = countBuckets(span, every) > MOST_BUCKETS ? [] : bucketsOf(span, every, now, calendar)
+  if (buckets.length === 0 && span.until > span.from)
+    faults.push({ path: ['show', 'every'], code: 'invalid', want: `at most ${MOST_BUCKETS} ${every}s` })
+  const steps = question.steps.map((step, i) => ({
+    ...pick(step, 'steps', i),
+    optional: step.optional === true,
+    entry: (step.entry ?? []).flatMap((test, k) => planEntry(test, compile, ['steps', i, 'entry', k]) ?? []),
+  }))
+  const last = steps.length - 1
+  const [from, to] = show.form === 'time' ? [show.from ?? 0, show.to ?? last] : [0, last]
   return {
     pass: groups ? 'rank' : 'count',
-    steps: question.steps.map((step, i) => ({
-      types: planTypes(step.event, context.schema, faults, ['steps', i, 'event']),
-      test: compileFilter(step.where, compile, ['steps', i, 'where']),
-    })),
+    steps,
+    required: requiredSteps(question.steps),
+    rules: {
+      order: question.order ?? 'one after another',
+      attempts: question.count === 'attempts',
+      first: question.first === true,
+      same: (question.same && findProperty(question.same, compile, ['same'])?.column) ?? null,
+      forbidden: (question.forbidden ?? []).map((each, i) => ({
+        ...pick(each, 'forbidden', i),
+        after: each.after ?? -1,
+      })),
+      passive: Uint8Array.from(schema.types, (type) => (type.passive ? 1 : 0)),
+    },
     windowMs: limitMs(question.window),
-    from: span.from,
-    until: span.until,
-    now: context.now,
+    spans: [{ from: span.from, until: span.until }, ...(question.compare ? [spanBefore(question, context)] : [])],
+    now,
     among: context.among,
     groups: groups?.plan ?? null,
+    readAt: readsEvent(breakdown) ? Math.min(question.readAt ?? 0, last) : 0,
     keys: [],
     rest: 0,
+    unreached: false,
+    grid: gridOf(span, buckets),
+    buckets,
+    every,
+    groupsOverTime: show.form === 'over time',
+    between: show.form === 'time' && last > 0 ? [from, to] : null,
+    repeats: show.form === 'repeats',
+    look: planLook(show, steps, schema, calendar.sessionMs ?? SESSION_MS),
+    jump: null,
   }
 }
 
-/** After the ranking pass: the plan that counts the kept groups. A funnel's groups are ranked by step 1. */
+function spanBefore({ range, compare }: FunnelQuestion, { now, calendar }: QueryContext) {
+  const { from, until } = beforePeriod(range, compare!, 'day', now, calendar).span
+  return { from, until }
+}
+
+/** What is known of a person is the same at every step. */
+export function readsEvent(breakdown: Breakdown | undefined): boolean {
+  return breakdown !== undefined && breakdown.by.of !== 'person' && breakdown.by.of !== 'segments'
+}
+
+const DAY = 86_400_000
+
+/** Over how long a time attempts are gathered where nobody said. */
+function usualUnit({ from, until }: Span): Unit {
+  const days = (until - from) / DAY
+  return days <= 3 ? 'hour' : days <= 45 ? 'day' : days <= 800 ? 'week' : 'month'
+}
+
+function planEntry(test: EntryTest, compile: CompileContext, path: (string | number)[]): EntryPlan | null {
+  const own = findProperty(test.property, compile, [...path, 'property'])
+  const entry = findProperty(test.entry, compile, [...path, 'entry'])
+  if (!own || !entry) return null
+  const codes = new Map(own.dictionary.values.map((value, code) => [JSON.stringify(value), code]))
+  const entryCodes = Uint32Array.from(entry.dictionary.values, (value) =>
+    value === null ? 0 : (codes.get(JSON.stringify(value)) ?? 0),
+  )
+  return { column: own.column, op: test.op, entry: entry.column, entryCodes }
+}
+
+/**
+ * After the ranking pass: the plan that counts the kept groups, which are ranked by step 1. After that: a look at what
+ * goes with a step whose loss rose, where one did.
+ */
 export function nextFunnel(
   part: FunnelPart,
   plan: FunnelPlan,
   question: FunnelQuestion,
   context: QueryContext,
 ): FunnelPlan | null {
+  if (part.pass === 'count') {
+    // Who splits by something is looking for it already.
+    if (plan.groups) return null
+    const jump = planJump(part.spans[0][plan.keys.length], plan, context.schema)
+    return jump && { ...plan, pass: 'jump', jump }
+  }
   const breakdown = question.breakdowns?.[0]
   if (part.pass !== 'rank' || !plan.groups || !breakdown) return null
   const { dictionary } = findProperty(breakdown.by, { ...context, faults: [] }, [])!
@@ -91,12 +200,18 @@ export function nextFunnel(
     (people) => people,
   )
   const { kept, rest } = keptOf(candidates, breakdown, context)
+  const unreached = plan.readAt > 0
   return {
     ...plan,
     pass: 'count',
     groups: keepGroups(plan.groups, dictionary, kept, rest, numbers),
-    keys: [...kept.map((candidate) => candidate.key), ...(rest > 0 ? [{ rest: true as const }] : [])],
+    keys: [
+      ...kept.map((candidate) => candidate.key),
+      ...(rest > 0 ? [{ rest: true as const }] : []),
+      ...(unreached ? [{ unreached: true as const }] : []),
+    ],
     rest,
+    unreached,
   }
 }
 

@@ -1,0 +1,127 @@
+import type { EventLog } from '../../log/log.js'
+import { addArrays } from '../../groups/groups.js'
+import { bucketAt } from '../../time/buckets.js'
+import type { Attempt, Finder } from './attempts.js'
+import type { FunnelPlan } from './plan.js'
+
+/** What is counted of one group; joins by adding and appending. */
+export interface FunnelTally {
+  /** counted attempts that filled the step */
+  reached: Float64Array
+  /** those still open that filled the step, and no required one after it */
+  open: Float64Array
+  /** ms from the required step before, by step; nothing for step 1 */
+  fromPrevious: Float64Array[]
+  /** ms from the entry */
+  fromEntry: Float64Array[]
+  /** by bucket of the entry, then step */
+  over: { reached: Float64Array; open: Float64Array } | null
+  /** ms between the two steps asked about */
+  between: Float64Array | null
+  /** by step: how often its event was done before going on */
+  repeats: Float64Array[] | null
+}
+
+/** Not complete, not ended, and the window of its entry is not over yet: may still go on. */
+export function isOpen({ time }: EventLog, plan: FunnelPlan, { depth, ended, rows }: Attempt): boolean {
+  return depth < plan.required.length && !ended && time[rows[0]] + plan.windowMs > plan.now
+}
+
+/** The last required step that an attempt filled. */
+export function lastStep({ required, rules }: FunnelPlan, { depth }: Attempt): number {
+  return rules.order === 'any order' ? depth - 1 : required[depth - 1]
+}
+
+export class TallyBuilder {
+  private readonly reached: Float64Array
+  private readonly open: Float64Array
+  private readonly fromPrevious: number[][]
+  private readonly fromEntry: number[][]
+  private readonly over: { reached: Float64Array; open: Float64Array } | null
+  private readonly between: number[] | null
+  private readonly repeats: number[][] | null
+
+  constructor(
+    private readonly log: EventLog,
+    private readonly plan: FunnelPlan,
+    overTime: boolean,
+  ) {
+    const n = plan.steps.length
+    const lists = () => Array.from({ length: n }, (): number[] => [])
+    this.reached = new Float64Array(n)
+    this.open = new Float64Array(n)
+    this.fromPrevious = lists()
+    this.fromEntry = lists()
+    const cells = plan.grid.buckets * n
+    this.over = overTime ? { reached: new Float64Array(cells), open: new Float64Array(cells) } : null
+    this.between = plan.between ? [] : null
+    this.repeats = plan.repeats ? lists() : null
+  }
+
+  add(attempt: Attempt, finder: Finder): void {
+    const { log, plan, over, between, repeats } = this
+    const { time } = log
+    const { rows } = attempt
+    const n = plan.steps.length
+    const entered = time[rows[0]]
+    let previous = entered
+    let before = rows[0]
+    let stepBefore = 0
+    const cell = over ? bucketAt(plan.grid, entered) * n : 0
+    for (let step = 0; step < n; step++) {
+      if (rows[step] < 0) continue
+      this.reached[step]++
+      if (over) over.reached[cell + step]++
+      if (step === 0) continue
+      const at = time[rows[step]]
+      this.fromPrevious[step].push(at - previous)
+      this.fromEntry[step].push(at - entered)
+      if (plan.steps[step].optional && plan.rules.order !== 'any order') continue
+      if (repeats) repeats[stepBefore].push(finder.matches(stepBefore, before, rows[step]))
+      previous = at
+      before = rows[step]
+      stepBefore = step
+    }
+    if (isOpen(log, plan, attempt)) {
+      const last = lastStep(plan, attempt)
+      this.open[last]++
+      if (over) over.open[cell + last]++
+    }
+    if (between) {
+      const [from, to] = plan.between!
+      if (rows[from] >= 0 && rows[to] >= 0) between.push(time[rows[to]] - time[rows[from]])
+    }
+  }
+
+  done(): FunnelTally {
+    const arrays = (lists: number[][]) => lists.map((list) => Float64Array.from(list))
+    return {
+      ...{ reached: this.reached, open: this.open, over: this.over },
+      ...{ fromPrevious: arrays(this.fromPrevious), fromEntry: arrays(this.fromEntry) },
+      between: this.between && Float64Array.from(this.between),
+      repeats: this.repeats && arrays(this.repeats),
+    }
+  }
+}
+
+export function joinTallies(a: FunnelTally, b: FunnelTally): FunnelTally {
+  return {
+    reached: addArrays(a.reached, b.reached),
+    open: addArrays(a.open, b.open),
+    fromPrevious: a.fromPrevious.map((list, i) => append(list, b.fromPrevious[i])),
+    fromEntry: a.fromEntry.map((list, i) => append(list, b.fromEntry[i])),
+    over: a.over && {
+      reached: addArrays(a.over.reached, b.over!.reached),
+      open: addArrays(a.over.open, b.over!.open),
+    },
+    between: a.between && append(a.between, b.between!),
+    repeats: a.repeats && a.repeats.map((list, i) => append(list, b.repeats![i])),
+  }
+}
+
+function append(x: Float64Array, y: Float64Array): Float64Array {
+  const joined = new Float64Array(x.length + y.length)
+  joined.set(x)
+  joined.set(y, x.length)
+  return joined
+}
