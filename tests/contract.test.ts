@@ -2,22 +2,15 @@ import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { funnelFigures, funnelQuestions } from './funnelQuestions.js'
 import type { CrosstabResult } from '../core/analyses/crosstab/finish.js'
-import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../core/analyses/registry.js'
 import type { TrendResult } from '../core/analyses/trend/finish.js'
 import { MEASURES, trendMeasures } from '../core/analyses/trend/measures.js'
 import type { TrendQuestion, TrendSeries } from '../core/analyses/trend/question.js'
 import { referenceFigure, type ReferenceQuestion } from '../core/analyses/trend/reference.js'
-import {
-  type EventChoice,
-  type EventPick,
-  type Mark,
-  type NestedKey,
-  type PropertyRef,
-} from '../core/questions/parts.js'
-import type { Breakdown, Split } from '../core/questions/split.js'
+import { type EventChoice, type Mark, type NestedKey, type PropertyRef } from '../core/questions/parts.js'
+import type { Split } from '../core/questions/split.js'
 import { spanOf } from '../core/time/range.js'
-import { answer, days, logOf, MONDAY, NOW, peopleIn, UTC, type TestEvent, type TestLog } from './eventLog.js'
+import { answer, days, logOf, MONDAY, NOW, peopleIn, UTC, type TestEvent } from './eventLog.js'
 
 /** What every kind of study promises: any cut of the people gives the same, and so does the slow plain reading. */
 
@@ -128,16 +121,6 @@ const question: fc.Arbitrary<Question> = fc.oneof(
     show: fc.constant({ cells: 'bars' as const, beside: 'trend' as const }),
   }),
 )
-
-/** One person's events in order of time, then arrival. */
-function byPerson(test: TestLog) {
-  return test.people.map((person) =>
-    test.events
-      .map((e, arrival) => ({ ...e, arrival }))
-      .filter((e) => e.person === person)
-      .sort((a, b) => a.time - b.time || a.arrival - b.arrival),
-  )
-}
 
 describe('every kind of study', () => {
   test('gives the same however the people are cut into ranges', () => {

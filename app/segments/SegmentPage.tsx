@@ -120,7 +120,7 @@ function NowSheet({ data, onSelect }: { data: SegmentData; onSelect: (people: Pe
     <section className="sheet pad now-sheet">
       <h2 className="overline">Now</h2>
       <p className="now-figure" aria-live="polite">
-        <button type="button" className="figure-button" onClick={() => onSelect({ rule })} title="Select these people">
+        <button type="button" className="now-button" onClick={() => onSelect({ rule })} title="Select these people">
           {formatNumber(members)}
         </button>{' '}
         <span className="soft">

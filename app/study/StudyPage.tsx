@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { emptyFunnel } from '../../core/analyses/funnel/finish.js'
+import { countedPart } from '../../core/analyses/countedPart.js'
 import type { Question } from '../../core/analyses/registry.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { Mark } from '../../core/questions/parts.js'
@@ -46,7 +47,7 @@ export function StudyPage({ data }: { data: StudyData }) {
   const [note, setNote] = useState<AnnotationDraft | null>(null)
   const sheet = useRef<HTMLDivElement>(null)
 
-  const counted = JSON.stringify({ ...data.question, show: undefined })
+  const counted = JSON.stringify(countedPart(data.question))
   useEffect(() => setMarks([]), [counted])
   const onSelect = useCallback((mark: Mark, add: boolean) => {
     setMarks((had) => {
@@ -183,8 +184,9 @@ function editorWidth(token: string | undefined): number {
 }
 
 /** How it is drawn may follow at once: it changes no number. */
+/** What can be drawn before a new answer has come. */
 function showOf(question: Question): object {
-  return 'show' in question ? { show: question.show } : {}
+  return 'show' in question && question.kind !== 'funnel' ? { show: question.show } : {}
 }
 
 function pendingQuestion(pending: string | null): Question | null {

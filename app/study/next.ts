@@ -1,13 +1,14 @@
 import type { Question, Result, ResultOf } from '../../core/analyses/registry.js'
 import { narrowest } from '../../core/analyses/funnel/findings.js'
-import { usualFunnel, type FunnelQuestion } from '../../core/analyses/funnel/question.js'
+import { showOf, usualFunnel, type FunnelQuestion } from '../../core/analyses/funnel/question.js'
+import { stepName } from '../../core/analyses/funnel/sentence.js'
 import { partName } from '../../core/analyses/overlap/findings.js'
 import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
 import { asTrend, type CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
 import { isClock } from '../../core/groups/split.js'
 import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { Catalog } from '../../server/engine/catalog.js'
-import { eventWords, groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
+import { groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
 import { dayIn } from '../catalog/days.js'
 import { goodBreakdown } from './breakdowns.js'
 import { commonEvents } from './starting.js'
@@ -144,42 +145,51 @@ function afterCrosstab(
   return looks.slice(0, 4)
 }
 
+/** As an analyst goes: since when, what else, what sets them apart, who, and how long. */
 function afterFunnel(question: FunnelQuestion, result: ResultOf<'funnel'>, catalog: Catalog, words: Words): NextLook[] {
   const looks: NextLook[] = []
+  const { form } = showOf(question)
+  const { show: _show, ...plain } = question
+  if (question.steps.length < 2) return looks
   const narrow = narrowest(result.all)
   const property = goodBreakdown(catalog, question)
-  if (!question.breakdowns && property)
+  const { jump } = result
+  if (jump?.value && jump.value.of !== 'source') {
+    const { of, property: name, at } = jump.value
     looks.push({
-      label: `Who gets through more often, for each ${propertyWords(property, words)}?`,
-      question: { ...question, breakdowns: [{ by: property, keep: 10 }] },
-    })
-  if (narrow !== null) {
-    const lost = result.all.steps[narrow].lost
-    const next = question.steps[narrow + 1]
-    looks.push({
-      label: `What did the ${lost.toLocaleString('en-GB')} lost before ${eventWords(next.event, words)} do instead?`,
+      label: `How does each ${propertyWords({ of, name }, words)} fare?`,
       question: {
-        ...usualTrend('…'),
-        series: [{ event: { activity: true }, measure: 'events' }],
-        every: 'week',
-        range: question.range,
-        among: { study: question, marks: [{ kind: 'step', step: narrow, what: 'lost' }] },
-      },
-    })
-    looks.push({
-      label: `How many do ${eventWords(next.event, words)} each week?`,
-      question: {
-        ...usualTrend('…'),
-        series: [{ event: next.event, ...(next.where ? { where: next.where } : {}), measure: 'people' }],
-        range: question.range,
+        ...plain,
+        breakdowns: [{ by: { of, name }, keep: 10 }],
+        ...(at > 0 ? { readAt: at } : {}),
       },
     })
   }
+  if (form !== 'apart')
+    looks.push({ label: 'What sets those who got through apart?', question: { ...plain, show: { form: 'apart' } } })
+  if (narrow !== null && form !== 'after') {
+    const lost = result.all.steps[narrow].lost
+    const next = question.steps.findIndex((each, i) => i > narrow && !each.optional)
+    looks.push({
+      label: `What did the ${lost.toLocaleString('en-GB')} lost before ${stepName(question, next, words)} do instead?`,
+      question: { ...plain, show: { form: 'after', step: narrow, within: { count: 1, unit: 'hour' } } },
+    })
+  }
+  if (form !== 'over time')
+    looks.push({
+      label: 'Has it changed week by week?',
+      question: { ...plain, show: { form: 'over time', every: 'week' } },
+    })
+  if (!question.breakdowns && property && !jump)
+    looks.push({
+      label: `Who gets through more often, for each ${propertyWords(property, words)}?`,
+      question: { ...plain, breakdowns: [{ by: property, keep: 10 }] },
+    })
   const wider = { count: question.window.count * 2, unit: question.window.unit }
-  if (result.all.steps.length > 1 && wider.count <= 1000)
+  if (wider.count <= 1000)
     looks.push({
       label: `Do more get through in ${wider.count} ${wider.unit}s?`,
-      question: { ...question, window: wider },
+      question: { ...plain, window: wider },
     })
   return looks.slice(0, 4)
 }

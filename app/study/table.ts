@@ -87,7 +87,7 @@ function funnelTable(question: FunnelQuestion, result: FunnelResult, words: Word
     ...(grouped ? [splitHead(question.breakdowns![0].by, words)] : []),
     'Step',
     'Event',
-    'People',
+    question.count === 'attempts' ? 'Attempts' : 'People',
     'Of the start',
     'Of the start, low',
     'Of the start, high',

@@ -127,7 +127,9 @@ describe('a funnel', () => {
     expect(lines[1]).toBe(
       'The narrowest place is before add: 55\u202f% of those who did view are lost there, 110 people.',
     )
-    expect(lines[2]).toBe('student: 55\u202f% get through, 2.8× as often as the others (20\u202f%).')
+    expect(lines[2]).toBe(
+      'student: 55\u202f% get through, 2.8× as often as the others (20\u202f%). The difference is +35.0 points (95 %: 21.8 to 46.5).',
+    )
   })
 
   test('finds no difference where chance would do', () => {

@@ -1,3 +1,4 @@
+import { countedPart } from '../../core/analyses/countedPart.js'
 import { createHash } from 'node:crypto'
 import { parentPort, workerData } from 'node:worker_threads'
 import type { PeopleRef } from '../../core/analyses/people.js'
@@ -146,7 +147,7 @@ function keyOf(what: object, snapshot: Snapshot, now: number): string {
 /** How the result is drawn changes no number. */
 function questionKey(what: object): string {
   return createHash('sha1')
-    .update(JSON.stringify({ ...what, show: undefined }))
+    .update(JSON.stringify(countedPart(what)))
     .digest('base64')
 }
 

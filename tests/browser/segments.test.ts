@@ -16,7 +16,7 @@ const choose = async (text: string, option: string | RegExp) => {
   await waitForText(driver, '.option[data-selected=true]', option)
   await type(Key.ENTER)
 }
-const now = async () => Number((await textOf(driver, '.figure-button')).replaceAll(',', ''))
+const now = async () => Number((await textOf(driver, '.now-button')).replaceAll(',', ''))
 const waitForNow = (holds: (members: number) => boolean, what: string) =>
   driver.wait(async () => holds(await now().catch(() => NaN)), 10_000, what)
 const lines = () => textsOf(driver, '.rule-words')

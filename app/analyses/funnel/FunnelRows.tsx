@@ -18,12 +18,18 @@ import { CSS } from '@dnd-kit/utilities'
 import CloseIcon from '@mui/icons-material/Close'
 import IconButton from '@mui/material/IconButton'
 import { useState, type KeyboardEvent, type MouseEvent } from 'react'
-import { MOST_STEPS, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
+import {
+  MOST_FORBIDDEN,
+  MOST_STEPS,
+  type FunnelQuestion,
+  type FunnelStep,
+} from '../../../core/analyses/funnel/question.js'
 import { narrowest } from '../../../core/analyses/funnel/findings.js'
 import type { FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
-import { stepWords } from '../../../core/analyses/funnel/sentence.js'
-import { type EventPick, type Mark } from '../../../core/questions/parts.js'
+import { forbiddenWords, stepWords, targetWords } from '../../../core/analyses/funnel/sentence.js'
+import { type Mark } from '../../../core/questions/parts.js'
 import { formatDuration, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
+import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { groupWords } from '../../../core/words/words.js'
 import { placeUnder } from '../../editors/TokenPopover.js'
 import type { BodyProps } from '../view.js'
@@ -50,14 +56,16 @@ export function FunnelRows({
   const ids = stepIds(steps)
   const narrow = narrowest(result.all)
   const bars = result.groups.slice(0, BARS)
-  const setSteps = (next: EventPick[], how: 'choose' | 'type' = 'choose') => edit?.({ ...question, steps: next }, how)
+  const anyOrder = question.order === 'any order'
+  const forbidden = (question.forbidden ?? []).map((each, place) => ({ ...each, place }))
+  const { target, compare } = question
+  const setSteps = (next: FunnelStep[]) => edit?.(withSteps(question, next))
   const move = (from: number, to: number) => {
     if (to >= 0 && to < steps.length && from !== to) setSteps(arrayMove(steps, from, to))
   }
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (over) move(ids.indexOf(String(active.id)), ids.indexOf(String(over.id)))
   }
-  const close = () => setOpen(null)
   const isChosen = (step: number, what: 'reached' | 'lost' | 'open') =>
     selected.some((mark) => mark.kind === 'step' && mark.step === step && mark.what === what && !mark.group)
   const select = (step: number, what: 'reached' | 'lost' | 'open') => (event: MouseEvent) =>
@@ -82,8 +90,15 @@ export function FunnelRows({
               {result.groups.length > BARS && <span>and {result.groups.length - BARS} more in the table</span>}
             </>
           )}
+          {anyOrder && <span>Row 1: any one step done, row 2: any two, and so on</span>}
+          {compare && result.before && (
+            <span>
+              <i className="before" />
+              thin: {compareWords(compare, words)}
+            </span>
+          )}
         </span>
-        <span>people</span>
+        <span>{result.counts}</span>
         <span>of the start</span>
         <span>median time</span>
       </div>
@@ -91,7 +106,9 @@ export function FunnelRows({
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
           <ol className="funnel-steps">
             {steps.map((step, index) => {
-              const { event, where } = stepWords(step, words)
+              const { event, where, entry } = stepWords(step, words)
+              const between = index > 0 && index < steps.length - 1
+              const banned = forbidden.filter(({ after }) => after === index)
               const row = result.all.steps[index]
               return (
                 <StepRow
@@ -122,7 +139,18 @@ export function FunnelRows({
                               {where}
                             </button>
                           )}
+                          {entry && (
+                            <button
+                              type="button"
+                              className="quiet-token"
+                              onClick={(e) => setOpen({ what: 'entry', step: index, at: placeUnder(e.currentTarget) })}
+                            >
+                              {entry}
+                            </button>
+                          )}
+                          {step.optional && <em>optional</em>}
                           <span className="step-more">
+                            {entry && <span className="sr-only">, </span>}
                             {!where && (
                               <button
                                 type="button"
@@ -141,13 +169,32 @@ export function FunnelRows({
                                 + or
                               </button>
                             )}
+                            {index > 0 && !entry && !anyOrder && (
+                              <button
+                                type="button"
+                                onClick={(e) =>
+                                  setOpen({ what: 'entry', step: index, at: placeUnder(e.currentTarget) })
+                                }
+                              >
+                                + as at the start
+                              </button>
+                            )}
+                            {between && !anyOrder && (
+                              <button type="button" onClick={() => setSteps(steps.with(index, turned(step)))}>
+                                {step.optional ? 'require it' : 'make optional'}
+                              </button>
+                            )}
                           </span>
                         </span>
                       </span>
                     ) : (
                       <span className="step-name">
                         <span className="token still">{event}</span>
-                        {where && <span className="step-where">{where}</span>}
+                        {(where || entry || step.optional) && (
+                          <span className="step-where">
+                            {where} {entry} {step.optional && <em>optional</em>}
+                          </span>
+                        )}
                       </span>
                     )
                   }
@@ -166,7 +213,24 @@ export function FunnelRows({
                   }
                   bars={
                     <span className="bars">
-                      <span className="bar main" style={{ width: `${(row?.ofStart ?? 0) * 100}%` }} />
+                      <span
+                        className={`bar main${step.optional ? ' optional' : ''}`}
+                        style={{ width: `${(row?.ofStart ?? 0) * 100}%` }}
+                      />
+                      {compare && result.before && (
+                        <span
+                          className="bar thin before"
+                          title={`${compareWords(compare, words)}: ${formatPercent(result.before.all.steps[index]?.ofStart ?? null)}`}
+                          style={{ width: `${(result.before.all.steps[index]?.ofStart ?? 0) * 100}%` }}
+                        />
+                      )}
+                      {target !== undefined && index === steps.length - 1 && (
+                        <span
+                          className="target-mark"
+                          style={{ left: `${target * 100}%` }}
+                          title={`Target: ${targetWords(target)}`}
+                        />
+                      )}
                       {bars.map((group, i) => (
                         <span
                           key={i}
@@ -200,7 +264,13 @@ export function FunnelRows({
                     index < steps.length - 1 &&
                     row && (
                       <>
-                        <span>{formatPercent(result.all.steps[index + 1]?.ofPrevious ?? null, 0)} go on</span>
+                        {step.optional ? (
+                          <span>
+                            {formatPercent(row.ofPrevious, 0)} of the required step before did this on the way
+                          </span>
+                        ) : (
+                          <span>{formatPercent(row.people > 0 ? 1 - row.lost / row.people : null, 0)} go on</span>
+                        )}
                         {row.lost > 0 && (
                           <>
                             <span aria-hidden="true"> · </span>
@@ -226,6 +296,27 @@ export function FunnelRows({
                           </>
                         )}
                         {narrow === index && steps.length > 2 && <span className="tag brick">narrowest</span>}
+                        {banned.map((each) => (
+                          <Banned
+                            key={each.place}
+                            onPress={
+                              edit &&
+                              ((e) =>
+                                setOpen({ what: 'forbidden', index: each.place, at: placeUnder(e.currentTarget) }))
+                            }
+                          >
+                            not: {forbiddenWords({ ...each, after: undefined }, words)}
+                          </Banned>
+                        ))}
+                        {edit && !step.optional && steps.length > 1 && (
+                          <button
+                            type="button"
+                            className="strip-more"
+                            onClick={(e) => setOpen({ what: 'forbid', after: index, at: placeUnder(e.currentTarget) })}
+                          >
+                            + must not happen here
+                          </button>
+                        )}
                       </>
                     )
                   }
@@ -235,19 +326,78 @@ export function FunnelRows({
           </ol>
         </SortableContext>
       </DndContext>
-      {edit && steps.length < MOST_STEPS && (
+      {(edit || forbidden.some(({ after }) => after === undefined)) && (
         <p className="additions">
-          <button
-            type="button"
-            className="addition"
-            onClick={(e) => setOpen({ what: 'add', at: placeUnder(e.currentTarget) })}
-          >
-            + step
-          </button>
+          {edit && steps.length < MOST_STEPS && (
+            <button
+              type="button"
+              className="addition"
+              onClick={(e) => setOpen({ what: 'add', at: placeUnder(e.currentTarget) })}
+            >
+              + step
+            </button>
+          )}
+          {forbidden
+            .filter(({ after }) => after === undefined)
+            .map((each) => (
+              <Banned
+                key={each.place}
+                onPress={
+                  edit && ((e) => setOpen({ what: 'forbidden', index: each.place, at: placeUnder(e.currentTarget) }))
+                }
+              >
+                must not happen between: {forbiddenWords(each, words)}
+              </Banned>
+            ))}
+          {edit && steps.length > 1 && forbidden.length < MOST_FORBIDDEN && (
+            <button
+              type="button"
+              className="addition"
+              onClick={(e) => setOpen({ what: 'forbid', at: placeUnder(e.currentTarget) })}
+            >
+              + must not happen between
+            </button>
+          )}
         </p>
       )}
-      {edit && <StepEditor open={open} steps={steps} setSteps={setSteps} close={close} />}
+      {edit && <StepEditor open={open} question={question} edit={edit} setOpen={setOpen} />}
     </div>
+  )
+}
+
+/** Steps changed: what hangs on their places goes along or is let go. */
+function withSteps(question: FunnelQuestion, steps: FunnelStep[]): FunnelQuestion {
+  const last = steps.length - 1
+  const { forbidden, readAt, show, ...plain } = question
+  const kept = forbidden?.filter(({ after }) => after === undefined || after < Math.max(1, last))
+  return {
+    ...plain,
+    steps: steps.map((step, i) => {
+      const { entry, optional, ...rest } = step
+      return {
+        ...rest,
+        ...(entry && i > 0 ? { entry } : {}),
+        ...(optional && i > 0 && i < last ? { optional } : {}),
+      }
+    }),
+    ...(kept?.length ? { forbidden: kept } : {}),
+    ...(readAt !== undefined && readAt <= last ? { readAt } : {}),
+    ...(show?.form === 'steps' ? { show } : {}),
+  }
+}
+
+function turned({ optional, ...step }: FunnelStep): FunnelStep {
+  return optional ? step : { ...step, optional: true }
+}
+
+/** Something that must not happen: pressed to change it, or only read. */
+function Banned(props: { onPress: ((event: MouseEvent<HTMLElement>) => void) | undefined; children: React.ReactNode }) {
+  const { onPress, children } = props
+  if (!onPress) return <span className="tag brick">{children}</span>
+  return (
+    <button type="button" className="tag brick banned" onClick={onPress}>
+      {children}
+    </button>
   )
 }
 
@@ -268,7 +418,7 @@ function People(props: {
 }
 
 /** Ids for dragging that stay with their step: equal steps are told apart by their count. */
-function stepIds(steps: readonly EventPick[]): string[] {
+function stepIds(steps: readonly FunnelStep[]): string[] {
   const seen = new Map<string, number>()
   return steps.map((step) => {
     const text = JSON.stringify(step)
@@ -279,7 +429,9 @@ function stepIds(steps: readonly EventPick[]): string[] {
 }
 
 function barColour(row: FunnelRow, index: number): string {
-  return row.key && 'rest' in row.key ? 'var(--series-7)' : `var(--series-${(index % 6) + 1})`
+  return row.key && ('rest' in row.key || 'unreached' in row.key)
+    ? 'var(--series-7)'
+    : `var(--series-${(index % 6) + 1})`
 }
 
 function StepRow(props: {

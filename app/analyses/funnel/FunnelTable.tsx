@@ -1,8 +1,9 @@
 import type { MouseEvent } from 'react'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
-import type { FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
+import type { Difference, FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
 import { groupId, type Mark } from '../../../core/questions/parts.js'
-import { formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
+import { formatDuration, formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
+import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { eventWords, groupWords, splitHead } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
@@ -13,8 +14,12 @@ export function FunnelTable(props: BodyProps<FunnelQuestion, FunnelResult>) {
 }
 
 function useCells({ selected, onSelect }: BodyProps<FunnelQuestion, FunnelResult>) {
-  return (row: FunnelRow, step: number, what: 'reached' | 'lost', value: number) => {
-    const mark: Mark = { kind: 'step', step, what, ...(row.key ? { group: row.key } : {}) }
+  return (row: FunnelRow, step: number, what: 'reached' | 'lost', value: number, more: CellMore = {}) => {
+    const mark: Mark = {
+      ...{ kind: 'step', step, what },
+      ...(row.key ? { group: row.key } : {}),
+      ...(more.before ? { before: true } : {}),
+    }
     const chosen = selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
     return (
       <td className={`number${chosen ? ' chosen' : ''}`}>
@@ -30,9 +35,17 @@ function useCells({ selected, onSelect }: BodyProps<FunnelQuestion, FunnelResult
         ) : (
           formatNumber(value)
         )}
+        {more.after && <span className="soft">{more.after}</span>}
       </td>
     )
   }
+}
+
+interface CellMore {
+  /** of the time it is compared with */
+  before?: boolean
+  /** said after the number */
+  after?: string
 }
 
 function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
@@ -49,9 +62,11 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
         />
       ))}
       <td className="number soft">{intervalText(row.steps.at(-1)!.ofStartInterval)}</td>
+      <DifferenceCells difference={row.difference} />
       <td className="number soft">{formatDuration(row.steps.at(-1)!.fromEntry.median)}</td>
     </tr>
   )
+  const bySides = question.breakdowns![0].by.of === 'segments'
   return (
     <div className="table-scroll" tabIndex={0} role="region" aria-label="Table of the numbers" data-table="">
       <table className="numbers" onKeyDown={moveInTable}>
@@ -64,6 +79,10 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
             <th scope="col" className="number">
               95 % interval
             </th>
+            <th scope="col" className="number" title="Difference of the whole way, with its 95 % interval">
+              {bySides ? `Against ${groupWords(result.groups[0].key!)}` : 'Against the others'}
+            </th>
+            <th scope="col">More than noise?</th>
             <th scope="col" className="number">
               Median, whole way
             </th>
@@ -76,6 +95,35 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
       </table>
     </div>
   )
+}
+
+/** Points of difference with their interval, and whether the test says that it is one. */
+function DifferenceCells({ difference }: { difference: Difference | null }) {
+  if (!difference)
+    return (
+      <>
+        <td className="number soft">–</td>
+        <td className="soft">–</td>
+      </>
+    )
+  const { by, interval, p } = difference
+  const sure = p !== null && p < 0.05
+  const range = interval ? ` (${signed(interval.low)} to ${signed(interval.high)})` : ''
+  return (
+    <>
+      <td className={`number ${sure ? (by > 0 ? 'gain' : 'loss') : 'soft'}`}>
+        {formatPoints(by)}
+        {range}
+      </td>
+      <td className="soft" title={p === null ? '' : `p = ${p < 0.001 ? 'under 0.001' : p.toFixed(3)}, adjusted`}>
+        {sure ? 'yes' : 'may be noise'}
+      </td>
+    </>
+  )
+}
+
+function signed(x: number): string {
+  return `${x < 0 ? '−' : '+'}${Math.abs(x * 100).toFixed(1)}`
 }
 
 function PeopleAndRate({ cell, rate }: { cell: React.ReactNode; rate: string | null }) {
@@ -106,8 +154,20 @@ function intervalText(interval: { low: number; high: number } | null): string {
   return interval ? `${(interval.low * 100).toFixed(1)} – ${(interval.high * 100).toFixed(1)} %` : '–'
 }
 
+/** The same step in the time it is compared with: how many, and of the start. */
+function Before(props: { row: FunnelRow; step: number; cell: ReturnType<typeof useCells> }) {
+  const { row, step, cell } = props
+  const { people, ofStart } = row.steps[step]
+  return cell(row, step, 'reached', people, { before: true, after: ` · ${formatPercent(ofStart)}` })
+}
+
+function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}
+
 function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {
   const { question, result, words } = props
+  const { before } = result
   const cell = useCells(props)
   return (
     <div className="table-scroll" tabIndex={0} role="region" aria-label="Table of the numbers" data-table="">
@@ -116,7 +176,7 @@ function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {
           <tr>
             <th scope="col">Step</th>
             <th scope="col" className="number">
-              People
+              {result.counts === 'people' ? 'People' : 'Attempts'}
             </th>
             <th scope="col" className="number">
               Of the start
@@ -124,6 +184,11 @@ function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {
             <th scope="col" className="number">
               95 % interval
             </th>
+            {before && (
+              <th scope="col" className="number">
+                {capital(compareWords(question.compare!, words))}
+              </th>
+            )}
             <th scope="col" className="number">
               Of the step before
             </th>
@@ -156,6 +221,7 @@ function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {
               {cell(result.all, i, 'reached', step.people)}
               <td className="number">{formatPercent(step.ofStart)}</td>
               <td className="number soft">{intervalText(step.ofStartInterval)}</td>
+              {before && <Before row={before.all} step={i} cell={cell} />}
               <td className="number">{i === 0 ? '–' : formatPercent(step.ofPrevious)}</td>
               {i === result.all.steps.length - 1 ? (
                 <td className="number">–</td>

@@ -1,48 +1,115 @@
 import { memo } from 'react'
-import { eventWords } from '../../../core/words/words.js'
-import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
-import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
-import { RangeEditor } from '../../editors/RangeEditor.js'
-import type { AnalysisView, EditorProps } from '../view.js'
-import { useWorkspace } from '../../workspace.js'
+import {
+  funnelForms,
+  requiredSteps,
+  showOf,
+  type FunnelForm,
+  type FunnelQuestion,
+  type FunnelShow,
+} from '../../../core/analyses/funnel/question.js'
+import { narrowest } from '../../../core/analyses/funnel/findings.js'
+import { stepName } from '../../../core/analyses/funnel/sentence.js'
+import { Segmented } from '../../ui/Segmented.js'
+import type { AnalysisView, BodyProps } from '../view.js'
+import { FunnelAfter } from './FunnelAfter.js'
+import { FunnelApart } from './FunnelApart.js'
+import { FunnelBetween } from './FunnelBetween.js'
+import { FunnelEditor } from './FunnelEditor.js'
+import { FunnelOverTime } from './FunnelOverTime.js'
+import { FunnelRepeats } from './FunnelRepeats.js'
 import { FunnelRows } from './FunnelRows.js'
 import { FunnelTable } from './FunnelTable.js'
-import { WindowEditor } from './WindowEditor.js'
+import { FunnelTimes } from './FunnelTimes.js'
 
-function FunnelEditor({ token, question, edit, close }: EditorProps<FunnelQuestion>) {
-  const { words } = useWorkspace()
-  switch (token) {
-    case 'window':
-      return <WindowEditor value={question.window} onChange={(window, how) => edit({ ...question, window }, how)} />
-    case 'range':
-      return <RangeEditor value={question.range} onChange={(range, how) => edit({ ...question, range }, how)} />
-    case 'breakdown':
-      return (
-        <>
-          <p className="hint">
-            A property of the event is read at step 1, {eventWords(question.steps[0].event, words)}.
-          </p>
-          <BreakdownEditor
-            events={[question.steps[0].event]}
-            value={question.breakdowns?.[0]}
-            onChange={(breakdown, how) => {
-              const { breakdowns: _before, ...rest } = question
-              edit(breakdown ? { ...rest, breakdowns: [breakdown] } : rest, how)
-            }}
-            onDone={close}
-          />
-        </>
-      )
-    default:
-      return null
+const FORMS: Record<FunnelForm, string> = {
+  steps: 'Steps',
+  'over time': 'Over time',
+  time: 'Time to convert',
+  repeats: 'Repeats',
+  after: 'After a loss',
+  apart: 'What sets them apart',
+  between: 'Suggest steps',
+}
+
+/** The forms that say something of a question: most need a second step. */
+export function formsFor({ steps, order }: FunnelQuestion): FunnelForm[] {
+  if (steps.length < 2) return ['steps']
+  return funnelForms.filter((form) => form !== 'repeats' || order !== 'any order')
+}
+
+function FunnelBody(props: BodyProps<FunnelQuestion, FunnelResult>) {
+  const { question, result, words, edit } = props
+  const { form } = showOf(question)
+  const forms = formsFor(question)
+  const { show: _show, ...plain } = question
+  const change = (next: FunnelForm) => {
+    if (next === 'steps') edit?.(plain)
+    else edit?.({ ...plain, show: startingShow(next, question, result) })
   }
+  return (
+    <>
+      {edit && forms.length > 1 && (
+        <div className="chart-bar">
+          <Segmented
+            label="Form"
+            value={form}
+            options={forms.map((value) => ({ value, label: FORMS[value] }))}
+            onChange={change}
+          />
+        </div>
+      )}
+      {form !== 'steps' && (
+        <ol className="step-trail" aria-label="Steps">
+          {question.steps.map((step, i) => (
+            <li key={i} className={step.optional ? 'soft' : ''}>
+              <span className="step-number still">{i + 1}</span> {stepName(question, i, words)}
+            </li>
+          ))}
+        </ol>
+      )}
+      <Form {...props} />
+    </>
+  )
+}
+
+function Form(props: BodyProps<FunnelQuestion, FunnelResult>) {
+  const { question, result, words } = props
+  const { form } = showOf(question)
+  if (form === 'over time' && result.over)
+    return (
+      <FunnelOverTime {...props} key={JSON.stringify([question.steps.length, words.thisYear])} over={result.over} />
+    )
+  if (form === 'time' && result.time) return <FunnelTimes {...props} time={result.time} />
+  if (form === 'repeats' && result.repeats) return <FunnelRepeats {...props} repeats={result.repeats} />
+  if (form === 'after' && result.look?.form === 'after') return <FunnelAfter {...props} after={result.look} />
+  if (form === 'apart' && result.look?.form === 'apart') return <FunnelApart {...props} apart={result.look} />
+  if (form === 'between' && result.look?.form === 'between') return <FunnelBetween {...props} between={result.look} />
+  if (form !== 'steps') return <p className="soft pad">Working it out …</p>
+  return <FunnelRows {...props} />
+}
+
+/** What a form starts with: the loss that is largest, an hour after it. */
+export function startingShow(form: FunnelForm, question: FunnelQuestion, result: FunnelResult): FunnelShow {
+  const required = requiredSteps(question.steps)
+  if (form === 'after')
+    return {
+      ...{ form, step: narrowest(result.all) ?? required[0] },
+      within: { count: 1, unit: 'hour' },
+    }
+  return { form }
 }
 
 export const funnelView: AnalysisView<FunnelQuestion, FunnelResult> = {
   name: 'Funnel',
-  Body: memo(FunnelRows),
+  Body: memo(FunnelBody),
   Numbers: memo(FunnelTable),
   Editor: FunnelEditor,
-  additions: (question) => (question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
+  additions: (question) => [
+    ...(question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
+    ...(question.compare ? [] : [{ token: 'compare', label: '+ compared with…' }]),
+    ...(question.same ? [] : [{ token: 'same', label: '+ same … all the way' }]),
+    ...(question.first ? [] : [{ token: 'first', label: '+ first time ever' }]),
+    ...(question.target === undefined ? [{ token: 'target', label: '+ target…' }] : []),
+  ],
 }

@@ -1,18 +1,32 @@
-import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion.js'
-import { countOf, formatDuration, formatNumber, proseShare } from '../../words/format.js'
-import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { SMALL } from '../../stats/proportion.js'
+import { countOf, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
+import {
+  bucketWords,
+  eventWords,
+  groupWords,
+  plain,
+  propertyWords,
+  strong,
+  type Finding,
+  type Words,
+} from '../../words/words.js'
+import { compareWords } from '../trend/sentence.js'
 import type { Reading } from '../analysis.js'
+import { limitMs } from '../../questions/parts.js'
 import { limitWords } from '../../words/limitWords.js'
-import type { FunnelResult, FunnelRow } from './finish.js'
-import type { FunnelQuestion } from './question.js'
+import type { Difference, FunnelResult, FunnelRow } from './finish.js'
+import type { JumpResult } from './jump.js'
+import { showOf, type FunnelQuestion } from './question.js'
+import { stepName, targetWords } from './sentence.js'
 
 /** The step with the smallest share going on, among those that enough people reached; null when nothing is lost. */
 export function narrowest(row: FunnelRow): number | null {
   let best: number | null = null
   let least = 1
   row.steps.slice(0, -1).forEach((step, index) => {
-    const goOn = row.steps[index + 1].ofPrevious
-    if (step.people > 0 && goOn !== null && goOn < least) {
+    if (step.optional || step.people === 0) return
+    const goOn = 1 - step.lost / step.people
+    if (goOn < least) {
       least = goOn
       best = index
     }
@@ -20,11 +34,15 @@ export function narrowest(row: FunnelRow): number | null {
   return best
 }
 
+/** A difference is told of as one where its adjusted p is under this. */
+const SURE = 0.05
+
 export function funnelFindings(result: FunnelResult, question: FunnelQuestion, words: Words): Reading {
   const findings: Finding[] = []
   const cautions: Finding[] = []
   const { all } = result
   const last = all.steps.at(-1)!
+  const one = result.counts === 'people' ? 'person' : 'attempt'
   const first = eventWords(question.steps[0].event, words)
   const end = eventWords(question.steps.at(-1)!.event, words)
   if (all.steps[0].people === 0) {
@@ -33,44 +51,56 @@ export function funnelFindings(result: FunnelResult, question: FunnelQuestion, w
   }
   if (all.steps.length === 1) {
     findings.push([
-      strong(countOf(all.steps[0].people, 'person', 'people')),
+      strong(countOf(all.steps[0].people, one, result.counts)),
       plain(` did ${first}. Add a step to see how many go on.`),
     ])
     return { findings, cautions }
   }
   const interval = last.ofStartInterval!
+  const whose = result.counts === 'people' ? 'the people who did' : 'the attempts that began with'
   findings.push([
     strong(proseShare(last.ofStart!)),
-    plain(` of the people who did ${first} got to ${end} within ${limitWords(question.window)} `),
+    question.order === 'any order'
+      ? plain(
+          ` of those who did any of the ${question.steps.length} steps did all of them within ${limitWords(question.window)} `,
+        )
+      : plain(` of ${whose} ${first} got to ${end} within ${limitWords(question.window)} `),
     plain(`(95 %: ${(interval.low * 100).toFixed(1)} – ${(interval.high * 100).toFixed(1)}).`),
   ])
+  if (question.target !== undefined) findings.push(targetFinding(question.target, last.ofStart!, interval))
+  if (result.before && all.difference) findings.push(periodFinding(all.difference, result, question, words))
+  if (result.jump) findings.push(...jumpFindings(result.jump, question, words))
   const narrow = narrowest(all)
-  if (narrow !== null) {
+  if (narrow !== null && question.order !== 'any order') {
     const step = all.steps[narrow]
+    const next = question.steps.findIndex((each, i) => i > narrow && !each.optional)
     findings.push([
       plain('The narrowest place is before '),
-      strong(eventWords(question.steps[narrow + 1].event, words)),
+      strong(stepName(question, next, words)),
       plain(': '),
       strong(proseShare(step.lost / step.people), 'loss'),
-      plain(` of those who did ${eventWords(question.steps[narrow].event, words)} are lost there, `),
-      strong(countOf(step.lost, 'person', 'people')),
+      plain(` of those who did ${stepName(question, narrow, words)} are lost there, `),
+      strong(countOf(step.lost, one, result.counts)),
       plain('.'),
     ])
   }
-  const apart = groupsApart(result)
+  findings.push(...lookFindings(result, question, words))
+  const apart = groupsApart(result, question)
   if (apart) findings.push(apart)
-  if (last.fromEntry.median !== null)
+  if (last.fromEntry.median !== null) {
+    const limit = catching(result, question)
     findings.push([
       plain('Half of those who got through took up to '),
       strong(formatDuration(last.fromEntry.median)),
       plain('; nine in ten up to '),
       strong(formatDuration(last.fromEntry.p90)),
-      plain('.'),
+      plain(limit ? `, so a limit of ${limit} would catch most.` : '.'),
     ])
+  }
   if (all.open > 0)
     cautions.push([
       plain(
-        `${countOf(all.open, 'person', 'people')} entered in the last ${limitWords(question.window)} and may still go on. They count as not converted so far.`,
+        `${countOf(all.open, one, result.counts)} entered in the last ${limitWords(question.window)} and may still go on. They count as not converted so far.`,
       ),
     ])
   const small = result.groups.filter((row) => row.steps[0].people > 0 && row.steps[0].people < SMALL)
@@ -82,29 +112,185 @@ export function funnelFindings(result: FunnelResult, question: FunnelQuestion, w
           : `${small.length} groups have under ${SMALL} people at the start: read them with care.`,
       ),
     ])
-  return { findings, cautions }
+  if (question.readAt && result.groups.length > 0)
+    cautions.push([
+      plain(
+        `The groups are read at ${stepName(question, question.readAt, words)}, so everybody in one of them got that far: rates from the start compare only beyond that step.`,
+      ),
+    ])
+  if (showOf(question).form === 'apart')
+    cautions.push([plain('What goes with getting through need not be why people get through: this is association.')])
+  return { findings: findings.slice(0, 5), cautions }
 }
 
-/** The group that differs most surely from all the others together, with the tests adjusted for their number. */
-function groupsApart(result: FunnelResult): Finding | null {
-  const rows = result.groups.filter((row) => row.key && !('rest' in row.key) && row.steps[0].people >= SMALL)
-  if (rows.length < 2) return null
-  const end = result.all.steps.length - 1
-  const tests = rows.map((row) => {
-    const part = row.steps[end].people
-    const whole = row.steps[0].people
-    const others = { part: result.all.steps[end].people - part, whole: result.all.steps[0].people - whole }
-    return { row, rate: part / whole, other: others.part / others.whole, test: twoProportions({ part, whole }, others) }
-  })
-  const adjusted = benjaminiHochberg(tests.map(({ test }) => test?.p ?? 1))
-  const clear = tests.filter((_, i) => adjusted[i] < 0.05).sort((a, b) => Math.abs(b.test!.z) - Math.abs(a.test!.z))[0]
-  if (!clear) return [strong('No clear difference'), plain(` between the ${formatNumber(rows.length)} groups.`)]
-  const better = clear.rate > clear.other
-  const ratio = clear.other > 0 ? `${(clear.rate / clear.other).toFixed(1)}× as often` : 'alone'
+function targetFinding(target: number, rate: number, { low, high }: { low: number; high: number }): Finding {
+  const met = rate >= target
+  const sure = met ? low >= target : high < target
   return [
-    strong(groupWords(clear.row.key!)),
-    plain(`: ${proseShare(clear.rate)} get through, `),
-    strong(ratio, better ? 'gain' : 'loss'),
-    plain(` as the others (${proseShare(clear.other)}).`),
+    strong(met ? 'The target is met' : 'The target is missed', met ? 'gain' : 'loss'),
+    plain(`: ${targetWords(target)} was aimed at, ${formatPoints(rate - target)}`),
+    plain(sure ? '.' : ', which is within what chance alone would give.'),
+  ]
+}
+
+/** "+3.2 points (1.1 to 5.3)" with whether it is more than noise. */
+function differenceWords({ by, interval, p }: Difference): { text: string; sure: boolean } {
+  const range = interval ? ` (95 %: ${(interval.low * 100).toFixed(1)} to ${(interval.high * 100).toFixed(1)})` : ''
+  return { text: `${formatPoints(by)}${range}`, sure: p !== null && p < SURE }
+}
+
+function periodFinding(difference: Difference, result: FunnelResult, question: FunnelQuestion, words: Words): Finding {
+  const { text, sure } = differenceWords(difference)
+  const before = result.before!.all.steps.at(-1)!.ofStart
+  const than = compareWords(question.compare!, words)
+  if (!sure)
+    return [
+      strong('No clear change'),
+      plain(` against ${than} (${before === null ? 'nobody entered' : proseShare(before)}): ${text}.`),
+    ]
+  return [
+    strong(`${difference.by > 0 ? 'More' : 'Fewer'} get through`, difference.by > 0 ? 'gain' : 'loss'),
+    plain(` than in ${than} (${proseShare(before!)}): ${text}.`),
+  ]
+}
+
+/** When more were lost at a step, and in which value that is concentrated. */
+function jumpFindings(jump: JumpResult, question: FunnelQuestion, words: Words): Finding[] {
+  const next = stepName(question, jump.next, words)
+  const days = (key: string) => bucketWords(key, jump.every, words)
+  const rate = ({ part, whole }: { part: number; whole: number }) => proseShare(part / whole)
+  const when = jump.lasting
+    ? `Since ${days(jump.first)}`
+    : jump.first === jump.last
+      ? `In ${days(jump.first)}`
+      : `From ${days(jump.first)} to ${days(jump.last)}`
+  const found: Finding[] = [
+    [
+      plain(`${when} more were lost before ${next}: `),
+      strong(rate(jump.inside), 'loss'),
+      plain(` against ${rate(jump.outside)} else, more than noise.`),
+    ],
+  ]
+  const { value } = jump
+  if (value) {
+    const ref = value.of === 'source' ? { of: 'source' as const } : { of: value.of, name: value.property }
+    const said = typeof value.value === 'boolean' ? (value.value ? 'yes' : 'no') : value.value
+    const at = value.at < 0 ? '' : ` at ${stepName(question, value.at, words)}`
+    found.push([
+      plain('It is concentrated in '),
+      strong(`${propertyWords(ref, words)} ${said}`),
+      plain(`${at}: `),
+      strong(rate(value.own), 'loss'),
+      plain(` lost there then, against ${rate(value.others)} of the others.`),
+    ])
+  }
+  return found
+}
+
+function lookFindings({ look, repeats }: FunnelResult, question: FunnelQuestion, words: Words): Finding[] {
+  const name = (event: string) => eventWords({ names: [event] }, words)
+  if (look?.form === 'after' && look.people > 0) {
+    const found: Finding[] = [
+      [
+        strong(proseShare(look.nothing / look.people)),
+        plain(` of the ${formatNumber(look.people)} lost at ${stepName(question, look.step, words)} did nothing more.`),
+      ],
+    ]
+    const [top] = look.events
+    if (top)
+      found.push([
+        plain('Most of all they did '),
+        strong(name(top.event)),
+        plain(`: ${proseShare(top.people / look.people)}, ${countOf(top.people, 'person', 'people')}.`),
+      ])
+    return found
+  }
+  if (look?.form === 'apart') {
+    const sure = look.features.filter(({ p }) => p < SURE)
+    const [lost, through] = [sure.find(({ phi }) => phi < 0), sure.find(({ phi }) => phi > 0)]
+    if (!lost && !through)
+      return [[strong('Nothing clear'), plain(' sets them apart: no difference is more than noise.')]]
+    return [lost, through].flatMap((row): Finding[] => {
+      if (!row) return []
+      const { event, property, value } = row.feature
+      const has =
+        property === undefined ? '' : ` with ${propertyWords({ of: 'event', name: property }, words)} ${String(value)}`
+      return [
+        [
+          strong(`${name(event)}${has}`),
+          plain(` goes with ${row.phi < 0 ? 'being lost' : 'getting through'}: done by `),
+          strong(proseShare(row.lost / look.lost), row.phi < 0 ? 'loss' : undefined),
+          plain(` of the lost and ${proseShare(row.through / look.through)} of those who got through.`),
+        ],
+      ]
+    })
+  }
+  if (repeats) {
+    const [most] = [...repeats].sort((a, b) => (b.mean ?? 0) - (a.mean ?? 0))
+    if (most?.mean && most.mean > 1)
+      return [
+        [
+          strong(stepName(question, most.step, words)),
+          plain(` is repeated most before going on: ${most.mean.toFixed(1)} times on the average.`),
+        ],
+      ]
+  }
+  return []
+}
+
+const LIMITS = [
+  ['minute', 1],
+  ['minute', 5],
+  ['minute', 10],
+  ['minute', 30],
+  ['hour', 1],
+  ['hour', 2],
+  ['hour', 6],
+  ['hour', 12],
+  ['day', 1],
+  ['day', 2],
+  ['day', 3],
+  ['day', 7],
+  ['day', 14],
+  ['day', 30],
+] as const
+const UNIT_MS = { minute: 60_000, hour: 3_600_000, day: 86_400_000 }
+
+/** A limit under half of the asked one in which nine in ten would still have got through; null where there is none. */
+function catching({ all }: FunnelResult, { window }: FunnelQuestion): string | null {
+  const p90 = all.steps.at(-1)!.fromEntry.p90
+  if (p90 === null) return null
+  const found = LIMITS.find(([unit, count]) => UNIT_MS[unit] * count >= p90)
+  if (!found || UNIT_MS[found[0]] * found[1] > limitMs(window) / 2) return null
+  return limitWords({ count: found[1], unit: found[0] })
+}
+
+/** The group that differs most surely: from all others, or of segments side by side from the first. */
+function groupsApart(result: FunnelResult, question: FunnelQuestion): Finding | null {
+  const rows = result.groups.filter(
+    (row) => row.key && !('rest' in row.key) && !('unreached' in row.key) && row.steps[0].people >= SMALL,
+  )
+  if (rows.length < 2) return null
+  const tested = rows.filter((row) => row.difference)
+  const surest = (a: FunnelRow, b: FunnelRow) => (a.difference!.p ?? 1) - (b.difference!.p ?? 1)
+  const clear = tested.sort(surest)[0]
+  if (!clear?.difference || (clear.difference.p ?? 1) >= SURE)
+    return [strong('No clear difference'), plain(` between the ${formatNumber(rows.length)} groups.`)]
+  const { difference } = clear
+  const rate = clear.steps.at(-1)!.people / clear.steps[0].people
+  const other = rate - difference.by
+  const ratio = other > 0.0005 ? `${(rate / other).toFixed(1)}× as often` : 'alone'
+  const bySides = question.breakdowns?.[0]?.by.of === 'segments'
+  const than = bySides ? groupWords(result.groups[0].key!) : 'the others'
+  const { sooner } = difference
+  const time =
+    sooner !== null && Math.abs(sooner) >= 60_000
+      ? `, and take ${formatDuration(Math.abs(sooner))} ${sooner > 0 ? 'less' : 'longer'}`
+      : ''
+  return [
+    strong(groupWords(clear.key!)),
+    plain(`: ${proseShare(rate)} get through, `),
+    strong(ratio, difference.by > 0 ? 'gain' : 'loss'),
+    plain(` as ${than} (${proseShare(other)})${time}. The difference is ${differenceWords(difference).text}.`),
   ]
 }

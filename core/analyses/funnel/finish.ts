@@ -225,7 +225,7 @@ function compareGroups(groups: FunnelRow[], all: FunnelRow, bySides: boolean): F
     if (bySides) return i === 0 ? null : differenceOf(row, groups[0], null)
     return differenceOf(row, all, row)
   })
-  const tested = compared.flatMap((difference, i) => (difference?.p == null ? [] : [i]))
+  const tested = compared.flatMap((difference, i) => (typeof difference?.p === 'number' ? [i] : []))
   const adjusted = benjaminiHochberg(tested.map((i) => compared[i]!.p!))
   return groups.map((row, i) => {
     const difference = compared[i]

@@ -3,6 +3,7 @@ import type { ColumnRef } from '../../filters/compile.js'
 import type { EventLog } from '../../log/log.js'
 import type { LogSchema } from '../../log/schema.js'
 import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion.js'
+import type { Unit } from '../../time/range.js'
 import type { Attempt } from './attempts.js'
 import { MOST_VALUES } from './look.js'
 import type { FunnelPlan } from './plan.js'
@@ -160,6 +161,8 @@ function withoutTest<T extends { test: unknown }>({ test: _test, ...rest }: T): 
 
 /** What is said of a step whose loss rose. */
 export interface JumpResult {
+  /** by what time the attempts are gathered */
+  every: Unit
   step: number
   next: number
   /** keys of the first and last bucket of the run */
@@ -211,7 +214,7 @@ export function finishJump({ counts }: JumpTally, plan: FunnelPlan, schema: LogS
     .filter(({ ofExcess }, i) => adjusted[i] < SURE && ofExcess >= 0.5)
     .sort((a, b) => b.test.z - a.test.z || b.at - a.at)[0]
   return {
-    ...{ step, next, inside, outside, p },
+    ...{ step, next, inside, outside, p, every: plan.every },
     first: plan.buckets[from].key,
     last: plan.buckets[until - 1].key,
     lasting: until === plan.buckets.length,

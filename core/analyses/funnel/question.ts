@@ -3,7 +3,6 @@ import { parseLeniently, type Fault } from '../../questions/faults.js'
 import {
   eventChoiceSchema,
   filterSchema,
-  pickSchema,
   propertySchema,
   timeLimitSchema,
   type EventChoice,

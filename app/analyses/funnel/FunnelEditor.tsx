@@ -1,0 +1,243 @@
+import Button from '@mui/material/Button'
+import TextField from '@mui/material/TextField'
+import { useState } from 'react'
+import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
+import { readsEvent } from '../../../core/analyses/funnel/plan.js'
+import { ORDER_WORDS, stepName } from '../../../core/analyses/funnel/sentence.js'
+import { compareWords } from '../../../core/analyses/trend/sentence.js'
+import { localDay } from '../../../core/time/range.js'
+import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
+import { NumberField } from '../../editors/NumberField.js'
+import { OptionList } from '../../editors/OptionList.js'
+import { PropertyPicker } from '../../editors/PropertyPicker.js'
+import { RangeEditor } from '../../editors/RangeEditor.js'
+import { useWorkspace } from '../../workspace.js'
+import type { EditorProps } from '../view.js'
+import { WindowEditor } from './WindowEditor.js'
+
+type Order = NonNullable<FunnelQuestion['order']> | 'one after another'
+
+const ORDERS: { value: Order; note: string }[] = [
+  { value: 'one after another', note: 'Anything may happen between the steps.' },
+  { value: 'back to back', note: 'The very next thing a person does must be the next step.' },
+  { value: 'any order', note: 'All steps within the time, however they come.' },
+]
+
+/** The editors of a funnel's tokens, save those of its steps. */
+export function FunnelEditor({ token, question, edit, close }: EditorProps<FunnelQuestion>) {
+  const { words } = useWorkspace()
+  const choose = (next: FunnelQuestion) => {
+    edit(next)
+    close()
+  }
+  switch (token) {
+    case 'count':
+      return (
+        <OptionList
+          label="What is counted"
+          options={[
+            {
+              ...{ key: 'people', label: 'people', value: undefined, chosen: !question.count },
+              note: 'Each person once, by their deepest attempt.',
+            },
+            {
+              ...{ key: 'attempts', label: 'attempts', value: 'attempts' as const, chosen: !!question.count },
+              note: 'Every start by itself; an event counts for one attempt only.',
+            },
+          ]}
+          onChoose={(count) => choose(put(question, 'count', count))}
+        />
+      )
+    case 'order':
+      return (
+        <OptionList
+          label="In what order"
+          options={ORDERS.map(({ value, note }) => ({
+            ...{ key: value, label: ORDER_WORDS[value], note, value },
+            chosen: value === (question.order ?? 'one after another'),
+          }))}
+          onChoose={(order) => choose(inOrder(question, order))}
+        />
+      )
+    case 'window':
+      return <WindowEditor value={question.window} onChange={(window, how) => edit({ ...question, window }, how)} />
+    case 'range':
+      return <RangeEditor value={question.range} onChange={(range, how) => edit({ ...question, range }, how)} />
+    case 'same':
+      return (
+        <div className="stack">
+          <p className="hint">Every step must carry the value that the start carries.</p>
+          <PropertyPicker
+            events={question.steps.map(({ event }) => event)}
+            value={question.same ?? null}
+            onChoose={({ property }) => choose({ ...question, same: property })}
+          />
+          {question.same && <Remove onPress={() => choose(put(question, 'same', undefined))} />}
+        </div>
+      )
+    case 'first':
+      return (
+        <div className="stack">
+          <p className="hint">
+            Only each person’s first {stepName(question, 0, words)} ever begins an attempt. Left out: every one does.
+          </p>
+          {question.first ? (
+            <Remove onPress={() => choose(put(question, 'first', undefined))} />
+          ) : (
+            <Button variant="contained" onClick={() => choose({ ...question, first: true })}>
+              Only the first time ever
+            </Button>
+          )}
+        </div>
+      )
+    case 'compare':
+      return <CompareEditor question={question} edit={edit} close={close} />
+    case 'target':
+      return (
+        <div className="stack">
+          <fieldset>
+            <legend>At least so many should get through</legend>
+            <NumberField
+              label="Target in %"
+              value={Number(((question.target ?? 0.5) * 100).toPrecision(12))}
+              min={0.1}
+              max={100}
+              autoFocus
+              onChange={(percent) => edit({ ...question, target: Number((percent / 100).toPrecision(12)) }, 'type')}
+            />
+            <span>%</span>
+          </fieldset>
+          {question.target !== undefined && <Remove onPress={() => choose(put(question, 'target', undefined))} />}
+        </div>
+      )
+    case 'breakdown': {
+      const { breakdowns, readAt = 0 } = question
+      return (
+        <div className="stack">
+          {(!breakdowns || readsEvent(breakdowns[0])) && (
+            <fieldset>
+              <legend>A property of the event is read at</legend>
+              <div className="chips">
+                {question.steps.map((_step, i) => (
+                  <Button
+                    key={i}
+                    size="small"
+                    variant={i === readAt ? 'contained' : 'outlined'}
+                    aria-pressed={i === readAt}
+                    onClick={() => edit(put(question, 'readAt', i === 0 ? undefined : i))}
+                  >
+                    {i + 1} {stepName(question, i, words)}
+                  </Button>
+                ))}
+              </div>
+            </fieldset>
+          )}
+          <BreakdownEditor
+            events={[question.steps[readAt]?.event ?? question.steps[0].event]}
+            value={breakdowns?.[0]}
+            onChange={(breakdown, how) => {
+              const { readAt: at, ...rest } = put(question, 'breakdowns', breakdown && [breakdown])
+              edit(at && readsEvent(breakdown) ? { ...rest, readAt: at } : rest, how)
+            }}
+            onDone={close}
+          />
+        </div>
+      )
+    }
+    default:
+      return null
+  }
+}
+
+/** A setting changed, or left out. */
+function put<K extends keyof FunnelQuestion>(
+  question: FunnelQuestion,
+  key: K,
+  value: FunnelQuestion[K] | undefined,
+): FunnelQuestion {
+  const { [key]: _before, ...rest } = question
+  return (value === undefined ? rest : { ...rest, [key]: value }) as FunnelQuestion
+}
+
+/** Where the order does not matter no step is optional or compared with the start, and nothing is done before going on. */
+function inOrder(question: FunnelQuestion, order: Order): FunnelQuestion {
+  const next = put(question, 'order', order === 'one after another' ? undefined : order)
+  if (order !== 'any order') return next
+  const plain = question.show?.form === 'repeats' ? put(next, 'show', undefined) : next
+  return { ...plain, steps: next.steps.map(({ entry: _entry, optional: _optional, ...step }) => step) }
+}
+
+function Remove({ onPress }: { onPress: () => void }) {
+  return (
+    <div className="row">
+      <Button color="error" onClick={onPress}>
+        Remove
+      </Button>
+    </div>
+  )
+}
+
+function CompareEditor(props: {
+  question: FunnelQuestion
+  edit: (question: FunnelQuestion, how?: 'choose' | 'type') => void
+  close: () => void
+}) {
+  const { question, edit, close } = props
+  const { words } = useWorkspace()
+  const { compare } = question
+  const own = compare && 'from' in compare ? compare : null
+  const [from, setFrom] = useState(own?.from ?? '')
+  const [to, setTo] = useState(own?.to ?? '')
+  const wrong = from !== '' && to !== '' && to < from
+  const apply = (first: string, last: string) => {
+    if (localDay.safeParse(first).success && localDay.safeParse(last).success && first <= last)
+      edit({ ...question, compare: { from: first, to: last } }, 'type')
+  }
+  return (
+    <div className="stack">
+      <OptionList
+        label="Compared with"
+        options={(['before', 'year'] as const).map((value) => ({
+          ...{ key: value, label: compareWords({ to: value }, words), value },
+          chosen: compare !== undefined && 'to' in compare && !('from' in compare) && compare.to === value,
+        }))}
+        onChoose={(value) => {
+          edit({ ...question, compare: { to: value } })
+          close()
+        }}
+      />
+      <fieldset>
+        <legend>Or an own time</legend>
+        <TextField
+          type="date"
+          value={from}
+          slotProps={{ htmlInput: { 'aria-label': 'First day' } }}
+          onChange={(event) => {
+            setFrom(event.target.value)
+            apply(event.target.value, to)
+          }}
+        />
+        <span>to</span>
+        <TextField
+          type="date"
+          value={to}
+          error={wrong}
+          helperText={wrong ? 'Before the first day' : undefined}
+          slotProps={{ htmlInput: { 'aria-label': 'Last day' } }}
+          onChange={(event) => {
+            setTo(event.target.value)
+            apply(from, event.target.value)
+          }}
+        />
+      </fieldset>
+      {compare && (
+        <Remove
+          onPress={() => {
+            edit(put(question, 'compare', undefined))
+            close()
+          }}
+        />
+      )}
+    </div>
+  )
+}

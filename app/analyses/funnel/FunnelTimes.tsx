@@ -1,0 +1,149 @@
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import type { FunnelResult, TimeResult } from '../../../core/analyses/funnel/finish.js'
+import { showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
+import { rowName, stepName } from '../../../core/analyses/funnel/sentence.js'
+import { windowUnits, type Mark, type TimeLimit } from '../../../core/questions/parts.js'
+import { countOf, formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
+import { limitWords } from '../../../core/words/limitWords.js'
+import { NumberField } from '../../editors/NumberField.js'
+import type { BodyProps } from '../view.js'
+
+/** How long it takes from one step to another: a histogram whose bars are people, with what half and nine in ten took. */
+export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { time: TimeResult }) {
+  const { question, result, words, edit, selected, onSelect, time } = props
+  const show = showOf(question)
+  const asked = show.form === 'time' ? show : { form: 'time' as const }
+  const [all, ...groups] = time.lines
+  const most = Math.max(1, ...all.bars.map(({ count }) => count))
+  const set = (next: Partial<typeof asked>, how: 'choose' | 'type' = 'choose') =>
+    edit?.({ ...question, show: { ...asked, ...next } }, how)
+  const steps = question.steps.map((_step, i) => ({ i, name: stepName(question, i, words) }))
+  const by: TimeLimit = asked.by ?? { count: 1, unit: 'hour' }
+  return (
+    <div className="funnel-form">
+      {edit && (
+        <div className="row wrap form-settings">
+          <span>From</span>
+          <Select
+            value={time.from}
+            aria-label="From which step"
+            onChange={(event) => set({ from: event.target.value, to: Math.max(event.target.value + 1, time.to) })}
+          >
+            {steps.slice(0, -1).map(({ i, name }) => (
+              <MenuItem key={i} value={i}>
+                {i + 1} {name}
+              </MenuItem>
+            ))}
+          </Select>
+          <span>to</span>
+          <Select value={time.to} aria-label="To which step" onChange={(event) => set({ to: event.target.value })}>
+            {steps.slice(time.from + 1).map(({ i, name }) => (
+              <MenuItem key={i} value={i}>
+                {i + 1} {name}
+              </MenuItem>
+            ))}
+          </Select>
+          <span>· share within</span>
+          <NumberField
+            label="Within how many"
+            value={by.count}
+            min={1}
+            max={1000}
+            whole
+            width={70}
+            onChange={(count) => set({ by: { ...by, count } }, 'type')}
+          />
+          <Select
+            value={by.unit}
+            aria-label="Unit of time"
+            onChange={(event) => set({ by: { ...by, unit: event.target.value as TimeLimit['unit'] } })}
+          >
+            {windowUnits.map((unit) => (
+              <MenuItem key={unit} value={unit}>
+                {unit}s
+              </MenuItem>
+            ))}
+          </Select>
+        </div>
+      )}
+      <p className="form-figures">
+        <span>
+          <strong>{formatDuration(all.median)}</strong> median
+        </span>
+        <span>
+          <strong>{formatDuration(all.p90)}</strong> nine in ten, up to
+        </span>
+        {asked.by && (
+          <span>
+            <strong>{formatPercent(all.by)}</strong> within {limitWords(asked.by)}
+          </span>
+        )}
+        <span className="soft">
+          {countOf(all.count, result.counts === 'people' ? 'person' : 'attempt', result.counts)}
+        </span>
+      </p>
+      {all.count === 0 ? (
+        <p className="soft">Nobody got from the one step to the other.</p>
+      ) : (
+        <div className="histogram" role="group" aria-label="How many took how long">
+          {all.bars.map(({ least, under, count }) => {
+            const mark: Mark = {
+              ...{ kind: 'took', from: time.from, to: time.to, least },
+              ...(under === null ? {} : { under }),
+            }
+            const name =
+              under === null
+                ? `${formatDuration(least)} or longer`
+                : `${formatDuration(least)} to ${formatDuration(under)}`
+            const chosen = selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
+            return (
+              <button
+                key={least}
+                type="button"
+                className={`histogram-bar${chosen ? ' chosen' : ''}`}
+                title={`${name}: ${formatNumber(count)}`}
+                aria-label={`${name}: ${formatNumber(count)}`}
+                aria-pressed={chosen}
+                disabled={!onSelect || count === 0}
+                onClick={(event) => onSelect?.(mark, event.shiftKey || event.ctrlKey || event.metaKey)}
+              >
+                <span className="histogram-count">{count > 0 ? formatNumber(count) : ''}</span>
+                <span className="histogram-fill" style={{ height: `${(count / most) * 100}%` }} />
+                <span className="histogram-from">
+                  {under === null ? `${formatDuration(least)} +` : formatDuration(least)}
+                </span>
+              </button>
+            )
+          })}
+        </div>
+      )}
+      {groups.length > 0 && (
+        <div className="table-scroll">
+          <table className="numbers compact">
+            <thead>
+              <tr>
+                <th>Group</th>
+                <th className="number">Got there</th>
+                <th className="number">Median</th>
+                <th className="number">9 in 10 under</th>
+                {asked.by && <th className="number">Within {limitWords(asked.by)}</th>}
+              </tr>
+            </thead>
+            <tbody>
+              {time.lines.map((line, i) => (
+                <tr key={i}>
+                  <th scope="row">{rowName(line.key, result.rest)}</th>
+                  <td className="number">{formatNumber(line.count)}</td>
+                  <td className="number">{formatDuration(line.median)}</td>
+                  <td className="number">{formatDuration(line.p90)}</td>
+                  {asked.by && <td className="number">{formatPercent(line.by)}</td>}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </div>
+  )
+}
