@@ -8,7 +8,7 @@ import { useEffect, useState } from 'react'
 import { Link, useFetcher } from 'react-router'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
-import { ruleOfPeople } from '../../core/segments/fromSelection.js'
+import { lostForGood, ruleOfPeople } from '../../core/segments/fromSelection.js'
 import { countOf } from '../../core/words/format.js'
 import { useWorkspace } from '../workspace.js'
 import { RuleText } from './RuleText.js'
@@ -29,6 +29,7 @@ export function SavePeopleDialog(props: {
   const { words } = useWorkspace()
   const fetcher = useFetcher<SegmentActed>()
   const rule = frozenOnly ? null : ruleOfPeople(people)
+  const waits = JSON.stringify(lostForGood(people)) !== JSON.stringify(people)
   const [live, setLive] = useState(rule !== null)
   const said = useSaid(open, { name, description: `People ${peopleWords(people, words)}`.slice(0, 500), tags: [] })
   useEffect(() => {
@@ -85,6 +86,7 @@ export function SavePeopleDialog(props: {
                   <input type="radio" name="kind" checked={live} onChange={() => setLive(true)} />
                   <span>
                     <strong>Live</strong>: whoever this holds for, people come in and go out.
+                    {waits && ' Those who may still go on come in once their time is up.'}
                     <RuleText rule={rule} />
                   </span>
                 </label>

@@ -4,6 +4,7 @@ import { useFetcher } from 'react-router'
 import { sentenceText } from '../../core/analyses/analysis.js'
 import { kindName, sentenceOf } from '../../core/analyses/inWords.js'
 import type { Question } from '../../core/analyses/registry.js'
+import { requiredSteps } from '../../core/analyses/funnel/question.js'
 import { handleOf } from '../../core/analyses/trend/question.js'
 import type { Mark } from '../../core/questions/parts.js'
 import type { StudyCondition } from '../../core/segments/rule.js'
@@ -77,11 +78,11 @@ function placesIn(study: Question, words: ReturnType<typeof useWorkspace>['words
           label: index === 0 ? `Started: ${name}` : `Reached step ${index + 1}: ${name}`,
           value: { kind: 'step', step: index, what: 'reached' },
         }
-        if (index === study.steps.length - 1) return [reached]
+        if (step.optional || index === requiredSteps(study.steps).at(-1)) return [reached]
         const lost: ListOption<Mark> = {
           key: `lost ${index}`,
-          label: `Was lost after step ${index + 1}: ${name}`,
-          value: { kind: 'step', step: index, what: 'lost' },
+          label: `Was lost for good after step ${index + 1}: ${name}`,
+          value: { kind: 'step', step: index, what: 'gone' },
         }
         return [reached, lost]
       })

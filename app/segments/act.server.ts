@@ -1,8 +1,9 @@
 import { z } from 'zod'
 import { peopleSchema } from '../../core/analyses/people.js'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
+import { countOf } from '../../core/words/format.js'
 import { faultWords } from '../../core/questions/faults.js'
-import { ruleOfPeople } from '../../core/segments/fromSelection.js'
+import { lostForGood, ruleOfPeople } from '../../core/segments/fromSelection.js'
 import { resolveSegments } from '../../core/segments/resolve.js'
 import { parseRule, type RuleGroup } from '../../core/segments/rule.js'
 import { dowser } from '../dowser.server.js'
@@ -86,8 +87,18 @@ async function savePeople(
   let remark: string | undefined
   if (intent === 'save people live') {
     const rule = ruleOfPeople(ref)
-    if (rule && (await segments.same(ref, { rule })))
-      return { saved: segments.create({ ...said, rule }, now), members: counted.count }
+    const meant = lostForGood(ref)
+    if (rule && (await segments.same(meant, { rule }))) {
+      const held = await dowser().people(meant, { offset: 0, limit: 0 })
+      const members = 'faults' in held ? counted.count : held.count
+      const waiting = counted.count - members
+      return {
+        ...{ saved: segments.create({ ...said, rule }, now), members },
+        ...(waiting > 0
+          ? { remark: `${countOf(waiting, 'other person', 'others')} may still go on, and come in if they do not.` }
+          : {}),
+      }
+    }
     remark = 'No rule says exactly who they are, so they were kept as a list.'
   }
   const words = dowser().wordsAt(status.now)

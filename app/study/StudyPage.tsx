@@ -171,7 +171,7 @@ export function StudyPage({ data }: { data: StudyData }) {
         </div>
       )}
       <AnnotationDialog draft={note} study={data.study} onClose={closeNote} />
-      <Tray question={data.question} marks={marks} words={words} onMarks={setMarks} onClose={letGo} />
+      <Tray question={data.question} marks={marks} words={words} onMarks={setMarks} onAsk={edit} onClose={letGo} />
     </main>
   )
 }

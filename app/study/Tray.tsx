@@ -10,14 +10,19 @@ export function Tray(props: {
   marks: readonly Mark[]
   words: Words
   onMarks: (marks: readonly Mark[]) => void
+  onAsk: (question: Question) => void
   onClose: () => void
 }) {
-  const { question, marks, words, onMarks, onClose } = props
+  const { question, marks, words, onMarks, onAsk, onClose } = props
   const differences = differencesOf(question, marks, words)
+  const instead = insteadOf(question, marks)
   return (
     <PeopleTray
       people={marks.length > 0 ? { study: question, marks: [...marks] } : null}
-      choices={differences.map(({ label, mark }) => ({ label, choose: () => onMarks([mark]) }))}
+      choices={[
+        ...differences.map(({ label, mark }) => ({ label, choose: () => onMarks([mark]) })),
+        ...(instead ? [{ label: 'What they did instead', choose: () => onAsk(instead) }] : []),
+      ]}
       onClose={onClose}
     />
   )
@@ -36,4 +41,17 @@ function differencesOf(question: Question, marks: readonly Mark[], words: Words)
     mark: { ...line, bucket, not } as Mark,
   })
   return [only(first, second), only(second, first)]
+}
+
+/** Those lost at a step: the study of what they did instead. */
+function insteadOf(question: Question, marks: readonly Mark[]): Question | null {
+  const [mark] = marks
+  if (question.kind !== 'funnel' || marks.length !== 1 || mark.kind !== 'step' || mark.what === 'reached') return null
+  const whole = mark.group === undefined && mark.bucket === undefined && !mark.before
+  return {
+    ...question,
+    // A part of the lost is asked about by itself.
+    ...(whole ? {} : { among: { study: question, marks: [...marks] } }),
+    show: { form: 'after', step: mark.step, within: { count: 1, unit: 'hour' } },
+  }
 }

@@ -45,11 +45,16 @@ describe('a selection as a rule', () => {
       ...{ kind: 'funnel' as const, steps: [{ event: { names: ['look'] } }, { event: { names: ['ride'] } }] },
       ...{ window: { count: 7, unit: 'day' as const }, range: { last: 12, unit: 'week' as const } },
     }
-    const marks: Mark[] = [{ kind: 'step', step: 0, what: 'lost' }]
-    expect(ruleOfPeople({ study: funnel, marks })).toEqual({
-      hold: 'all',
-      of: [{ kind: 'study', study: funnel, marks }],
-    })
+    const marks: Mark[] = [{ kind: 'step', step: 1, what: 'reached' }]
+    const kept = (mark: Mark, study = funnel) => ({ hold: 'all', of: [{ kind: 'study', study, marks: [mark] }] })
+    expect(ruleOfPeople({ study: funnel, marks })).toEqual(kept(marks[0]))
+    // Who may still go on is not lost yet, and how the steps were looked at is no part of it.
+    const lost: Mark = { kind: 'step', step: 0, what: 'lost' }
+    const drawn = { ...funnel, show: { form: 'repeats' as const } }
+    expect(ruleOfPeople({ study: drawn, marks: [lost] })).toEqual(kept({ ...lost, what: 'gone' }))
+    const at: Mark = { kind: 'after', step: 0, event: 'ride', within: 'session' }
+    const after = { ...funnel, show: { form: 'after' as const, step: 0, within: 'session' as const } }
+    expect(ruleOfPeople({ study: after, marks: [at] })).toEqual(kept(at, after))
     const rest: Mark[] = [{ kind: 'point', bucket: '2026-01-12', group: { rest: true } }]
     const study = trend({ breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 1 }] })
     expect(ruleOfPeople({ study, marks: rest })).toMatchObject({ of: [{ kind: 'study' }] })

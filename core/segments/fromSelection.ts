@@ -17,7 +17,7 @@ import { sideRule } from './sides.js'
  */
 export function ruleOfPeople(ref: PeopleRef): RuleGroup | null {
   if ('rule' in ref) return ref.at === undefined && !ref.came ? asGroup(ref.rule) : null
-  const { study, marks } = ref
+  const { study, marks } = lostForGood(ref)
   const each = marks.map((mark) => ruleOfMark(study, mark))
   const plain = each.flatMap((rule) => rule ?? [])
   // Parts that can be said plainly are; the others refer to the study.
@@ -27,7 +27,7 @@ export function ruleOfPeople(ref: PeopleRef): RuleGroup | null {
         ? plain[0]
         : { hold: 'any', of: plain }
       : staysPut(ref)
-        ? { kind: 'study', study: withoutLook(study), marks }
+        ? { kind: 'study', study: withoutLook(study, marks), marks }
         : null
   return rule && asGroup(rule)
 }
@@ -38,11 +38,24 @@ function staysPut({ study, marks }: StudyPeople): boolean {
   return marks.every((mark) => !('bucket' in mark && mark.bucket !== undefined) && !('before' in mark && mark.before))
 }
 
-/** How the study is drawn is no part of who is meant. */
-function withoutLook(study: Question): Question {
-  if (study.kind !== 'trend') return study
-  return { ...study, show: { form: 'lines', as: 'number' } }
+/** In a segment, being lost is for good: those who may still go on come in when their time is up. */
+export function lostForGood<Ref extends PeopleRef>(ref: Ref): Ref {
+  if (!('study' in ref) || ref.study.kind !== 'funnel') return ref
+  const marks = ref.marks.map((mark) =>
+    mark.kind === 'step' && mark.what === 'lost' ? { ...mark, what: 'gone' as const } : mark,
+  )
+  return { ...ref, marks }
 }
+
+/** How the study is drawn is no part of who is meant, unless a mark is of what only that drawing shows. */
+function withoutLook(study: Question, marks: readonly Mark[]): Question {
+  if (study.kind === 'trend') return { ...study, show: { form: 'lines', as: 'number' } }
+  if (study.kind !== 'funnel' || marks.some((mark) => LOOKED_AT.has(mark.kind) || 'bucket' in mark)) return study
+  const { show: _show, ...steps } = study
+  return steps
+}
+
+const LOOKED_AT: ReadonlySet<Mark['kind']> = new Set(['after', 'with', 'way'])
 
 /** "did X from 14 Sep to 20 Sep and is of Plan Annual"; null where the mark counts otherwise. */
 function ruleOfMark(study: Question, mark: Mark): Rule | null {

@@ -1,4 +1,4 @@
-import { propertyWords, type Labels } from './words.js'
+import { OF_THE_EVENT, propertyWords, type Labels } from './words.js'
 
 interface NamedEvent {
   name: string
@@ -20,7 +20,7 @@ export function distinctLabels(events: readonly NamedEvent[], properties: readon
   const ofEvents = properties
     .filter(({ of }) => of === 'event')
     .map(wordsOf)
-    .map((each) => (taken.has(each.words.toLowerCase()) ? { ...each, words: `${each.words} of the event` } : each))
+    .map((each) => (taken.has(each.words.toLowerCase()) ? { ...each, words: each.words + OF_THE_EVENT } : each))
   return {
     events: distinct(
       events.map(({ name, display }) => ({ id: name, name, words: display || name })),

@@ -81,6 +81,15 @@ export function propertyWords(property: PropertyRef, { labels }: Pick<Words, 'la
   return spaced.charAt(0).toUpperCase() + spaced.slice(1)
 }
 
+/** Set behind the name of an event's property that a profile has too. */
+export const OF_THE_EVENT = ' of the event'
+
+/** An event's property, where the event is told beside it and nobody would take it for the profile's. */
+export function eventPropertyWords(name: string, words: Pick<Words, 'labels'>): string {
+  const said = propertyWords({ of: 'event', name }, words)
+  return said.endsWith(OF_THE_EVENT) ? said.slice(0, -OF_THE_EVENT.length) : said
+}
+
 export const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const
 
 export function groupWords(group: GroupKey, rest = 0): string {

@@ -59,7 +59,7 @@ export function FunnelAfter(props: BodyProps<FunnelQuestion, FunnelResult> & { a
               </MenuItem>
             ))}
           </Select>
-          <span>: what they did</span>
+          <span>what they did</span>
           <Select
             value={JSON.stringify(asked.within)}
             aria-label="Within how long"

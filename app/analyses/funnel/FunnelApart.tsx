@@ -18,7 +18,7 @@ import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import type { Filter, Mark } from '../../../core/questions/parts.js'
 import type { DidCondition } from '../../../core/segments/rule.js'
 import { countOf, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
-import { eventWords, propertyWords, type Words } from '../../../core/words/words.js'
+import { eventPropertyWords, eventWords, type Words } from '../../../core/words/words.js'
 import { segmentAddress } from '../../address.js'
 import type { BodyProps } from '../view.js'
 
@@ -106,7 +106,7 @@ export function FunnelApart(props: BodyProps<FunnelQuestion, FunnelResult> & { a
                   {figure(row, true)}
                   {figure(row, false)}
                   <td className={`number ${row.phi >= 0 ? 'gain' : 'loss'}`}>{intervalWords(row)}</td>
-                  <td className="number">{row.odds === null ? MISSING : row.odds.toPrecision(2)}</td>
+                  <td className="number">{oddsWords(row.odds)}</td>
                   <td className="number soft">{row.p < 0.001 ? '< 0.001' : row.p.toFixed(3)}</td>
                   {edit && (
                     <td>
@@ -178,13 +178,18 @@ export function featureWords({ event, property, value }: Feature, words: Words):
   const name = eventWords({ names: [event] }, words)
   if (property === undefined) return name
   const said = typeof value === 'boolean' ? (value ? 'yes' : 'no') : value
-  return `${name}, ${propertyWords({ of: 'event', name: property }, words)} ${said}`
+  return `${name}, ${eventPropertyWords(property, words)} ${said}`
 }
 
 function intervalWords({ interval }: ApartFeature): string {
   if (!interval) return MISSING
   const points = (x: number) => `${x > 0 ? '+' : x < 0 ? '−' : ''}${Math.abs(x * 100).toFixed(1)}`
   return `${points(interval.low)} to ${points(interval.high)}`
+}
+
+function oddsWords(odds: number | null): string {
+  if (odds === null) return MISSING
+  return odds < 10 ? odds.toPrecision(2) : formatNumber(Math.round(odds))
 }
 
 function whereOf({ property, value }: Feature): Filter | undefined {

@@ -1,7 +1,7 @@
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import type { FunnelResult, TimeResult } from '../../../core/analyses/funnel/finish.js'
-import { showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
+import { SHARE_BY, showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { rowName, stepName } from '../../../core/analyses/funnel/sentence.js'
 import { windowUnits, type Mark, type TimeLimit } from '../../../core/questions/parts.js'
 import { countOf, formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
@@ -19,7 +19,7 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
   const set = (next: Partial<typeof asked>, how: 'choose' | 'type' = 'choose') =>
     edit?.({ ...question, show: { ...asked, ...next } }, how)
   const steps = question.steps.map((_step, i) => ({ i, name: stepName(question, i, words) }))
-  const by: TimeLimit = asked.by ?? { count: 1, unit: 'hour' }
+  const by: TimeLimit = asked.by ?? SHARE_BY
   return (
     <div className="funnel-form">
       {edit && (
@@ -44,7 +44,7 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
               </MenuItem>
             ))}
           </Select>
-          <span>· share within</span>
+          <span>· share that took at most</span>
           <NumberField
             label="Within how many"
             value={by.count}
@@ -61,7 +61,7 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
           >
             {windowUnits.map((unit) => (
               <MenuItem key={unit} value={unit}>
-                {unit}s
+                {by.count === 1 ? unit : `${unit}s`}
               </MenuItem>
             ))}
           </Select>
@@ -72,13 +72,11 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
           <strong>{formatDuration(all.median)}</strong> median
         </span>
         <span>
-          <strong>{formatDuration(all.p90)}</strong> nine in ten, up to
+          <strong>{formatDuration(all.p90)}</strong> 90th percentile
         </span>
-        {asked.by && (
-          <span>
-            <strong>{formatPercent(all.by)}</strong> within {limitWords(asked.by)}
-          </span>
-        )}
+        <span>
+          <strong>{formatPercent(all.by)}</strong> within {limitWords(by)}
+        </span>
         <span className="soft">
           {countOf(all.count, result.counts === 'people' ? 'person' : 'attempt', result.counts)}
         </span>
@@ -127,7 +125,7 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
                 <th className="number">Got there</th>
                 <th className="number">Median</th>
                 <th className="number">9 in 10 under</th>
-                {asked.by && <th className="number">Within {limitWords(asked.by)}</th>}
+                <th className="number">Within {limitWords(by)}</th>
               </tr>
             </thead>
             <tbody>
@@ -137,7 +135,7 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
                   <td className="number">{formatNumber(line.count)}</td>
                   <td className="number">{formatDuration(line.median)}</td>
                   <td className="number">{formatDuration(line.p90)}</td>
-                  {asked.by && <td className="number">{formatPercent(line.by)}</td>}
+                  <td className="number">{formatPercent(line.by)}</td>
                 </tr>
               ))}
             </tbody>

@@ -5,7 +5,7 @@ import {
   eventWords,
   groupWords,
   plain,
-  propertyWords,
+  eventPropertyWords,
   strong,
   type Finding,
   type Words,
@@ -173,13 +173,12 @@ function jumpFindings(jump: JumpResult, question: FunnelQuestion, words: Words):
   ]
   const { value } = jump
   if (value) {
-    const ref = value.of === 'source' ? { of: 'source' as const } : { of: value.of, name: value.property }
+    const property = value.of === 'source' ? 'Source' : eventPropertyWords(value.property, words)
     const said = typeof value.value === 'boolean' ? (value.value ? 'yes' : 'no') : value.value
-    const at = value.at < 0 ? '' : ` at ${stepName(question, value.at, words)}`
     found.push([
       plain('It is concentrated in '),
-      strong(`${propertyWords(ref, words)} ${said}`),
-      plain(`${at}: `),
+      strong(`${property} ${said}`),
+      plain(` at ${stepName(question, value.at, words)}: `),
       strong(rate(value.own), 'loss'),
       plain(` lost there then, against ${rate(value.others)} of the others.`),
     ])
@@ -213,8 +212,7 @@ function lookFindings({ look, repeats }: FunnelResult, question: FunnelQuestion,
     return [lost, through].flatMap((row): Finding[] => {
       if (!row) return []
       const { event, property, value } = row.feature
-      const has =
-        property === undefined ? '' : ` with ${propertyWords({ of: 'event', name: property }, words)} ${String(value)}`
+      const has = property === undefined ? '' : ` with ${eventPropertyWords(property, words)} ${String(value)}`
       return [
         [
           strong(`${name(event)}${has}`),

@@ -10,7 +10,7 @@ import { histogramOf, type HistogramBar } from './histogram.js'
 import { finishJump, type JumpResult } from './jump.js'
 import { finishLook, type LookResult } from './lookResult.js'
 import type { FunnelPart, FunnelPlan } from './plan.js'
-import { showOf, type FunnelQuestion } from './question.js'
+import { SHARE_BY, showOf, type FunnelQuestion } from './question.js'
 import type { FunnelTally } from './tally.js'
 
 /** Times in ms; null where nobody got there, and for step 1. */
@@ -160,7 +160,7 @@ export function finishFunnel(
     time: plan.between && {
       from: plan.between[0],
       to: plan.between[1],
-      lines: linesOf((tally, key) => timeLine(tally, key, show.form === 'time' && show.by ? limitMs(show.by) : null)),
+      lines: linesOf((tally, key) => timeLine(tally, key, show.form === 'time' ? limitMs(show.by ?? SHARE_BY) : null)),
     },
     repeats: plan.repeats ? repeatsOf(tallies[plan.keys.length], plan) : null,
     look: part.look && plan.look && finishLook(part.look, plan.look, plan, question, schema),

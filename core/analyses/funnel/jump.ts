@@ -41,11 +41,14 @@ export interface JumpPlan extends Run {
   size: number
 }
 
-/** The values of one property at one of the steps, or of the person: feature `base + code`. */
+/**
+ * The values of one property at one of the steps: feature `base + code`. Profiles are not looked at: theirs are the
+ * latest values, which getting through may have set.
+ */
 export interface JumpColumn {
-  /** the step whose event carries it; −1 = the person */
+  /** the step whose event carries it */
   at: number
-  of: 'event' | 'person' | 'source'
+  of: 'event' | 'source'
   property: number
   base: number
   size: number
@@ -104,7 +107,6 @@ export function planJump(all: FunnelTally, plan: FunnelPlan, schema: LogSchema):
     schema.properties.forEach(({ dictionary }, property) => add(at, 'event', property, dictionary.size))
     add(at, 'source', 0, schema.sources.size)
   }
-  schema.profile.forEach(({ dictionary }, property) => add(-1, 'person', property, dictionary.size))
   return { ...run, columns, size }
 }
 
@@ -138,7 +140,7 @@ export class JumpBuilder {
     const entered = log.time[rows[0]]
     const side = entered >= this.from && entered < this.until ? 0 : 2
     for (const { column, codeAt } of readers) {
-      const code = codeAt(column.at < 0 ? rows[0] : rows[column.at], person)
+      const code = codeAt(rows[column.at], person)
       if (code === 0 || code >= column.size) continue
       const at = (column.base + code) * 4 + side
       if (lost) counts[at]++
@@ -194,9 +196,7 @@ export function finishJump({ counts }: JumpTally, plan: FunnelPlan, schema: LogS
   const excess = inside.part - usual * inside.whole
   const found = columns.flatMap((column) => {
     const info =
-      column.of === 'source'
-        ? { name: 'source', dictionary: schema.sources }
-        : (column.of === 'event' ? schema.properties : schema.profile)[column.property]
+      column.of === 'source' ? { name: 'source', dictionary: schema.sources } : schema.properties[column.property]
     return Array.from({ length: column.size - 1 }, (_, i) => i + 1).flatMap((code) => {
       const value = info.dictionary.values[code]
       const at = (column.base + code) * 4

@@ -30,7 +30,7 @@ export interface ApartResult {
   through: number
   lost: number
   features: ApartFeature[]
-  /** left out because it goes along with a step, or by hand */
+  /** left out because it goes along with a step, or by hand; an event takes its values with it */
   leftOut: { feature: Feature; why: { step: number } | 'by hand' }[]
   /** how many had too few people to be told */
   few: number
@@ -144,6 +144,7 @@ function apartOf(
     return { event: nameOf(look.counts[column.type]), property: column.name, value: value as string | boolean }
   }
   const leftOut: ApartResult['leftOut'] = []
+  const gone = new Set<string>()
   const told: Omit<ApartFeature, 'p'>[] = []
   const ps: number[] = []
   let few = 0
@@ -157,13 +158,19 @@ function apartOf(
       return
     }
     const key = featureId(feature)
+    // Events come before their values: what an event is left out for holds for them as well.
+    if (feature.property !== undefined && gone.has(feature.event)) return
+    const leave = (why: ApartResult['leftOut'][number]['why']) => {
+      leftOut.push({ feature, why })
+      if (feature.property === undefined) gone.add(feature.event)
+    }
     if (without.has(key)) {
-      leftOut.push({ feature, why: 'by hand' })
+      leave('by hand')
       return
     }
     const step = brought.has(key) ? null : alongWith(own, people)
     if (step !== null) {
-      leftOut.push({ feature, why: { step: plan.required[step] } })
+      leave({ step: plan.required[step] })
       return
     }
     const [a, b] = [did.through, did.all - did.through]

@@ -209,6 +209,9 @@ export function requiredSteps(steps: readonly FunnelStep[]): number[] {
 }
 
 /** How the result is looked at, where nothing else is said. */
+/** The share that took no longer is told of the times from step to step, unless another is asked. */
+export const SHARE_BY: TimeLimit = { count: 1, unit: 'hour' }
+
 export function showOf({ show }: FunnelQuestion): FunnelShow {
   return show ?? { form: 'steps' }
 }
