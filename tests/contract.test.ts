@@ -1,6 +1,7 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { funnelFigures, funnelQuestions } from './funnelQuestions.js'
+import type { FunnelQuestion } from '../core/analyses/funnel/question.js'
 import type { CrosstabResult } from '../core/analyses/crosstab/finish.js'
 import type { Question, Result } from '../core/analyses/registry.js'
 import type { TrendResult } from '../core/analyses/trend/finish.js'
@@ -137,7 +138,7 @@ describe('every kind of study', () => {
     fc.assert(
       fc.property(events, question, (list, asked) => {
         const log = logOf(list)
-        for (const [mark, people] of figures(answer(log, asked)))
+        for (const [mark, people] of figures(answer(log, asked), asked))
           expect(new Set(peopleIn(log, asked, [mark])).size).toBe(people)
       }),
       { numRuns: 40 },
@@ -145,7 +146,7 @@ describe('every kind of study', () => {
   })
 })
 
-function figures(result: Result): [Mark, number][] {
+function figures(result: Result, asked: Question): [Mark, number][] {
   if (result.kind === 'crosstab')
     return [result.all, ...result.rows].flatMap(({ path, people }) =>
       result.columns.map(({ series, key }, c): [Mark, number] => [
@@ -174,7 +175,7 @@ function figures(result: Result): [Mark, number][] {
     )
   if (result.kind === 'overlap')
     return result.regions.map(({ in: inside, people }): [Mark, number] => [{ kind: 'part', in: inside }, people])
-  return funnelFigures(result)
+  return funnelFigures(result, asked as FunnelQuestion)
 }
 
 describe('against the plain reading of the definition', () => {

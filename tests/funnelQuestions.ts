@@ -78,7 +78,8 @@ export const funnelQuestions: fc.Arbitrary<FunnelQuestion> = fc
   })
 
 /** Every figure of a result that counts people, with the mark that reads them. */
-export function funnelFigures(result: FunnelResult): [Mark, number][] {
+export function funnelFigures(result: FunnelResult, { show }: FunnelQuestion): [Mark, number][] {
+  const within = show?.form === 'after' ? show.within : 'session'
   const found: [Mark, number][] = []
   const add = (mark: Mark, people: number) => found.push([mark, people])
   for (const before of [false, true]) {
@@ -100,9 +101,11 @@ export function funnelFigures(result: FunnelResult): [Mark, number][] {
   }
   for (const line of result.over?.lines ?? [])
     result.over!.buckets.forEach(({ key }, b) =>
-      line.reached[b].forEach((people, i) =>
-        add({ kind: 'step', step: i, what: 'reached', bucket: key, ...(line.key ? { group: line.key } : {}) }, people),
-      ),
+      line.reached[b].forEach((people, i) => {
+        const at = { kind: 'step' as const, step: i, bucket: key, ...(line.key ? { group: line.key } : {}) }
+        add({ ...at, what: 'reached' }, people)
+        add({ ...at, what: 'open' }, line.open[b][i])
+      }),
     )
   if (result.time) {
     const { from, to, lines } = result.time
@@ -112,5 +115,15 @@ export function funnelFigures(result: FunnelResult): [Mark, number][] {
   for (const { step: at, bars } of result.repeats ?? [])
     for (const { times, more, people } of bars)
       add({ kind: 'repeats', step: at, times, ...(more ? { more: true as const } : {}) }, people)
+  const { look } = result
+  if (look?.form === 'after') {
+    const after = { kind: 'after' as const, step: look.step, within }
+    add({ ...after, event: null }, look.nothing)
+    for (const { event, people } of look.events) add({ ...after, event }, people)
+  }
+  if (look?.form === 'between') {
+    for (const { event, people } of look.events) add({ kind: 'way', events: [event], only: true }, people)
+    for (const { events, people } of look.sequences) add({ kind: 'way', events }, people)
+  }
   return found
 }

@@ -87,7 +87,7 @@ export interface TimeLine {
   median: number | null
   p90: number | null
   mean: number | null
-  /** share that took as long as asked about at most; null where nothing was asked */
+  /** share that took as long as asked about at most; null where nobody got there */
   by: number | null
   /** of all together only */
   bars: HistogramBar[]
@@ -160,7 +160,7 @@ export function finishFunnel(
     time: plan.between && {
       from: plan.between[0],
       to: plan.between[1],
-      lines: linesOf((tally, key) => timeLine(tally, key, show.form === 'time' ? limitMs(show.by ?? SHARE_BY) : null)),
+      lines: linesOf((tally, key) => timeLine(tally, key, limitMs((show.form === 'time' && show.by) || SHARE_BY))),
     },
     repeats: plan.repeats ? repeatsOf(tallies[plan.keys.length], plan) : null,
     look: part.look && plan.look && finishLook(part.look, plan.look, plan, question, schema),
@@ -260,12 +260,12 @@ function overLine({ over }: FunnelTally, key: GroupKey | null, { buckets, steps 
   return { key, reached: cut(over!.reached), open: cut(over!.open) }
 }
 
-function timeLine({ between }: FunnelTally, key: GroupKey | null, byMs: number | null): TimeLine {
+function timeLine({ between }: FunnelTally, key: GroupKey | null, byMs: number): TimeLine {
   const sorted = between!.slice().sort()
   const count = sorted.length
   return {
     ...{ key, count, median: quantile(sorted, 0.5), p90: quantile(sorted, 0.9), mean: mean(sorted) },
-    by: byMs === null || count === 0 ? null : sorted.filter((ms) => ms <= byMs).length / count,
+    by: count === 0 ? null : sorted.filter((ms) => ms <= byMs).length / count,
     bars: key === null ? histogramOf(sorted) : [],
   }
 }
