@@ -1,3 +1,4 @@
+import type { FunnelQuestion } from '../core/analyses/funnel/question.js'
 import type { Question, Result } from '../core/analyses/registry.js'
 
 type Row = Record<string, string | number | null>
@@ -97,6 +98,63 @@ const FUNNEL = (steps: [string, string, string], windowMs: number) => `
   ), deepest AS (SELECT person, max(depth) AS depth FROM attempts GROUP BY person)
   SELECT count(*) AS one, count(*) FILTER (depth >= 2) AS two, count(*) FILTER (depth >= 3) AS three FROM deepest`
 
+/** Five steps, two with filters, each plan by itself, half a year. */
+export const FIVE_STEPS: FunnelQuestion = {
+  kind: 'funnel',
+  steps: [
+    did('App opened'),
+    did('Map viewed'),
+    did('Dock chosen'),
+    {
+      ...did('Ride unlocked'),
+      where: { property: { of: 'event', name: 'bike_type' }, op: 'is', values: ['pedal', 'cargo'] },
+    },
+    { ...did('Ride completed'), where: { property: { of: 'event', name: 'minutes' }, op: '≥', number: 8 } },
+  ],
+  window: { count: 7, unit: 'day' },
+  range: HALF_YEAR,
+  breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 10 }],
+}
+
+const FIVE_TESTS = [
+  `type = 'App opened'`,
+  `type = 'Map viewed'`,
+  `type = 'Dock chosen'`,
+  `type = 'Ride unlocked' AND bike IN ('pedal', 'cargo')`,
+  `type = 'Ride completed' AND minutes >= 8`,
+]
+
+const WITHIN = 7 * 86_400_000
+/** For each entry the next row of each step in turn, by joins that look up the nearest later row; then the deepest. */
+const FIVE_STEPS_SQL = `
+  WITH placed AS (
+    SELECT person, time, type, bike, plan, minutes, row_number() OVER (ORDER BY person, time, seq) AS place FROM events
+    WHERE time >= ${HALF_FROM} AND (${FIVE_TESTS.map((each) => `(${each})`).join(' OR ')})
+  ),
+  ${FIVE_TESTS.map((each, i) => `s${i + 1} AS (SELECT person, time, place, plan FROM placed WHERE ${each})`).join(',')},
+  a1 AS (SELECT person, plan, time AS entry, place FROM s1 WHERE time < ${UNTIL}),
+  ${[2, 3, 4, 5]
+    .map(
+      (k) => `a${k} AS (SELECT a.* EXCLUDE (place), n.place, n.time AS t${k} FROM a${k - 1} a
+    ASOF LEFT JOIN s${k} n ON a.person = n.person AND a.place < n.place)`,
+    )
+    .join(',')},
+  deepest AS (
+    SELECT person, plan, max(1 + ${[2, 3, 4, 5].map((k) => `coalesce((t${k} <= entry + ${WITHIN})::INTEGER, 0)`).join(' + ')}) AS depth
+    FROM a5 GROUP BY person, plan
+  )
+  SELECT plan::VARCHAR AS plan, ${[1, 2, 3, 4, 5].map((k) => `count(*) FILTER (depth >= ${k}) AS n${k}`).join(', ')}
+  FROM deepest GROUP BY plan`
+
+function funnelGroupsEqual(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'funnel') return false
+  const ours = result.groups.map(
+    ({ key, steps }) => `${key && 'value' in key ? String(key.value) : ''} ${steps.map(({ people }) => people).join()}`,
+  )
+  const theirs = rows.map((row) => `${String(row.plan)} ${[1, 2, 3, 4, 5].map((k) => Number(row[`n${k}`])).join()}`)
+  return JSON.stringify(ours.sort()) === JSON.stringify(theirs.sort())
+}
+
 export const comparisons: Comparison[] = [
   {
     name: 'Trend: people each week',
@@ -184,5 +242,11 @@ export const comparisons: Comparison[] = [
       result.kind === 'funnel' &&
       JSON.stringify(result.all.steps.map(({ people }) => people)) ===
         JSON.stringify([row.one, row.two, row.three].map(Number)),
+  },
+  {
+    name: 'Funnel: five steps with filters in 7 days, each plan, half a year',
+    question: FIVE_STEPS,
+    sql: FIVE_STEPS_SQL,
+    equal: funnelGroupsEqual,
   },
 ]

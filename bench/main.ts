@@ -5,13 +5,14 @@ import path from 'node:path'
 import { performance } from 'node:perf_hooks'
 import { parseArgs } from 'node:util'
 import Database from 'better-sqlite3'
+import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { Question } from '../core/analyses/registry.js'
 import { DEFAULTS } from '../demo/generate.js'
 import { makeDemo } from '../demo/make.js'
 import { openDowser, type Dowser } from '../server/index.js'
 import { projectRoot } from '../server/root.js'
 import { readSettings } from '../server/settings.js'
-import { comparisons } from './comparisons.js'
+import { comparisons, FIVE_STEPS } from './comparisons.js'
 import { ingestRates } from './ingest.js'
 import { segmentCosts } from './segments.js'
 
@@ -97,6 +98,7 @@ for (const { name, question, sql, equal } of comparisons.filter((each) => each.n
 }
 if ('Segment'.includes(args.only) || args.only.startsWith('Segment'))
   rows.push(...(await segmentCosts(dowser, duck, time, say)))
+if ('Funnel'.includes(args.only) || args.only.startsWith('Funnel')) await apartCost()
 results.questions = rows
 if (!args.quick) results.made = await madeCosts()
 await dowser.close()
@@ -164,6 +166,20 @@ async function madeCosts(): Promise<Record<string, number>> {
     dowser.mending.removeDerived('event', name)
   }
   return costs
+}
+
+/** What sets those who got through apart, over all events and their values, beside the time of the funnel itself. */
+async function apartCost(): Promise<void> {
+  const plain: Question = { ...FIVE_STEPS, breakdowns: undefined }
+  const own = await time(() => uncached(dowser, plain))
+  const apart: Question = { ...plain, show: { form: 'apart' } }
+  const looked = await time(() => uncached(dowser, apart))
+  const { look } = (await ask(dowser, apart)) as FunnelResult
+  const told = look?.form === 'apart' ? look.features.length + look.leftOut.length + look.few : 0
+  say(
+    `Funnel: what sets them apart, ${told} events and values: ${looked.toFixed(1)} ms, ${(looked / own).toFixed(1)} × the funnel’s ${own.toFixed(1)} ms`,
+  )
+  rows.push({ name: 'what sets them apart ÷ the funnel itself', features: told, times: round(looked / own, 2) })
 }
 
 async function ask(door: Dowser, question: Question) {
