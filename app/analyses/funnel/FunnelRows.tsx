@@ -226,7 +226,8 @@ export function FunnelRows({
                       )}
                       {target !== undefined && index === steps.length - 1 && (
                         <span
-                          className="target-mark"
+                          className={`target-mark${target > 0.6 ? ' beyond' : ''}`}
+                          data-words={`target ${targetWords(target)}`}
                           style={{ left: `${target * 100}%` }}
                           title={`Target: ${targetWords(target)}`}
                         />

@@ -54,13 +54,15 @@ function plainFinder(log: EventLog, plan: FunnelPlan): Finder {
   const { fills } = testsByType(log, plan)
   const matters = Uint8Array.from(fills, (steps) => (steps.length > 0 ? 1 : 0))
   const matches = new Matches(n)
+  const { from: earliest, until: latest } = reachOf(plan)
+  const { time } = log
   const attempt: Attempt = { depth: 0, rows: new Int32Array(n), ended: false }
   return {
     gather(index) {
       matches.clear()
       const person = log.person[index]
       const end = offsets[index + 1]
-      for (let row = offsets[index]; row < end; row++) {
+      for (let row = firstFrom(time, offsets[index], end, earliest); row < end && time[row] <= latest; row++) {
         const type = types[row]
         if (matters[type] === 0) continue
         for (const { step, test } of fills[type]) if (!test || test(row, slots[row], person)) matches.add(step, row)
@@ -77,6 +79,26 @@ function plainFinder(log: EventLog, plan: FunnelPlan): Finder {
       return found
     },
   }
+}
+
+/** No attempt begins before, save where it is asked whether it is the first ever, and none takes anything after. */
+function reachOf({ spans, windowMs, rules, now }: FunnelPlan): { from: number; until: number } {
+  return {
+    from: rules.first ? -Infinity : Math.min(...spans.map(({ from }) => from)),
+    until: Math.min(now, Math.max(...spans.map(({ until }) => until)) + windowMs),
+  }
+}
+
+/** @returns the first of a person's rows that is not before a moment */
+function firstFrom(time: EventLog['time'], from: number, to: number, moment: number): number {
+  if (from === to || time[from] >= moment) return from
+  let [low, high] = [from + 1, to]
+  while (low < high) {
+    const middle = (low + high) >>> 1
+    if (time[middle] < moment) low = middle + 1
+    else high = middle
+  }
+  return low
 }
 
 /** One person's rows that match each step, in order. Grows as needed and is reused. */
@@ -189,6 +211,7 @@ function generalFinder(log: EventLog, plan: FunnelPlan): Finder {
   const matters = Uint8Array.from(log.rowsOfType, (_rows, type) =>
     fills[type].length > 0 || ends[type].length > 0 || between[type] === 1 ? 1 : 0,
   )
+  const { from: earliest, until: latest } = reachOf(plan)
   let count = 0
   let person = 0
   let row = new Int32Array(64)
@@ -314,7 +337,7 @@ function generalFinder(log: EventLog, plan: FunnelPlan): Finder {
       person = log.person[index]
       let enters = false
       const end = offsets[index + 1]
-      for (let at = offsets[index]; at < end && time[at] <= plan.now; at++) {
+      for (let at = firstFrom(time, offsets[index], end, earliest); at < end && time[at] <= latest; at++) {
         const type = types[at]
         if (matters[type] === 0) continue
         let fillBits = 0

@@ -6,6 +6,7 @@ import {
   groupWords,
   plain,
   eventPropertyWords,
+  propertyWords,
   strong,
   type Finding,
   type Words,
@@ -46,7 +47,8 @@ export function funnelFindings(result: FunnelResult, question: FunnelQuestion, w
   const first = eventWords(question.steps[0].event, words)
   const end = eventWords(question.steps.at(-1)!.event, words)
   if (all.steps[0].people === 0) {
-    findings.push([plain('Nobody did '), strong(first), plain(' in this time, as asked.')])
+    const carrying = question.same ? ` that carries ${propertyWords(question.same, words)}` : ''
+    findings.push([plain('Nobody did '), strong(first), plain(`${carrying} in this time, as asked.`)])
     return { findings, cautions }
   }
   if (all.steps.length === 1) {
