@@ -1,5 +1,3 @@
-import type { FunnelQuestion } from '../../core/analyses/funnel/question.js'
-import type { FunnelResult } from '../../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../../core/analyses/registry.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
@@ -12,8 +10,9 @@ import { sentenceText } from '../../core/analyses/analysis.js'
 import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
 import type { OverlapResult } from '../../core/analyses/overlap/finish.js'
 import { figureParts } from '../../core/analyses/trend/sentence.js'
+import { funnelTable } from '../analyses/funnel/funnelTable.js'
 import type { GroupKey } from '../../core/questions/parts.js'
-import { eventWords, groupWords, splitHead, type Words } from '../../core/words/words.js'
+import { groupWords, splitHead, type Words } from '../../core/words/words.js'
 
 type Cell = string | number | null
 
@@ -79,48 +78,6 @@ function crosstabTable(question: CrosstabQuestion, result: CrosstabResult, words
     ...values,
   ])
   return [head, ...cells]
-}
-
-function funnelTable(question: FunnelQuestion, result: FunnelResult, words: Words): Cell[][] {
-  const grouped = result.groups.length > 0
-  const head = [
-    ...(grouped ? [splitHead(question.breakdowns![0].by, words)] : []),
-    'Step',
-    'Event',
-    question.count === 'attempts' ? 'Attempts' : 'People',
-    'Of the start',
-    'Of the start, low',
-    'Of the start, high',
-    'Of the step before',
-    'Lost here',
-    'Still open',
-    'Median seconds',
-    'Mean seconds',
-    '10th percentile seconds',
-    '90th percentile seconds',
-    'Median seconds from the start',
-  ]
-  const seconds = (ms: number | null) => (ms === null ? null : ms / 1000)
-  const rows = [...result.groups, result.all].flatMap((row) =>
-    row.steps.map((step, i) => [
-      ...(grouped ? [row.key ? groupWords(row.key, result.rest) : 'All together'] : []),
-      i + 1,
-      eventWords(question.steps[i].event, words),
-      step.people,
-      step.ofStart,
-      step.ofStartInterval?.low ?? null,
-      step.ofStartInterval?.high ?? null,
-      i === 0 ? null : step.ofPrevious,
-      step.lost,
-      step.open,
-      seconds(step.fromPrevious.median),
-      seconds(step.fromPrevious.mean),
-      seconds(step.fromPrevious.p10),
-      seconds(step.fromPrevious.p90),
-      seconds(step.fromEntry.median),
-    ]),
-  )
-  return [head, ...rows]
 }
 
 /** A row for each part: which segments it lies in, its people, and the figure. */

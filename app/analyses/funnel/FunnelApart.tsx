@@ -18,9 +18,10 @@ import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import type { Filter, Mark } from '../../../core/questions/parts.js'
 import type { DidCondition } from '../../../core/segments/rule.js'
 import { countOf, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
-import { eventPropertyWords, eventWords, type Words } from '../../../core/words/words.js'
+import type { Words } from '../../../core/words/words.js'
 import { segmentAddress } from '../../address.js'
 import type { BodyProps } from '../view.js'
+import { featureWords } from './featureWords.js'
 
 const FIRST = 15
 
@@ -172,13 +173,6 @@ export function FunnelApart(props: BodyProps<FunnelQuestion, FunnelResult> & { a
       </Menu>
     </div>
   )
-}
-
-export function featureWords({ event, property, value }: Feature, words: Words): string {
-  const name = eventWords({ names: [event] }, words)
-  if (property === undefined) return name
-  const said = typeof value === 'boolean' ? (value ? 'yes' : 'no') : value
-  return `${name}, ${eventPropertyWords(property, words)} ${said}`
 }
 
 function intervalWords({ interval }: ApartFeature): string {

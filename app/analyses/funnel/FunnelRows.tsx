@@ -25,9 +25,9 @@ import {
   type FunnelStep,
 } from '../../../core/analyses/funnel/question.js'
 import { narrowest } from '../../../core/analyses/funnel/findings.js'
-import type { FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
+import type { FunnelResult, FunnelRow, FunnelStepResult } from '../../../core/analyses/funnel/finish.js'
 import { forbiddenWords, stepWords, targetWords } from '../../../core/analyses/funnel/sentence.js'
-import { type Mark } from '../../../core/questions/parts.js'
+import type { GroupKey, Mark } from '../../../core/questions/parts.js'
 import { formatDuration, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { groupWords } from '../../../core/words/words.js'
@@ -35,8 +35,9 @@ import { placeUnder } from '../../editors/TokenPopover.js'
 import type { BodyProps } from '../view.js'
 import { StepEditor, type Open } from './StepEditor.js'
 
-/** As many groups have a bar of their own in each row; the table has them all. */
+/** As many groups have a bar of their own in each row, and segments side by side all; the table has them all. */
 const BARS = 4
+const MOST_SIDES = 6
 
 /** The steps are the rows of the chart, and are edited there: named, filtered, added, dragged, removed. */
 export function FunnelRows({
@@ -55,7 +56,8 @@ export function FunnelRows({
   const { steps } = question
   const ids = stepIds(steps)
   const narrow = narrowest(result.all)
-  const bars = result.groups.slice(0, BARS)
+  const bySides = question.breakdowns?.[0]?.by.of === 'segments'
+  const bars = result.groups.slice(0, bySides ? MOST_SIDES : BARS)
   const anyOrder = question.order === 'any order'
   const forbidden = (question.forbidden ?? []).map((each, place) => ({ ...each, place }))
   const { target, compare } = question
@@ -67,9 +69,13 @@ export function FunnelRows({
     if (over) move(ids.indexOf(String(active.id)), ids.indexOf(String(over.id)))
   }
   const isChosen = (step: number, what: 'reached' | 'lost' | 'open') =>
-    selected.some((mark) => mark.kind === 'step' && mark.step === step && mark.what === what && !mark.group)
-  const select = (step: number, what: 'reached' | 'lost' | 'open') => (event: MouseEvent) =>
-    onSelect?.({ kind: 'step', step, what } satisfies Mark, event.shiftKey || event.ctrlKey || event.metaKey)
+    selected.some(
+      (mark) => mark.kind === 'step' && mark.step === step && mark.what === what && !mark.group && !mark.before,
+    )
+  const select =
+    (step: number, what: 'reached' | 'lost' | 'open', of: { group?: GroupKey; before?: true } = {}) =>
+    (event: MouseEvent) =>
+      onSelect?.({ kind: 'step', step, what, ...of } satisfies Mark, event.shiftKey || event.ctrlKey || event.metaKey)
 
   return (
     <div className="funnel">
@@ -87,7 +93,9 @@ export function FunnelRows({
                   {groupWords(row.key!, result.rest)}
                 </span>
               ))}
-              {result.groups.length > BARS && <span>and {result.groups.length - BARS} more in the table</span>}
+              {result.groups.length > bars.length && (
+                <span>and {result.groups.length - bars.length} more in the table</span>
+              )}
             </>
           )}
           {anyOrder && <span>Row 1: any one step done, row 2: any two, and so on</span>}
@@ -213,15 +221,18 @@ export function FunnelRows({
                   }
                   bars={
                     <span className="bars">
-                      <span
-                        className={`bar main${step.optional ? ' optional' : ''}`}
-                        style={{ width: `${(row?.ofStart ?? 0) * 100}%` }}
+                      <Bar
+                        kind={`main${step.optional ? ' optional' : ''}`}
+                        name={event}
+                        step={row}
+                        onPress={onSelect && select(index, 'reached')}
                       />
                       {compare && result.before && (
-                        <span
-                          className="bar thin before"
-                          title={`${compareWords(compare, words)}: ${formatPercent(result.before.all.steps[index]?.ofStart ?? null)}`}
-                          style={{ width: `${(result.before.all.steps[index]?.ofStart ?? 0) * 100}%` }}
+                        <Bar
+                          kind="thin before"
+                          name={compareWords(compare, words)}
+                          step={result.before.all.steps[index]}
+                          onPress={onSelect && select(index, 'reached', { before: true })}
                         />
                       )}
                       {target !== undefined && index === steps.length - 1 && (
@@ -233,14 +244,13 @@ export function FunnelRows({
                         />
                       )}
                       {bars.map((group, i) => (
-                        <span
+                        <Bar
                           key={i}
-                          className="bar thin"
-                          title={`${groupWords(group.key!, result.rest)}: ${formatPercent(group.steps[index]?.ofStart ?? null)}`}
-                          style={{
-                            width: `${(group.steps[index]?.ofStart ?? 0) * 100}%`,
-                            background: barColour(group, i),
-                          }}
+                          kind="thin"
+                          name={groupWords(group.key!, result.rest)}
+                          step={group.steps[index]}
+                          colour={barColour(group, i)}
+                          onPress={onSelect && select(index, 'reached', { group: group.key! })}
                         />
                       ))}
                     </span>
@@ -427,6 +437,28 @@ function stepIds(steps: readonly FunnelStep[]): string[] {
     seen.set(text, count)
     return `${text} ${count}`
   })
+}
+
+/** A bar gives its people like the number beside it, which is where the keyboard finds them. */
+function Bar(props: {
+  kind: string
+  name: string
+  step: FunnelStepResult | undefined
+  colour?: string
+  onPress?: ((event: MouseEvent) => void) | undefined
+}) {
+  const { kind, name, step, colour, onPress } = props
+  const share = step?.ofStart ?? 0
+  const shared = {
+    className: `bar ${kind}`,
+    title: `${name}: ${formatPercent(step?.ofStart ?? null)}`,
+    style: { width: `${share * 100}%`, ...(colour ? { background: colour } : {}) },
+  }
+  return onPress && share > 0 ? (
+    <button type="button" tabIndex={-1} aria-hidden {...shared} onClick={onPress} />
+  ) : (
+    <span {...shared} />
+  )
 }
 
 function barColour(row: FunnelRow, index: number): string {

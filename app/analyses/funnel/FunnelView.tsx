@@ -9,7 +9,8 @@ import {
   type FunnelShow,
 } from '../../../core/analyses/funnel/question.js'
 import { narrowest } from '../../../core/analyses/funnel/findings.js'
-import { stepName } from '../../../core/analyses/funnel/sentence.js'
+import { stepName, targetWords } from '../../../core/analyses/funnel/sentence.js'
+import { formatPercent } from '../../../core/words/format.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { AnalysisView, BodyProps } from '../view.js'
 import { FunnelAfter } from './FunnelAfter.js'
@@ -59,6 +60,9 @@ function FunnelBody(props: BodyProps<FunnelQuestion, FunnelResult>) {
           />
         </div>
       )}
+      {!edit && question.target !== undefined && result.all.steps[0].people > 0 && (
+        <TargetLine target={question.target} rate={result.all.steps.at(-1)!.ofStart!} />
+      )}
       {form !== 'steps' && (
         <ol className="step-trail" aria-label="Steps">
           {question.steps.map((step, i) => (
@@ -70,6 +74,19 @@ function FunnelBody(props: BodyProps<FunnelQuestion, FunnelResult>) {
       )}
       <Form {...props} />
     </>
+  )
+}
+
+/** Where nothing is said beside it, as on a dashboard: whether the target is met. */
+function TargetLine({ target, rate }: { target: number; rate: number }) {
+  const met = rate >= target
+  return (
+    <p className="target-line">
+      <strong>{formatPercent(rate)}</strong> get through ·{' '}
+      <span className={met ? 'gain' : 'loss'}>
+        target {targetWords(target)} {met ? 'met' : 'missed'}
+      </span>
+    </p>
   )
 }
 

@@ -48,11 +48,17 @@ function testsByType(log: EventLog, plan: FunnelPlan) {
   return { fills, ends }
 }
 
+const FILLS_NONE = -1
+const LOOK = -2
+
 function plainFinder(log: EventLog, plan: FunnelPlan): Finder {
   const n = plan.steps.length
   const { offsets, type: types, slot: slots } = log
   const { fills } = testsByType(log, plan)
-  const matters = Uint8Array.from(fills, (steps) => (steps.length > 0 ? 1 : 0))
+  // Most types fill no step, or one whatever they carry: those need no look at the list of what they may fill.
+  const kinds = Int8Array.from(fills, (steps) =>
+    steps.length === 0 ? FILLS_NONE : steps.length === 1 && !steps[0].test ? steps[0].step : LOOK,
+  )
   const matches = new Matches(n)
   const { from: earliest, until: latest } = reachOf(plan)
   const { time } = log
@@ -63,9 +69,18 @@ function plainFinder(log: EventLog, plan: FunnelPlan): Finder {
       const person = log.person[index]
       const end = offsets[index + 1]
       for (let row = firstFrom(time, offsets[index], end, earliest); row < end && time[row] <= latest; row++) {
-        const type = types[row]
-        if (matters[type] === 0) continue
-        for (const { step, test } of fills[type]) if (!test || test(row, slots[row], person)) matches.add(step, row)
+        const kind = kinds[types[row]]
+        if (kind === FILLS_NONE) continue
+        if (kind >= 0) {
+          // Nothing counts before an entry.
+          if (kind === 0 || matches.counts[0] > 0) matches.add(kind, row)
+          continue
+        }
+        const may = fills[types[row]]
+        for (let i = 0; i < may.length; i++) {
+          const { step, test } = may[i]
+          if (!test || test(row, slots[row], person)) matches.add(step, row)
+        }
       }
       return matches.counts[0] > 0
     },
@@ -90,7 +105,7 @@ function reachOf({ spans, windowMs, rules, now }: FunnelPlan): { from: number; u
 }
 
 /** @returns the first of a person's rows that is not before a moment */
-function firstFrom(time: EventLog['time'], from: number, to: number, moment: number): number {
+export function firstFrom(time: EventLog['time'], from: number, to: number, moment: number): number {
   if (from === to || time[from] >= moment) return from
   let [low, high] = [from + 1, to]
   while (low < high) {
@@ -342,9 +357,14 @@ function generalFinder(log: EventLog, plan: FunnelPlan): Finder {
         if (matters[type] === 0) continue
         let fillBits = 0
         let stopBits = 0
-        for (const { step, test } of fills[type]) if (!test || test(at, slots[at], person)) fillBits |= 1 << step
-        for (const { after, test } of ends[type])
+        for (let i = 0; i < fills[type].length; i++) {
+          const { step, test } = fills[type][i]
+          if (!test || test(at, slots[at], person)) fillBits |= 1 << step
+        }
+        for (let i = 0; i < ends[type].length; i++) {
+          const { after, test } = ends[type][i]
           if (!test || test(at, slots[at], person)) stopBits |= after < 0 ? ANY_STEP : 1 << after
+        }
         if (fillBits === 0 && stopBits === 0 && between[type] === 0) continue
         if (count === row.length) [row, fill, stop] = [wider(row), wider(fill), wider(stop)]
         row[count] = at

@@ -11,7 +11,7 @@ import { finishJump, type JumpResult } from './jump.js'
 import { finishLook, type LookResult } from './lookResult.js'
 import type { FunnelPart, FunnelPlan } from './plan.js'
 import { SHARE_BY, showOf, type FunnelQuestion } from './question.js'
-import type { FunnelTally } from './tally.js'
+import { sortedPieces, type FunnelTally, type Pieces } from './tally.js'
 
 /** Times in ms; null where nobody got there, and for step 1. */
 export interface StepTimes {
@@ -208,8 +208,8 @@ function rowOf(
   return { key, steps, open: open.reduce((sum, x) => sum + x, 0), difference: null }
 }
 
-function timesOf(times: Float64Array): StepTimes {
-  const sorted = times.slice().sort()
+function timesOf(times: Pieces): StepTimes {
+  const sorted = sortedPieces(times)
   return {
     median: quantile(sorted, 0.5),
     mean: mean(sorted),
@@ -261,7 +261,7 @@ function overLine({ over }: FunnelTally, key: GroupKey | null, { buckets, steps 
 }
 
 function timeLine({ between }: FunnelTally, key: GroupKey | null, byMs: number): TimeLine {
-  const sorted = between!.slice().sort()
+  const sorted = sortedPieces(between!)
   const count = sorted.length
   return {
     ...{ key, count, median: quantile(sorted, 0.5), p90: quantile(sorted, 0.9), mean: mean(sorted) },
@@ -275,7 +275,7 @@ const MOST_TIMES = 12
 
 function repeatsOf({ repeats }: FunnelTally, { required }: FunnelPlan): RepeatsResult[] {
   return required.slice(0, -1).map((step) => {
-    const sorted = repeats![step].slice().sort()
+    const sorted = sortedPieces(repeats![step])
     const most = sorted.at(-1) ?? 0
     const bars = Array.from({ length: Math.min(most, MOST_TIMES) }, (_, i) => {
       const times = i + 1

@@ -4,7 +4,7 @@ import type { EventLog } from '../../log/log.js'
 import type { LogSchema } from '../../log/schema.js'
 import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion.js'
 import type { Unit } from '../../time/range.js'
-import type { Attempt } from './attempts.js'
+import { firstFrom, type Attempt } from './attempts.js'
 import { MOST_VALUES } from './look.js'
 import type { FunnelPlan } from './plan.js'
 import { isOpen, type FunnelTally } from './tally.js'
@@ -54,7 +54,7 @@ export interface JumpColumn {
   size: number
 }
 
-/** By feature: lost and seen in the run, then outside it. */
+/** By feature: lost and seen among those who began in the run. */
 export interface JumpTally {
   counts: Float64Array
 }
@@ -115,19 +115,32 @@ export class JumpBuilder {
   private readonly readers: { column: JumpColumn; codeAt: (row: number, person: number) => number }[]
   private readonly from: number
   private readonly until: number
+  /** by event type: 1 = may begin an attempt */
+  private readonly begins: Uint8Array
 
   constructor(
     private readonly log: EventLog,
     private readonly plan: FunnelPlan,
   ) {
     const jump = plan.jump!
-    this.counts = new Float64Array(jump.size * 4)
+    this.counts = new Float64Array(jump.size * 2)
     this.readers = jump.columns.map((column) => {
       const ref: ColumnRef = column.of === 'source' ? { of: 'source' } : { of: column.of, code: column.property }
       return { column, codeAt: bindColumn(log, ref).code }
     })
     this.from = plan.buckets[jump.from].start
     this.until = plan.buckets[jump.until - 1].end
+    this.begins = new Uint8Array(log.rowsOfType.length)
+    for (const type of plan.steps[0].types) if (type < this.begins.length) this.begins[type] = 1
+  }
+
+  /** Whether a person may have begun in the run: nearly everybody did not, and need not be followed. */
+  mayBegin(index: number): boolean {
+    const { offsets, time, type } = this.log
+    const end = offsets[index + 1]
+    for (let row = firstFrom(time, offsets[index], end, this.from); row < end && time[row] < this.until; row++)
+      if (this.begins[type[row]] === 1) return true
+    return false
   }
 
   add(attempt: Attempt, person: number): void {
@@ -138,11 +151,11 @@ export class JumpBuilder {
     const lost = rows[next] < 0
     if (lost && isOpen(log, plan, attempt)) return
     const entered = log.time[rows[0]]
-    const side = entered >= this.from && entered < this.until ? 0 : 2
+    if (entered < this.from || entered >= this.until) return
     for (const { column, codeAt } of readers) {
       const code = codeAt(rows[column.at], person)
       if (code === 0 || code >= column.size) continue
-      const at = (column.base + code) * 4 + side
+      const at = (column.base + code) * 2
       if (lost) counts[at]++
       counts[at + 1]++
     }
@@ -199,7 +212,7 @@ export function finishJump({ counts }: JumpTally, plan: FunnelPlan, schema: LogS
       column.of === 'source' ? { name: 'source', dictionary: schema.sources } : schema.properties[column.property]
     return Array.from({ length: column.size - 1 }, (_, i) => i + 1).flatMap((code) => {
       const value = info.dictionary.values[code]
-      const at = (column.base + code) * 4
+      const at = (column.base + code) * 2
       const own = { part: counts[at], whole: counts[at + 1] }
       const others = { part: inside.part - own.part, whole: inside.whole - own.whole }
       if (value === null || typeof value === 'object' || own.whole < 10) return []

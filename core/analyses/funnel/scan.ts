@@ -17,7 +17,9 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
   if (plan.pass === 'rank') return rankEntries(log, people, plan)
   if (plan.pass === 'jump') {
     const jump = new JumpBuilder(log, plan)
-    eachAttempt(log, people, plan, 0, (attempt, person) => jump.add(attempt, person))
+    const { from, until } = plan.spans[0]
+    const visit: VisitPerson = (finder, person) => finder.attempts(from, until, (attempt) => jump.add(attempt, person))
+    eachPerson(log, people, plan, visit, (index) => jump.mayBegin(index))
     return { pass: 'jump', tally: jump.done() }
   }
   const all = plan.keys.length
@@ -121,7 +123,13 @@ type GroupsOf = (attempt: Attempt) => GroupReader | null
 type VisitPerson = (finder: Finder, person: number, index: number, groupsOf: GroupsOf) => void
 
 /** Visits everybody who may have an entry. */
-function eachPerson(log: EventLog, people: PersonRange, plan: FunnelPlan, visit: VisitPerson): void {
+function eachPerson(
+  log: EventLog,
+  people: PersonRange,
+  plan: FunnelPlan,
+  visit: VisitPerson,
+  isWanted?: (index: number) => boolean,
+): void {
   const { hidden, type: types, slot: slots } = log
   const { among } = plan
   const finder = finderOf(log, plan)
@@ -136,7 +144,7 @@ function eachPerson(log: EventLog, people: PersonRange, plan: FunnelPlan, visit:
   }
   for (let index = people.from; index < people.to; index++) {
     person = log.person[index]
-    if (hidden?.[index] === 1 || (among && among[person] !== 1)) continue
+    if (hidden?.[index] === 1 || (among && among[person] !== 1) || isWanted?.(index) === false) continue
     if (finder.gather(index)) visit(finder, person, index, groupsOf)
   }
 }

@@ -4,22 +4,35 @@ import { bucketAt } from '../../time/buckets.js'
 import type { Attempt, Finder } from './attempts.js'
 import type { FunnelPlan } from './plan.js'
 
-/** What is counted of one group; joins by adding and appending. */
+/** Numbers in no order, as pieces: a hundred parts are joined without copying them a hundred times. */
+export type Pieces = Float64Array[]
+
+export function sortedPieces(pieces: Pieces): Float64Array {
+  const all = new Float64Array(pieces.reduce((sum, { length }) => sum + length, 0))
+  let at = 0
+  for (const piece of pieces) {
+    all.set(piece, at)
+    at += piece.length
+  }
+  return all.sort()
+}
+
+/** What is counted of one group; joins by adding and putting side by side. */
 export interface FunnelTally {
   /** counted attempts that filled the step */
   reached: Float64Array
   /** those still open that filled the step, and no required one after it */
   open: Float64Array
   /** ms from the required step before, by step; nothing for step 1 */
-  fromPrevious: Float64Array[]
+  fromPrevious: Pieces[]
   /** ms from the entry */
-  fromEntry: Float64Array[]
+  fromEntry: Pieces[]
   /** by bucket of the entry, then step */
   over: { reached: Float64Array; open: Float64Array } | null
   /** ms between the two steps asked about */
-  between: Float64Array | null
+  between: Pieces | null
   /** by step: how often its event was done before going on */
-  repeats: Float64Array[] | null
+  repeats: Pieces[] | null
 }
 
 /** Not complete, not ended, and the window of its entry is not over yet: may still go on. */
@@ -94,11 +107,12 @@ export class TallyBuilder {
   }
 
   done(): FunnelTally {
-    const arrays = (lists: number[][]) => lists.map((list) => Float64Array.from(list))
+    const piece = (list: number[]): Pieces => (list.length > 0 ? [Float64Array.from(list)] : [])
+    const arrays = (lists: number[][]) => lists.map(piece)
     return {
       ...{ reached: this.reached, open: this.open, over: this.over },
       ...{ fromPrevious: arrays(this.fromPrevious), fromEntry: arrays(this.fromEntry) },
-      between: this.between && Float64Array.from(this.between),
+      between: this.between && piece(this.between),
       repeats: this.repeats && arrays(this.repeats),
     }
   }
@@ -108,20 +122,13 @@ export function joinTallies(a: FunnelTally, b: FunnelTally): FunnelTally {
   return {
     reached: addArrays(a.reached, b.reached),
     open: addArrays(a.open, b.open),
-    fromPrevious: a.fromPrevious.map((list, i) => append(list, b.fromPrevious[i])),
-    fromEntry: a.fromEntry.map((list, i) => append(list, b.fromEntry[i])),
+    fromPrevious: a.fromPrevious.map((list, i) => list.concat(b.fromPrevious[i])),
+    fromEntry: a.fromEntry.map((list, i) => list.concat(b.fromEntry[i])),
     over: a.over && {
       reached: addArrays(a.over.reached, b.over!.reached),
       open: addArrays(a.over.open, b.over!.open),
     },
-    between: a.between && append(a.between, b.between!),
-    repeats: a.repeats && a.repeats.map((list, i) => append(list, b.repeats![i])),
+    between: a.between && a.between.concat(b.between!),
+    repeats: a.repeats && a.repeats.map((list, i) => list.concat(b.repeats![i])),
   }
-}
-
-function append(x: Float64Array, y: Float64Array): Float64Array {
-  const joined = new Float64Array(x.length + y.length)
-  joined.set(x)
-  joined.set(y, x.length)
-  return joined
 }
