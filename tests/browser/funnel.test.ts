@@ -74,7 +74,7 @@ describe('planted truths, from Home to the people', () => {
     expect(times).toBeGreaterThan(1.4)
     expect(said).toMatch(/The difference is \+[\d.]+ points \(95\s%: [\d.]+ to [\d.]+\)/)
     await driver.actions().sendKeys(Key.ESCAPE).perform()
-    await waitForText(driver, '.numbers', 'More than noise?')
+    await waitForText(driver, '.numbers', 'Against the others')
     for (const other of ['commuter', 'leisure', 'visitor'])
       expect(await rateOf('student')).toBeGreaterThan(await rateOf(other))
   })

@@ -55,6 +55,22 @@ const WEEK = {
   show: { form: 'week', as: 'number' },
 }
 
+const FIRST_RIDE = {
+  kind: 'funnel',
+  steps: ['Signed up', 'App opened', 'Dock chosen', 'Card added', 'Ride completed'].map((name) => ({
+    event: { names: [name] },
+  })),
+  window: { count: 14, unit: 'day' },
+  range: { from: '2026-08-01', to: '2026-10-31' },
+}
+const OVER_TIME = {
+  ...FIRST_RIDE,
+  range: { last: 16, unit: 'week' },
+  breakdowns: [{ by: { of: 'person', name: 'rider_kind' }, keep: 10 }],
+  target: 0.4,
+  show: { form: 'over time', every: 'week' },
+}
+
 const SCREENS: Screen[] = [
   { name: 'home', place: '/' },
   { name: 'ask', place: '/', typed: 'median minutes per electric ride each week since June, students only' },
@@ -63,14 +79,13 @@ const SCREENS: Screen[] = [
   { name: 'week', place: asked(WEEK) },
   { name: 'crosstab', place: '/studies/rides-by-district', script: `document.querySelectorAll('.follow')[1].click()` },
   { name: 'funnel', place: '/studies/first-ride', script: `document.querySelectorAll('button.lost')[2].click()` },
-  { name: 'funnel-groups-dark', place: '/studies/first-ride-kinds', scheme: 'dark' },
+  { name: 'funnel-apart', place: asked({ ...FIRST_RIDE, show: { form: 'apart' } }), height: 1000 },
+  { name: 'funnel-over-time-dark', place: asked(OVER_TIME), scheme: 'dark' },
   { name: 'dashboard', place: '/dashboards/monday-review' },
-  { name: 'editor', place: '/studies/riders-by-plan', script: `document.querySelector('[data-token=range]').click()` },
   { name: 'people', place: `/people?${people}` },
   { name: 'import', place: '/import' },
   { name: 'catalog', place: '/catalog?event=Card+refused' },
   { name: 'quality', place: '/catalog/quality?problem=unknown+event%7Cride_done_old%7C' },
-  { name: 'rules', place: '/catalog/derived?of=event&name=Channel' },
   { name: 'segment', place: '/people/segments/regulars-going-quiet', height: 1000 },
   { name: 'overlap', place: '/studies/where-passes-are-bought' },
   { name: 'retrace', place: `/people/retrace?${people}` },

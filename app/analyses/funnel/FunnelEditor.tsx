@@ -3,7 +3,7 @@ import TextField from '@mui/material/TextField'
 import { useState } from 'react'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { readsEvent } from '../../../core/analyses/funnel/plan.js'
-import { ORDER_WORDS, stepName } from '../../../core/analyses/funnel/sentence.js'
+import { ORDER_WORDS, stepName, targetWords } from '../../../core/analyses/funnel/sentence.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { localDay } from '../../../core/time/range.js'
 import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
@@ -22,6 +22,9 @@ const ORDERS: { value: Order; note: string }[] = [
   { value: 'back to back', note: 'The very next thing a person does must be the next step.' },
   { value: 'any order', note: 'All steps within the time, however they come.' },
 ]
+
+/** What the field of a target starts with. */
+const USUAL_TARGET = 0.5
 
 /** The editors of a funnel's tokens, save those of its steps. */
 export function FunnelEditor({ token, question, edit, close }: EditorProps<FunnelQuestion>) {
@@ -99,7 +102,7 @@ export function FunnelEditor({ token, question, edit, close }: EditorProps<Funne
             <legend>At least so many should get through</legend>
             <NumberField
               label="Target in %"
-              value={Number(((question.target ?? 0.5) * 100).toPrecision(12))}
+              value={Number(((question.target ?? USUAL_TARGET) * 100).toPrecision(12))}
               min={0.1}
               max={100}
               autoFocus
@@ -107,6 +110,11 @@ export function FunnelEditor({ token, question, edit, close }: EditorProps<Funne
             />
             <span>%</span>
           </fieldset>
+          {question.target === undefined && (
+            <Button variant="contained" onClick={() => choose({ ...question, target: USUAL_TARGET })}>
+              Aim at {targetWords(USUAL_TARGET)}
+            </Button>
+          )}
           {question.target !== undefined && <Remove onPress={() => choose(put(question, 'target', undefined))} />}
         </div>
       )

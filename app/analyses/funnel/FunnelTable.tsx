@@ -62,8 +62,8 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
         />
       ))}
       <td className="number soft">{intervalText(row.steps.at(-1)!.ofStartInterval)}</td>
-      <DifferenceCells difference={row.difference} />
       <td className="number soft">{formatDuration(row.steps.at(-1)!.fromEntry.median)}</td>
+      <DifferenceCell difference={row.difference} />
     </tr>
   )
   const bySides = question.breakdowns![0].by.of === 'segments'
@@ -79,12 +79,11 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
             <th scope="col" className="number">
               95 % interval
             </th>
-            <th scope="col" className="number" title="Difference of the whole way, with its 95 % interval">
-              {bySides ? `Against ${groupWords(result.groups[0].key!)}` : 'Against the others'}
-            </th>
-            <th scope="col">More than noise?</th>
             <th scope="col" className="number">
-              Median, whole way
+              Median time
+            </th>
+            <th scope="col" className="number" title="Difference of the whole way, with its 95 % interval">
+              {bySides ? `Against ${groupWords(result.groups[0].key!)}` : 'Against the others'}, 95 %
             </th>
           </tr>
         </thead>
@@ -97,28 +96,21 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
   )
 }
 
-/** Points of difference with their interval, and whether the test says that it is one. */
-function DifferenceCells({ difference }: { difference: Difference | null }) {
-  if (!difference)
-    return (
-      <>
-        <td className="number soft">–</td>
-        <td className="soft">–</td>
-      </>
-    )
+/** Points of difference with their interval, and a word where the test says that they may be noise. */
+function DifferenceCell({ difference }: { difference: Difference | null }) {
+  if (!difference) return <td className="number soft">–</td>
   const { by, interval, p } = difference
   const sure = p !== null && p < 0.05
   const range = interval ? ` (${signed(interval.low)} to ${signed(interval.high)})` : ''
   return (
-    <>
-      <td className={`number ${sure ? (by > 0 ? 'gain' : 'loss') : 'soft'}`}>
-        {formatPoints(by)}
-        {range}
-      </td>
-      <td className="soft" title={p === null ? '' : `p = ${p < 0.001 ? 'under 0.001' : p.toFixed(3)}, adjusted`}>
-        {sure ? 'yes' : 'may be noise'}
-      </td>
-    </>
+    <td
+      className={`number ${sure ? (by > 0 ? 'gain' : 'loss') : 'soft'}`}
+      title={p === null ? '' : `p = ${p < 0.001 ? 'under 0.001' : p.toFixed(3)}, adjusted`}
+    >
+      {formatPoints(by)}
+      {range}
+      {!sure && ', may be noise'}
+    </td>
   )
 }
 

@@ -137,7 +137,8 @@ function targetFinding(target: number, rate: number, { low, high }: { low: numbe
 
 /** "+3.2 points (1.1 to 5.3)" with whether it is more than noise. */
 function differenceWords({ by, interval, p }: Difference): { text: string; sure: boolean } {
-  const range = interval ? ` (95 %: ${(interval.low * 100).toFixed(1)} to ${(interval.high * 100).toFixed(1)})` : ''
+  const points = (x: number) => (x * 100).toFixed(1).replace('-', '−')
+  const range = interval ? ` (95 %: ${points(interval.low)} to ${points(interval.high)})` : ''
   return { text: `${formatPoints(by)}${range}`, sure: p !== null && p < SURE }
 }
 
