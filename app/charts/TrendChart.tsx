@@ -13,6 +13,7 @@ import { annotationsIn } from '../../core/analyses/trend/annotations.js'
 import { newNote, NoteList } from './NoteList.js'
 import { datasetsOf, isBars as isBarForm, isPale, showsEndLabels, trendConfig } from './trendConfig.js'
 import { bucketLabel, formatValue, markOf } from './trendSeries.js'
+import { useWidth } from './useWidth.js'
 import { arrowMove } from '../ui/arrows.js'
 
 interface TrendChartProps {
@@ -45,7 +46,7 @@ export default function TrendChart({
   const canvas = useRef<HTMLCanvasElement>(null)
   const box = useRef<HTMLDivElement>(null)
   const chart = useRef<Chart<'line' | 'bar', (number | null)[], string>>(null)
-  const [width, setWidth] = useState(900)
+  const width = useWidth(box, 900)
   const [at, setAt] = useState<{ set: number; bucket: number } | null>(null)
   const [drag, setDrag] = useState<{ from: number; to: number } | null>(null)
   const dragged = useRef(false)
@@ -57,12 +58,6 @@ export default function TrendChart({
   const sets = useMemo(() => datasetsOf(input), [input])
   const latest = useRef({ onSelect, sets, result })
   latest.current = { onSelect, sets, result }
-
-  useEffect(() => {
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.round(entry.contentRect.width)))
-    if (box.current) observer.observe(box.current)
-    return () => observer.disconnect()
-  }, [])
 
   useEffect(() => {
     const config = trendConfig(input)

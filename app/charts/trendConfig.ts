@@ -302,7 +302,8 @@ function shorten(label: string, most = 24): string {
 }
 
 /** Width of the longest name in px, estimated where there is no canvas to measure with. */
-function labelWidth(lines: readonly ChartLine[]): number {
+/** @returns px that the labels at the ends of lines take */
+export function labelWidth(lines: readonly { label: string }[]): number {
   const context = typeof document === 'undefined' ? null : document.createElement('canvas').getContext('2d')
   if (context) context.font = LABEL_FONT
   return Math.max(

@@ -1,11 +1,10 @@
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
-import TextField from '@mui/material/TextField'
-import { useState } from 'react'
 import { Temporal } from 'temporal-polyfill'
-import { localDay, units, type Range, type Unit } from '../../core/time/range.js'
+import { units, type Range, type Unit } from '../../core/time/range.js'
 import { useWorkspace } from '../workspace.js'
+import { DayFields } from './DayFields.js'
 import { NumberField } from './NumberField.js'
 
 const PRESETS: { label: string; range: Range }[] = [
@@ -78,46 +77,17 @@ export function RangeEditor({
         </Select>
         <span className="hint">this one, up to now, and the whole ones before it</span>
       </fieldset>
-      <Days value={value} today={today.toString()} onChange={onChange} />
+      <fieldset>
+        <legend>Or from a day</legend>
+        <DayFields
+          open
+          from={'from' in value ? value.from : ''}
+          to={'from' in value ? (value.to ?? '') : ''}
+          today={today.toString()}
+          onChange={(from, to) => onChange(to === '' ? { from } : { from, to }, 'type')}
+        />
+        <span className="hint">no last day: up to now</span>
+      </fieldset>
     </div>
-  )
-}
-
-function Days(props: { value: Range; today: string; onChange: (range: Range, how: 'choose' | 'type') => void }) {
-  const { value, today, onChange } = props
-  const [from, setFrom] = useState('from' in value ? value.from : '')
-  const [to, setTo] = useState('from' in value ? (value.to ?? '') : '')
-  const backwards = from !== '' && to !== '' && to < from
-  const apply = (first: string, last: string) => {
-    if (!localDay.safeParse(first).success || (last !== '' && !localDay.safeParse(last).success)) return
-    if (last !== '' && last < first) return
-    onChange(last === '' ? { from: first } : { from: first, to: last }, 'type')
-  }
-  return (
-    <fieldset>
-      <legend>Or from a day</legend>
-      <TextField
-        type="date"
-        value={from}
-        slotProps={{ htmlInput: { 'aria-label': 'First day', max: today } }}
-        onChange={(event) => {
-          setFrom(event.target.value)
-          apply(event.target.value, to)
-        }}
-      />
-      <span>to</span>
-      <TextField
-        type="date"
-        value={to}
-        error={backwards}
-        helperText={backwards ? 'Before the first day' : undefined}
-        slotProps={{ htmlInput: { 'aria-label': 'Last day; empty means up to now' } }}
-        onChange={(event) => {
-          setTo(event.target.value)
-          apply(from, event.target.value)
-        }}
-      />
-      <span className="hint">no last day: up to now</span>
-    </fieldset>
   )
 }

@@ -10,6 +10,7 @@ import { arrowMove } from '../ui/arrows.js'
 import { usePalette } from '../usePalette.js'
 import { useWorkspace } from '../workspace.js'
 import { pointName, sizeConfig, sizeLines } from './sizeConfig.js'
+import { useWidth } from '../charts/useWidth.js'
 import type { Selected } from './selected.js'
 
 /** Sizes on a canvas. Arrows move from point to point, Enter selects the people of that moment. */
@@ -25,7 +26,7 @@ export default function SizeChart(props: {
   const box = useRef<HTMLDivElement>(null)
   const chart = useRef<Chart<'line', number[], string>>(null)
   const [at, setAt] = useState<number | null>(null)
-  const [width, setWidth] = useState(800)
+  const width = useWidth(box, 800)
   const wide = width >= 520
   const lines = useMemo(() => sizeLines(size), [size])
   const config = useMemo(
@@ -37,11 +38,6 @@ export default function SizeChart(props: {
     setAt(index)
     onSelect(selectionAt(size, index, rule, pointName(size.points[index].key, size.every, words)))
   }
-  useEffect(() => {
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.round(entry.contentRect.width)))
-    if (box.current) observer.observe(box.current)
-    return () => observer.disconnect()
-  }, [])
   useEffect(() => {
     const made = new Chart(canvas.current!, {
       ...config,

@@ -104,7 +104,7 @@ export interface TimeLimit {
   unit: (typeof windowUnits)[number]
 }
 export const timeLimitSchema: z.ZodType<TimeLimit> = z.strictObject({
-  count: z.int().min(1).max(1000),
+  count: z.int('a whole number').min(1, 'at least 1').max(1000, 'at most 1,000'),
   unit: z.enum(windowUnits),
 })
 const LIMIT_MS = {

@@ -1,16 +1,13 @@
 import Button from '@mui/material/Button'
-import TextField from '@mui/material/TextField'
-import { useState } from 'react'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { readsEvent } from '../../../core/analyses/funnel/plan.js'
 import { ORDER_WORDS, stepName, targetWords } from '../../../core/analyses/funnel/sentence.js'
-import { compareWords } from '../../../core/analyses/trend/sentence.js'
-import { localDay } from '../../../core/time/range.js'
 import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { RangeEditor } from '../../editors/RangeEditor.js'
+import { CompareEditor } from '../../editors/CompareEditor.js'
 import { useWorkspace } from '../../workspace.js'
 import type { EditorProps } from '../view.js'
 import { WindowEditor } from './WindowEditor.js'
@@ -94,7 +91,14 @@ export function FunnelEditor({ token, question, edit, close }: EditorProps<Funne
         </div>
       )
     case 'compare':
-      return <CompareEditor question={question} edit={edit} close={close} />
+      return (
+        <CompareEditor
+          choices={['before', 'year']}
+          value={question.compare}
+          onChange={(compare, how) => edit(put(question, 'compare', compare), how)}
+          close={close}
+        />
+      )
     case 'target':
       return (
         <div className="stack">
@@ -181,71 +185,6 @@ function Remove({ onPress }: { onPress: () => void }) {
       <Button color="error" onClick={onPress}>
         Remove
       </Button>
-    </div>
-  )
-}
-
-function CompareEditor(props: {
-  question: FunnelQuestion
-  edit: (question: FunnelQuestion, how?: 'choose' | 'type') => void
-  close: () => void
-}) {
-  const { question, edit, close } = props
-  const { words } = useWorkspace()
-  const { compare } = question
-  const own = compare && 'from' in compare ? compare : null
-  const [from, setFrom] = useState(own?.from ?? '')
-  const [to, setTo] = useState(own?.to ?? '')
-  const wrong = from !== '' && to !== '' && to < from
-  const apply = (first: string, last: string) => {
-    if (localDay.safeParse(first).success && localDay.safeParse(last).success && first <= last)
-      edit({ ...question, compare: { from: first, to: last } }, 'type')
-  }
-  return (
-    <div className="stack">
-      <OptionList
-        label="Compared with"
-        options={(['before', 'year'] as const).map((value) => ({
-          ...{ key: value, label: compareWords({ to: value }, words), value },
-          chosen: compare !== undefined && 'to' in compare && !('from' in compare) && compare.to === value,
-        }))}
-        onChoose={(value) => {
-          edit({ ...question, compare: { to: value } })
-          close()
-        }}
-      />
-      <fieldset>
-        <legend>Or an own time</legend>
-        <TextField
-          type="date"
-          value={from}
-          slotProps={{ htmlInput: { 'aria-label': 'First day' } }}
-          onChange={(event) => {
-            setFrom(event.target.value)
-            apply(event.target.value, to)
-          }}
-        />
-        <span>to</span>
-        <TextField
-          type="date"
-          value={to}
-          error={wrong}
-          helperText={wrong ? 'Before the first day' : undefined}
-          slotProps={{ htmlInput: { 'aria-label': 'Last day' } }}
-          onChange={(event) => {
-            setTo(event.target.value)
-            apply(from, event.target.value)
-          }}
-        />
-      </fieldset>
-      {compare && (
-        <Remove
-          onPress={() => {
-            edit(put(question, 'compare', undefined))
-            close()
-          }}
-        />
-      )}
     </div>
   )
 }

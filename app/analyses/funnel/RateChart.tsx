@@ -7,10 +7,12 @@ import { formatNumber, formatPercent } from '../../../core/words/format.js'
 import type { Words } from '../../../core/words/words.js'
 import { endLabels, LABEL_FONT } from '../../charts/plugins.js'
 import '../../charts/register.js'
+import { labelWidth } from '../../charts/trendConfig.js'
 import { bucketLabel } from '../../charts/trendSeries.js'
 import { seriesColour, seriesVar, type Palette } from '../../palette.js'
 import { arrowMove } from '../../ui/arrows.js'
 import { usePalette } from '../../usePalette.js'
+import { useWidth } from '../../charts/useWidth.js'
 import type { RateLine } from './rateLines.js'
 
 interface RateChartProps {
@@ -29,7 +31,7 @@ export default function RateChart({ over, lines, target, words, selected, onSele
   const box = useRef<HTMLDivElement>(null)
   const chart = useRef<Chart<'line', (number | null)[], string>>(null)
   const [at, setAt] = useState<{ line: number; bucket: number } | null>(null)
-  const [width, setWidth] = useState(900)
+  const width = useWidth(box, 900)
   const wide = width >= 560
   // The lines are made anew with every render; what they say is what matters.
   const drawn = JSON.stringify(lines)
@@ -46,11 +48,6 @@ export default function RateChart({ over, lines, target, words, selected, onSele
       add,
     )
   }
-  useEffect(() => {
-    const observer = new ResizeObserver(([entry]) => setWidth(Math.round(entry.contentRect.width)))
-    if (box.current) observer.observe(box.current)
-    return () => observer.disconnect()
-  }, [])
   useEffect(() => {
     const made = new Chart(canvas.current!, {
       ...config,
@@ -160,7 +157,7 @@ function configOf(input: {
     options: {
       responsive: true,
       maintainAspectRatio: false,
-      layout: { padding: { right: labelled ? 150 : 14, top: 8 } },
+      layout: { padding: { right: labelled ? labelWidth(lines) + 14 : 14, top: 8 } },
       scales: {
         x: {
           grid: { display: false },

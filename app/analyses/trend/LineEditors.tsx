@@ -10,18 +10,13 @@ import {
   handleOf,
   handlesOf,
   withoutSeries,
-  type Comparison,
   type FormulaUnit,
   type TrendFormula,
   type TrendQuestion,
 } from '../../../core/analyses/trend/question.js'
-import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { parseFormula } from '../../../core/formula/formula.js'
-import { localDay } from '../../../core/time/range.js'
 import { ArithmeticField } from '../../editors/ArithmeticField.js'
 import { NumberField } from '../../editors/NumberField.js'
-import { OptionList } from '../../editors/OptionList.js'
-import { useWorkspace } from '../../workspace.js'
 
 type Edit = (question: TrendQuestion, how?: 'choose' | 'type') => void
 
@@ -169,74 +164,6 @@ export function FormulaEditor(props: { question: TrendQuestion; index: number; e
           }}
         >
           Remove this formula
-        </Button>
-      )}
-    </div>
-  )
-}
-
-const COMPARISONS: Comparison[] = [{ to: 'before' }, { to: 'week' }, { to: 'month' }, { to: 'year' }]
-
-/** The time that the result stands beside. */
-export function CompareEditor(props: { question: TrendQuestion; edit: Edit; close: () => void }) {
-  const { question, edit, close } = props
-  const { words } = useWorkspace()
-  const { compare, ...rest } = question
-  const own = compare && 'from' in compare ? compare : null
-  const [from, setFrom] = useState(own?.from ?? '')
-  const [to, setTo] = useState(own?.to ?? '')
-  const apply = (first: string, last: string) => {
-    if (localDay.safeParse(first).success && localDay.safeParse(last).success && first <= last)
-      edit({ ...rest, compare: { from: first, to: last } }, 'type')
-  }
-  return (
-    <div className="stack">
-      <OptionList
-        label="Compared with"
-        options={COMPARISONS.map((value) => ({
-          key: compareWords(value, words),
-          label: compareWords(value, words),
-          value,
-          chosen: JSON.stringify(value) === JSON.stringify(compare),
-        }))}
-        onChoose={(value) => {
-          edit({ ...rest, compare: value })
-          close()
-        }}
-      />
-      <fieldset>
-        <legend>Or an own time</legend>
-        <TextField
-          type="date"
-          value={from}
-          slotProps={{ htmlInput: { 'aria-label': 'First day' } }}
-          onChange={(event) => {
-            setFrom(event.target.value)
-            apply(event.target.value, to)
-          }}
-        />
-        <span>to</span>
-        <TextField
-          type="date"
-          value={to}
-          error={from !== '' && to !== '' && to < from}
-          helperText={from !== '' && to !== '' && to < from ? 'Before the first day' : undefined}
-          slotProps={{ htmlInput: { 'aria-label': 'Last day' } }}
-          onChange={(event) => {
-            setTo(event.target.value)
-            apply(from, event.target.value)
-          }}
-        />
-      </fieldset>
-      {compare && (
-        <Button
-          color="error"
-          onClick={() => {
-            edit(rest)
-            close()
-          }}
-        >
-          Compare with nothing
         </Button>
       )}
     </div>

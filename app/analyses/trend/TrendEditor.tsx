@@ -1,5 +1,6 @@
 import {
   MOST_SERIES,
+  type Comparison,
   type TrendQuestion,
   type TrendReading,
   type TrendSeries,
@@ -8,6 +9,7 @@ import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { readingsFor } from '../../../core/analyses/trend/shown.js'
 import type { ValueKey } from '../../../core/questions/parts.js'
 import { units } from '../../../core/time/range.js'
+import { CompareEditor } from '../../editors/CompareEditor.js'
 import { EventPicker } from '../../editors/EventPicker.js'
 import { FilterEditor } from '../../editors/FilterEditor.js'
 import { OptionList } from '../../editors/OptionList.js'
@@ -15,7 +17,7 @@ import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { RangeEditor } from '../../editors/RangeEditor.js'
 import { MEASURES } from '../../../core/analyses/trend/measures.js'
 import type { EditorProps } from '../view.js'
-import { CompareEditor, FormulaEditor, SeriesEditor, SmoothEditor } from './LineEditors.js'
+import { FormulaEditor, SeriesEditor, SmoothEditor } from './LineEditors.js'
 import { MeasureEditor } from './MeasureEditor.js'
 import { SplitEditor } from './SplitEditor.js'
 
@@ -88,7 +90,14 @@ export function TrendEditor({ token, question, result, edit, close }: EditorProp
     case 'formula':
       return <FormulaEditor key={index} question={question} index={index} edit={edit} close={close} />
     case 'compare':
-      return <CompareEditor question={question} edit={edit} close={close} />
+      return (
+        <CompareEditor
+          choices={['before', 'week', 'month', 'year']}
+          value={question.compare}
+          onChange={(compare, how) => edit(compared(question, compare), how)}
+          close={close}
+        />
+      )
     case 'smooth':
       return <SmoothEditor question={question} edit={edit} close={close} />
     case 'reading':
@@ -167,4 +176,8 @@ function foundGroups(question: TrendQuestion, result: TrendResult | null, index:
     return several ? [] : [key]
   })
   return [...new Map(keys.map((key) => [JSON.stringify(key), key])).values()]
+}
+
+function compared({ compare: _before, ...rest }: TrendQuestion, compare: Comparison | undefined): TrendQuestion {
+  return compare ? { ...rest, compare } : rest
 }

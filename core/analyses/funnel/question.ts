@@ -186,7 +186,8 @@ export const funnelSchema: z.ZodType<FunnelQuestion> = z
     if (steps[0]?.entry) wrong('no comparison of the first step with itself', 'steps', 0, 'entry')
     if (readAt !== undefined && readAt > last) wrong('one of the steps', 'readAt')
     if (show?.form === 'repeats' && order === 'any order') wrong('a form that has an order', 'show', 'form')
-    if (show?.form === 'after' && show.step > last) wrong('one of the steps', 'show', 'step')
+    if (show?.form === 'after' && last > 0 && (show.step >= last || steps[show.step].optional))
+      wrong('a loss at a required step before the last', 'show')
     if (show?.form === 'time' && Math.max(show.from ?? 0, show.to ?? 0) > last) wrong('one of the steps', 'show', 'to')
   })
 
@@ -208,10 +209,10 @@ export function requiredSteps(steps: readonly FunnelStep[]): number[] {
   return steps.flatMap((step, i) => (step.optional ? [] : [i]))
 }
 
-/** How the result is looked at, where nothing else is said. */
 /** The share that took no longer is told of the times from step to step, unless another is asked. */
 export const SHARE_BY: TimeLimit = { count: 1, unit: 'hour' }
 
+/** How the result is looked at; where nothing is said, the steps. */
 export function showOf({ show }: FunnelQuestion): FunnelShow {
   return show ?? { form: 'steps' }
 }

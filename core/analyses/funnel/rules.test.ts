@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest'
 import { answer, days, eventLog, MONDAY, peopleIn, type TestEvent, type TestLog } from '../../../tests/eventLog.js'
 import type { Value } from '../../log/values.js'
 import type { FunnelResult } from './finish.js'
-import type { FunnelQuestion, FunnelStep } from './question.js'
+import { parseFunnel, type FunnelQuestion, type FunnelStep } from './question.js'
 
 const HOUR = 3_600_000
 const P = { of: 'event', name: 'pass' } as const
@@ -246,5 +246,31 @@ describe('when it begins', () => {
     const asked = funnel('look buy', { window: { count: 2, unit } })
     expect(reached(eventLog({ ada: at(2 * ms) }), asked)).toEqual([1, 1])
     expect(reached(eventLog({ ada: at(2 * ms + 1) }), asked)).toEqual([1, 0])
+  })
+})
+
+describe('a definition that cannot be asked as it stands', () => {
+  const good = funnel('look add buy')
+  const [look, add, buy] = good.steps
+  test.each([
+    ['a first step that is not required', { steps: [{ ...look, optional: true }, buy] }, ['steps', 0, 'optional']],
+    ['a last step that is not required', { steps: [look, { ...buy, optional: true }] }, ['steps', 1, 'optional']],
+    [
+      'an optional step without an order',
+      { order: 'any order', steps: [look, { ...add, optional: true }, buy] },
+      ['steps', 1, 'optional'],
+    ],
+    ['something forbidden after the last step', { forbidden: [{ ...add, after: 2 }] }, ['forbidden', 0, 'after']],
+    ['a breakdown read at no step', { readAt: 3 }, ['readAt']],
+    ['a loss at the last step', { show: { form: 'after', step: 2, within: 'session' } }, ['show']],
+    ['times to an earlier step', { show: { form: 'time', from: 2, to: 1 } }, ['show', 'to']],
+    ['repeats without an order', { order: 'any order', show: { form: 'repeats' } }, ['show', 'form']],
+    ['a target beyond everybody', { target: 1.2 }, ['target']],
+    ['no time at all', { window: { count: 0, unit: 'day' } }, ['window', 'count']],
+  ])('%s is marked where it stands, and the rest is kept', (_name, wrong, path) => {
+    const { question, faults } = parseFunnel({ ...good, ...wrong })
+    expect(faults.map((fault) => fault.path)).toEqual([path])
+    expect(question.range).toEqual(good.range)
+    expect(parseFunnel(question).faults).toEqual([])
   })
 })
