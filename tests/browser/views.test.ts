@@ -28,6 +28,16 @@ const SELECTION = new URLSearchParams({
   }),
   marks: JSON.stringify([{ kind: 'point' }]),
 }).toString()
+const formOfFunnel = (show: object) =>
+  `/studies/new?q=${encodeURIComponent(
+    JSON.stringify({
+      kind: 'funnel',
+      steps: ['Signed up', 'Dock chosen', 'Card added', 'Ride completed'].map((name) => ({ event: { names: [name] } })),
+      window: { count: 14, unit: 'day' },
+      range: { from: '2026-01-02', to: '2026-10-31' },
+      show,
+    }),
+  )}`
 const VIEWS: [string, string][] = [
   ['home', '/'],
   ['studies', '/studies'],
@@ -37,6 +47,12 @@ const VIEWS: [string, string][] = [
   ['bars', '/studies/cards-refused'],
   ['funnel', '/studies/first-ride'],
   ['funnel with groups', '/studies/first-ride-kinds'],
+  ['funnel over time', formOfFunnel({ form: 'over time', every: 'month' })],
+  ['time to convert', formOfFunnel({ form: 'time' })],
+  ['repeats', formOfFunnel({ form: 'repeats' })],
+  ['after a loss', formOfFunnel({ form: 'after', step: 1, within: 'session' })],
+  ['what sets them apart', formOfFunnel({ form: 'apart' })],
+  ['suggested steps', formOfFunnel({ form: 'between' })],
   ['dashboards', '/dashboards'],
   ['dashboard', '/dashboards/monday-review'],
   ['dashboard being edited', '/dashboards/monday-review?edit=1'],
