@@ -77,8 +77,8 @@ export function FunnelAfter(props: BodyProps<FunnelQuestion, FunnelResult> & { a
       )}
       <p className="hint">
         {after.people === 0
-          ? 'Nobody was lost here for good.'
-          : `Of ${countOf(after.people, 'person', 'people')} lost here for good. One person may have done several of these; those who may still go on are left out.`}
+          ? `Nobody was lost for good after ${stepName(question, asked.step, words)}.`
+          : `Of ${countOf(after.people, 'person', 'people')} lost for good after ${stepName(question, asked.step, words)}, ${withinWords(asked.within)}. One person may have done several of these; those who may still go on are left out.`}
       </p>
       {after.people > 0 && (
         <ul className="share-rows">

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState } from 'react'
+import { lazy, Suspense } from 'react'
 import type { FunnelResult, OverTime } from '../../../core/analyses/funnel/finish.js'
 import { requiredSteps, showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
@@ -15,29 +15,35 @@ const Drawn = lazy(() => import('./RateChart.js'))
 /** Conversion by when attempts began: the whole way, for each group, or step by step. */
 export function FunnelOverTime(props: BodyProps<FunnelQuestion, FunnelResult> & { over: OverTime }) {
   const { question, result, words, edit, selected, onSelect, over } = props
-  const [way, setWay] = useState<'whole' | 'steps'>('whole')
   const show = showOf(question)
+  const asked = show.form === 'over time' ? show : { form: 'over time' as const }
+  const way = asked.way ?? 'whole'
   const lines = rateLines(question, result, over, way, words)
   const open = over.lines[0].open.flat().reduce((sum, x) => sum + x, 0)
   const [first, last] = [stepName(question, 0, words), stepName(question, requiredSteps(question.steps).at(-1)!, words)]
   return (
     <div className="funnel-form">
       <div className="row wrap form-settings">
-        <Segmented
-          label="Which rates"
-          value={way}
-          options={[
-            { value: 'whole', label: `${first} to ${last}` },
-            { value: 'steps', label: 'Step by step' },
-          ]}
-          onChange={setWay}
-        />
+        {edit && (
+          <Segmented
+            label="Which rates"
+            value={way}
+            options={[
+              { value: 'whole', label: `${first} to ${last}` },
+              { value: 'steps', label: 'Step by step' },
+            ]}
+            onChange={(next) => {
+              const { way: _before, ...rest } = asked
+              edit({ ...question, show: next === 'steps' ? { ...rest, way: next } : rest })
+            }}
+          />
+        )}
         {edit && (
           <Segmented
             label="By what time"
             value={over.every}
             options={units.map((unit) => ({ value: unit, label: PLURAL[unit] }))}
-            onChange={(every) => edit({ ...question, show: { ...show, form: 'over time', every } })}
+            onChange={(every) => edit({ ...question, show: { ...asked, every } })}
           />
         )}
       </div>

@@ -67,6 +67,11 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
           </Select>
         </div>
       )}
+      {!edit && (
+        <p className="hint">
+          From {stepName(question, time.from, words)} to {stepName(question, time.to, words)}
+        </p>
+      )}
       <p className="form-figures">
         <span>
           <strong>{formatDuration(all.median)}</strong> median

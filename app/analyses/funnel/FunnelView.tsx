@@ -91,12 +91,9 @@ function TargetLine({ target, rate }: { target: number; rate: number }) {
 }
 
 function Form(props: BodyProps<FunnelQuestion, FunnelResult>) {
-  const { question, result, words } = props
+  const { question, result } = props
   const { form } = showOf(question)
-  if (form === 'over time' && result.over)
-    return (
-      <FunnelOverTime {...props} key={JSON.stringify([question.steps.length, words.thisYear])} over={result.over} />
-    )
+  if (form === 'over time' && result.over) return <FunnelOverTime {...props} over={result.over} />
   if (form === 'time' && result.time) return <FunnelTimes {...props} time={result.time} />
   if (form === 'repeats' && result.repeats) return <FunnelRepeats {...props} repeats={result.repeats} />
   if (form === 'after' && result.look?.form === 'after') return <FunnelAfter {...props} after={result.look} />

@@ -48,8 +48,8 @@ export type FunnelForm = (typeof funnelForms)[number]
 /** How the result is looked at. Numbers of the steps are the same in every form. */
 export type FunnelShow =
   | { form: 'steps' | 'repeats' }
-  /** conversion by when the attempt began */
-  | { form: 'over time'; every?: Unit | undefined }
+  /** conversion by when the attempt began: the whole way, or step by step */
+  | { form: 'over time'; every?: Unit | undefined; way?: 'steps' | undefined }
   /** time between two steps, counted from 0; left out: from the first to the last. `by` = the share that took so long at most */
   | { form: 'time'; from?: number | undefined; to?: number | undefined; by?: TimeLimit | undefined }
   /** what those lost at a step did afterwards */
@@ -121,7 +121,11 @@ const featureSchema: z.ZodType<Feature> = z.strictObject({
 
 export const funnelShowSchema: z.ZodType<FunnelShow> = z.union([
   z.strictObject({ form: z.enum(['steps', 'repeats', 'between']) }) as z.ZodType<FunnelShow>,
-  z.strictObject({ form: z.literal('over time'), every: z.enum(units).optional() }),
+  z.strictObject({
+    form: z.literal('over time'),
+    every: z.enum(units).optional(),
+    way: z.literal('steps').optional(),
+  }),
   z
     .strictObject({
       form: z.literal('time'),
