@@ -8,7 +8,7 @@ import { CellWriter, valueReader } from './cellWriter.js'
 import { percentileOf } from './measures.js'
 import type { PeriodPlan, SeriesPlan, TrendPart, TrendPlan } from './plan.js'
 import { QUARTER } from '../../time/quarter.js'
-import { BATCH, bindTypes, eachBatch, eachCounted, type Counting, type Walk } from './visit.js'
+import { BATCH, Batches, bindTypes, eachCounted, type Counting, type Walk } from './visit.js'
 
 /**
  * Counts each series by group and bucket (calculations §2). A person counts once in each cell, and once in the whole
@@ -117,7 +117,10 @@ function rankPlaces(log: EventLog, people: PersonRange, plan: TrendPlan): TrendP
   const groups = new Int32Array(BATCH)
   const { from, until } = plan.periods[0].grid
   const { tests } = bindTypes(log, series, { split: null, combinations: null })
-  eachBatch(log, people, type, tests[type], plan, from, until, ({ length, slots, persons: who }) => {
+  const batch = new Batches(log, people, type, tests[type], plan.among, from, until)
+  const { slots, persons: who } = batch
+  while (batch.next()) {
+    const { length } = batch
     fill(slots, who, length, groups)
     // A batch finds at most as many new groups as it has events.
     if (!places && split.parts[0].count > size) {
@@ -135,7 +138,7 @@ function rankPlaces(log: EventLog, people: PersonRange, plan: TrendPlan): TrendP
         persons[group]++
       }
     }
-  })
+  }
   const ids = places ? null : new Combinations(split).ids(split.parts[0].count, fixed)
   const met = [...events.keys()].filter((place) => events[place] > 0)
   const pick = (array: Float64Array) => Float64Array.from(met, (place) => array[place])
@@ -267,7 +270,10 @@ function countFlat(
   const numbers = values && column ? (columnOf(column, log, type)?.numbers ?? null) : null
   let lastPerson = -1
   let lastOfAll = -1
-  eachBatch(log, people, type, test, plan, from, until, ({ length, slots, persons: who, quarters }) => {
+  const batch = new Batches(log, people, type, test, plan.among, from, until)
+  const { slots, persons: who, quarters } = batch
+  while (batch.next()) {
+    const { length } = batch
     reader?.fill!(slots, who, length, groups)
     for (let i = 0; i < length; i++) {
       const person = who[i]
@@ -296,7 +302,7 @@ function countFlat(
         persons[first + bucket]++
       }
     }
-    if (!numbers) return
+    if (!numbers) continue
     values!.reserve(2 * length)
     const { cells: toCells, numbers: toNumbers } = values!
     let n = values!.length
@@ -312,7 +318,7 @@ function countFlat(
       toNumbers[n++] = number
     }
     values!.length = n
-  })
+  }
   for (let at = 0; at < first; at++) if (at % width !== whole) events[first + (at % width)] += events[at]
   cells.events.set(events)
   cells.people.set(persons)

@@ -63,81 +63,89 @@ function readerOf(split: SplitPlan | NestedPlan, log: EventLog, type: number, co
   return 'levels' in split ? bindNested(split, log, type) : bindSplit(split, log, type, combinations)
 }
 
-/** Matching events side by side, in order of person: loops over them have nothing else to do, and are fast. */
-export interface Batch {
-  /** how many of the entries hold; the arrays are used again for the next batch */
-  length: number
-  rows: Uint32Array
-  slots: Uint32Array
-  persons: Uint32Array
-  /** quarters of an hour since 1970 */
-  quarters: Uint32Array
-}
-
 /** How many events a batch holds at most. */
 export const BATCH = 512
 
 /**
- * Collects the events of one type that match and lie in [from, until), some thousand at a time.
- * @param from the start of a quarter of an hour, or −Infinity
+ * The events of one type that match and lie in [from, until), side by side in order of person: loops over a batch have
+ * nothing else to do, and are fast. It is asked for the next batch rather than told what to do with each: a loop that
+ * calls a different function each time is compiled for one of them, thrown away, and compiled again.
  */
-export function eachBatch(
-  log: EventLog,
-  people: PersonRange,
-  type: number,
-  test: RowTest | null,
-  { among }: Pick<Counting, 'among'>,
-  from: number,
-  until: number,
-  take: (batch: Batch) => void,
-): void {
-  const ofType = log.rowsOfType[type]
-  if (!ofType) return
-  const { offsets, time, hidden } = log
-  const quarterOf = log.quartersOfType[type]
-  const firstQuarter = Math.max(0, Math.ceil(from / QUARTER))
-  const lastQuarter = Math.floor((until - 1) / QUARTER)
-  const batch: Batch = {
-    length: 0,
-    rows: new Uint32Array(BATCH),
-    slots: new Uint32Array(BATCH),
-    persons: new Uint32Array(BATCH),
-    quarters: new Uint32Array(BATCH),
+export class Batches {
+  /** how many of the entries hold; the arrays are used again for the next batch */
+  length = 0
+  readonly rows = new Uint32Array(BATCH)
+  readonly slots = new Uint32Array(BATCH)
+  readonly persons = new Uint32Array(BATCH)
+  /** quarters of an hour since 1970 */
+  readonly quarters = new Uint32Array(BATCH)
+  private readonly ofType: Uint32Array
+  private readonly quarterOf: Uint32Array
+  private readonly firstQuarter: number
+  private readonly lastQuarter: number
+  private readonly last: number
+  private cursor: number
+  private index: number
+  private personEnd = -1
+  private person = 0
+  private skip = false
+
+  /** @param from the start of a quarter of an hour, or −Infinity */
+  constructor(
+    private readonly log: EventLog,
+    people: PersonRange,
+    type: number,
+    private readonly test: RowTest | null,
+    private readonly among: Counting['among'],
+    from: number,
+    private readonly until: number,
+  ) {
+    const { offsets } = log
+    this.ofType = log.rowsOfType[type] ?? new Uint32Array()
+    this.quarterOf = log.quartersOfType[type] ?? new Uint32Array()
+    this.firstQuarter = Math.max(0, Math.ceil(from / QUARTER))
+    this.lastQuarter = Math.floor((until - 1) / QUARTER)
+    this.last = lowerBound(this.ofType, offsets[people.to])
+    this.cursor = lowerBound(this.ofType, offsets[people.from])
+    this.index = people.from
   }
-  const { rows, slots, persons, quarters } = batch
-  let length = 0
-  const last = lowerBound(ofType, offsets[people.to])
-  let index = people.from
-  let skip = false
-  let personEnd = -1
-  let person = 0
-  for (let cursor = lowerBound(ofType, offsets[people.from]); cursor < last; cursor++) {
-    const row = ofType[cursor]
-    if (row >= personEnd) {
-      while (offsets[index + 1] <= row) index++
-      personEnd = offsets[index + 1]
-      person = log.person[index]
-      skip = hidden?.[index] === 1 || (among !== null && among[person] !== 1)
+
+  /** Reads the next events. @returns whether there are any */
+  next(): boolean {
+    const { log, ofType, quarterOf, firstQuarter, lastQuarter, last, test, among, until } = this
+    const { rows, slots, persons, quarters } = this
+    const { offsets, time, hidden } = log
+    let { cursor, index, personEnd, person, skip } = this
+    let length = 0
+    for (; cursor < last && length < BATCH; cursor++) {
+      // First what needs no look at whose event it is: most of a long log lies outside of what is asked about.
+      const quarter = quarterOf[cursor]
+      if (quarter < firstQuarter || quarter > lastQuarter) continue
+      const row = ofType[cursor]
+      if (row >= personEnd) {
+        while (offsets[index + 1] <= row) index++
+        personEnd = offsets[index + 1]
+        person = log.person[index]
+        skip = hidden?.[index] === 1 || (among !== null && among[person] !== 1)
+      }
+      if (skip) continue
+      // The last quarter may be cut off by now.
+      if (quarter === lastQuarter && time[row] >= until) continue
+      if (test && !test(row, cursor, person)) continue
+      rows[length] = row
+      slots[length] = cursor
+      persons[length] = person
+      quarters[length] = quarter
+      length++
     }
-    if (skip) continue
-    const quarter = quarterOf[cursor]
-    if (quarter < firstQuarter || quarter >= lastQuarter) {
-      // Only in the last quarter, which may be cut off by now, is the very time to be looked at.
-      if (quarter !== lastQuarter || quarter < firstQuarter || time[row] >= until) continue
-    }
-    if (test && !test(row, cursor, person)) continue
-    rows[length] = row
-    slots[length] = cursor
-    persons[length] = person
-    quarters[length] = quarter
-    if (++length === BATCH) {
-      batch.length = length
-      take(batch)
-      length = 0
-    }
+    this.cursor = cursor
+    this.index = index
+    this.personEnd = personEnd
+    this.person = person
+    this.skip = skip
+    this.length = length
+    return length > 0
   }
-  batch.length = length
-  if (length > 0) take(batch)
 }
 
 /** Visits the matching events of a series, person by person in order, with their groups already read. */
@@ -181,9 +189,9 @@ export function eachCounted(
   if (types.length === 1) {
     const reader = readers[types[0]]
     const test = tests[types[0]]
-    eachBatch(log, people, types[0], test, plan, from, until, ({ length, rows, slots: at, persons, quarters }) => {
-      for (let i = 0; i < length; i++) meet(rows[i], at[i], persons[i], reader, quarters[i])
-    })
+    const batch = new Batches(log, people, types[0], test, among, from, until)
+    const { rows, slots: at, persons, quarters } = batch
+    while (batch.next()) for (let i = 0; i < batch.length; i++) meet(rows[i], at[i], persons[i], reader, quarters[i])
     return
   }
   for (let index = people.from; index < people.to; index++) {
