@@ -272,6 +272,8 @@ function countFlat(
   let lastOfAll = -1
   const batch = new Batches(log, people, type, test, plan.among, from, until)
   const { slots, persons: who, quarters } = batch
+  // Room once for all: shared memory that grows is asked for, and copied, again and again.
+  if (numbers) values!.reserve((reader ? 2 : 1) * batch.most + 2 * BATCH)
   while (batch.next()) {
     const { length } = batch
     reader?.fill!(slots, who, length, groups)

@@ -110,6 +110,11 @@ export class Batches {
     this.index = people.from
   }
 
+  /** No more events than this are still to come. */
+  get most(): number {
+    return this.last - this.cursor
+  }
+
   /** Reads the next events. @returns whether there are any */
   next(): boolean {
     const { log, ofType, quarterOf, firstQuarter, lastQuarter, last, test, among, until } = this
