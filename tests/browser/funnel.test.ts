@@ -91,7 +91,7 @@ describe('the forms of a funnel', () => {
     }
     const entered = async (css: string) => {
       const bar = await first(css)
-      const figure = number(/[\d,]+(?=$)/.exec((await bar.getAttribute('aria-label')) ?? (await bar.getText()))![0])
+      const figure = number(/[\d,]+(?=$)/.exec((await bar.getAttribute('title')) || (await bar.getText()))![0])
       await bar.sendKeys(Key.ENTER)
       await trayHolds(figure)
     }

@@ -106,14 +106,18 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
                 type="button"
                 className={`histogram-bar${chosen ? ' chosen' : ''}`}
                 title={`${name}: ${formatNumber(count)}`}
-                aria-label={`${name}: ${formatNumber(count)}`}
                 aria-pressed={chosen}
                 disabled={!onSelect || count === 0}
                 onClick={(event) => onSelect?.(mark, event.shiftKey || event.ctrlKey || event.metaKey)}
               >
-                <span className="histogram-count">{count > 0 ? formatNumber(count) : ''}</span>
+                <span className="sr-only">
+                  {name}: {formatNumber(count)}
+                </span>
+                <span className="histogram-count" aria-hidden>
+                  {count > 0 ? formatNumber(count) : ''}
+                </span>
                 <span className="histogram-fill" style={{ height: `${(count / most) * 100}%` }} />
-                <span className="histogram-from">
+                <span className="histogram-from" aria-hidden>
                   {under === null ? `${formatDuration(least)} +` : formatDuration(least)}
                 </span>
               </button>
