@@ -100,7 +100,8 @@ function ruleOfPart({ sides, among }: OverlapQuestion, mark: Mark & { kind: 'par
   return { hold: 'all', of }
 }
 
-function wholeWindow(range: Range): Window | null {
+/** A range as a condition's window; null where no window says the same. */
+export function wholeWindow(range: Range): Window | null {
   if ('last' in range) return range.unit === 'day' ? { last: range.last } : null
   return range.to === undefined ? null : { from: range.from, to: range.to }
 }

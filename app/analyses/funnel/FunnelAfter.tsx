@@ -9,7 +9,7 @@ import type { Mark, TimeLimit } from '../../../core/questions/parts.js'
 import { countOf } from '../../../core/words/format.js'
 import { eventWords } from '../../../core/words/words.js'
 import type { BodyProps } from '../view.js'
-import { ShareRow } from './FunnelRepeats.js'
+import { ShareRow } from './ShareRow.js'
 
 const WITHINS: (TimeLimit | 'session')[] = [
   { count: 10, unit: 'minute' },

@@ -7,15 +7,11 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import { featureId, type ApartFeature, type ApartResult } from '../../../core/analyses/funnel/lookResult.js'
-import {
-  MOST_STEPS,
-  requiredSteps,
-  showOf,
-  type Feature,
-  type FunnelQuestion,
-} from '../../../core/analyses/funnel/question.js'
+import { MOST_STEPS, showOf, type Feature, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
+import { withSteps } from '../../../core/analyses/funnel/steps.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import type { Filter, Mark } from '../../../core/questions/parts.js'
+import { wholeWindow } from '../../../core/segments/fromSelection.js'
 import type { DidCondition } from '../../../core/segments/rule.js'
 import { countOf, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import type { Words } from '../../../core/words/words.js'
@@ -195,19 +191,18 @@ function whereOf({ property, value }: Feature): Filter | undefined {
 
 /** Before the last step: it was done on the way. */
 function withStep(question: FunnelQuestion, feature: Feature): FunnelQuestion {
-  const { show: _show, ...plain } = question
   const where = whereOf(feature)
   const step = { event: { names: [feature.event] }, ...(where ? { where } : {}) }
-  return { ...plain, steps: question.steps.toSpliced(requiredSteps(question.steps).at(-1)!, 0, step) }
+  return withSteps(question, question.steps.toSpliced(-1, 0, step))
 }
 
 function didIt({ range }: FunnelQuestion, feature: Feature): DidCondition {
   const where = whereOf(feature)
-  const window = 'last' in range ? undefined : { from: range.from, to: range.to ?? '9999-12-31' }
+  const window = wholeWindow(range)
   return {
     ...{ kind: 'did', event: { names: [feature.event] } },
     ...(where ? { where } : {}),
-    ...(window && range && 'to' in range && range.to !== undefined ? { window } : {}),
+    ...(window ? { window } : {}),
   }
 }
 

@@ -5,12 +5,13 @@ import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import type { BetweenResult } from '../../../core/analyses/funnel/lookResult.js'
 import { MOST_STEPS, type FunnelQuestion, type FunnelStep } from '../../../core/analyses/funnel/question.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
+import { withSteps } from '../../../core/analyses/funnel/steps.js'
 import { suggestedSteps } from '../../../core/analyses/funnel/suggest.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { countOf, formatPercent } from '../../../core/words/format.js'
 import { eventWords } from '../../../core/words/words.js'
 import type { BodyProps } from '../view.js'
-import { ShareRow } from './FunnelRepeats.js'
+import { ShareRow } from './ShareRow.js'
 
 /** What people who got through did between, to make steps of; and whole sequences, to make a funnel of. */
 export function FunnelBetween(props: BodyProps<FunnelQuestion, FunnelResult> & { between: BetweenResult }) {
@@ -22,10 +23,9 @@ export function FunnelBetween(props: BodyProps<FunnelQuestion, FunnelResult> & {
   const toggle = <T,>(list: readonly T[], item: T) =>
     list.includes(item) ? list.filter((other) => other !== item) : [...list, item]
   const isChosen = (mark: Mark) => selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
-  const use = (next: FunnelStep[]) => {
-    const { show: _show, ...plain } = question
-    edit?.({ ...plain, steps: next.slice(0, MOST_STEPS) })
-  }
+  // Of more than a funnel can hold, the goal stays.
+  const use = (next: FunnelStep[]) =>
+    edit?.(withSteps(question, next.length > MOST_STEPS ? [...next.slice(0, MOST_STEPS - 1), next.at(-1)!] : next))
   const [start, goal] = [stepName(question, 0, words), stepName(question, steps.length - 1, words)]
   if (between.people === 0)
     return (

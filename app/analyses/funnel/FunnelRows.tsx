@@ -25,6 +25,7 @@ import {
   type FunnelStep,
 } from '../../../core/analyses/funnel/question.js'
 import { narrowest } from '../../../core/analyses/funnel/findings.js'
+import { withSteps } from '../../../core/analyses/funnel/steps.js'
 import type { FunnelResult, FunnelRow, FunnelStepResult } from '../../../core/analyses/funnel/finish.js'
 import { forbiddenWords, stepWords, targetWords } from '../../../core/analyses/funnel/sentence.js'
 import type { GroupKey, Mark } from '../../../core/questions/parts.js'
@@ -374,27 +375,6 @@ export function FunnelRows({
       {edit && <StepEditor open={open} question={question} edit={edit} setOpen={setOpen} />}
     </div>
   )
-}
-
-/** Steps changed: what hangs on their places goes along or is let go. */
-function withSteps(question: FunnelQuestion, steps: FunnelStep[]): FunnelQuestion {
-  const last = steps.length - 1
-  const { forbidden, readAt, show, ...plain } = question
-  const kept = forbidden?.filter(({ after }) => after === undefined || after < Math.max(1, last))
-  return {
-    ...plain,
-    steps: steps.map((step, i) => {
-      const { entry, optional, ...rest } = step
-      return {
-        ...rest,
-        ...(entry && i > 0 ? { entry } : {}),
-        ...(optional && i > 0 && i < last ? { optional } : {}),
-      }
-    }),
-    ...(kept?.length ? { forbidden: kept } : {}),
-    ...(readAt !== undefined && readAt <= last ? { readAt } : {}),
-    ...(show?.form === 'steps' ? { show } : {}),
-  }
 }
 
 function turned({ optional, ...step }: FunnelStep): FunnelStep {

@@ -3,6 +3,7 @@ import { answer, days, eventLog, MONDAY, peopleIn, type TestEvent, type TestLog 
 import type { Value } from '../../log/values.js'
 import type { FunnelResult } from './finish.js'
 import { parseFunnel, type FunnelQuestion, type FunnelStep } from './question.js'
+import { withSteps } from './steps.js'
 
 const HOUR = 3_600_000
 const P = { of: 'event', name: 'pass' } as const
@@ -272,5 +273,29 @@ describe('a definition that cannot be asked as it stands', () => {
     expect(faults.map((fault) => fault.path)).toEqual([path])
     expect(question.range).toEqual(good.range)
     expect(parseFunnel(question).faults).toEqual([])
+  })
+})
+
+describe('steps that are moved, put in and taken out', () => {
+  const question: FunnelQuestion = {
+    ...funnel('look add pay buy', { readAt: 2 }),
+    forbidden: [{ event: { names: ['drop'] }, after: 1 }, { event: { names: ['rate'] } }],
+  }
+  const [look, add, pay, buy] = question.steps
+  const afters = (steps: FunnelStep[]) => withSteps(question, steps).forbidden?.map(({ after }) => after)
+  test('take along what must not happen after them, and where a group is read', () => {
+    expect(afters([add, pay, buy])).toEqual([0, undefined])
+    expect(afters([look, pay, add, buy])).toEqual([2, undefined])
+    expect(withSteps(question, [add, pay, buy]).readAt).toBe(1)
+    // Read at the first step: that is said by saying nothing.
+    expect(withSteps(question, [pay, buy])).not.toHaveProperty('readAt')
+  })
+  test('let go what hung on a step that is gone, or is now the last', () => {
+    expect(afters([look, pay, buy])).toEqual([undefined])
+    expect(afters([look, pay, buy, add])).toEqual([undefined])
+  })
+  test('keep it where a step is changed in its place', () => {
+    expect(afters([look, { ...add, optional: true }, pay, buy])).toEqual([1, undefined])
+    expect(parseFunnel(withSteps(question, [{ ...add, optional: true }, look])).faults).toEqual([])
   })
 })
