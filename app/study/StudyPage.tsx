@@ -183,8 +183,7 @@ function editorWidth(token: string | undefined): number {
   return token === 'range' ? 400 : 340
 }
 
-/** How it is drawn may follow at once: it changes no number. */
-/** What can be drawn before a new answer has come. */
+/** What can be drawn before a new answer has come: how it is drawn changes no number, save in a funnel's forms. */
 function showOf(question: Question): object {
   return 'show' in question && question.kind !== 'funnel' ? { show: question.show } : {}
 }

@@ -43,11 +43,13 @@ function differencesOf(question: Question, marks: readonly Mark[], words: Words)
   return [only(first, second), only(second, first)]
 }
 
-/** Those lost at a step: the study of what they did instead. */
+/** Those lost at a step in the time asked about, or a part of them: the study of what they did instead. */
 function insteadOf(question: Question, marks: readonly Mark[]): Question | null {
   const [mark] = marks
-  if (question.kind !== 'funnel' || marks.length !== 1 || mark.kind !== 'step' || mark.what === 'reached') return null
-  const whole = mark.group === undefined && mark.bucket === undefined && !mark.before
+  if (question.kind !== 'funnel' || marks.length !== 1 || mark.kind !== 'step' || mark.before) return null
+  // Who may still go on has done nothing instead yet.
+  if (mark.what !== 'lost' && mark.what !== 'gone') return null
+  const whole = mark.group === undefined && mark.bucket === undefined
   return {
     ...question,
     // A part of the lost is asked about by itself.
