@@ -239,6 +239,55 @@ describe('against the plain reading of the definition', () => {
     )
   })
 
+  test('a trend of two breakdowns, one of the event and one of the person, of some of them', () => {
+    const names = ['ada', 'bea', 'cai', 'dot', 'eve', 'flo', 'zoe']
+    const plans = fc.array(fc.constantFrom('monthly', 'annual', null), { minLength: 7, maxLength: 7 })
+    const chosen = fc.array(fc.boolean(), { minLength: 7, maxLength: 7 })
+    const measure = fc.constantFrom('people' as const, 'events' as const)
+    fc.assert(
+      fc.property(events, plans, chosen, measure, fc.integer({ min: 1, max: 6 }), (list, plan, isIn, of, keep) => {
+        const planOf = (person: string) => plan[names.indexOf(person)]
+        const log = logOf(list, {
+          profiles: Object.fromEntries(
+            names.flatMap((name) => (planOf(name) ? [[name, { plan: planOf(name)! }]] : [])),
+          ),
+        })
+        const among = Uint8Array.from(['', ...log.people], (name) => (isIn[names.indexOf(name)] ? 1 : 0))
+        const breakdowns: Split[] = [
+          { by: bike, keep },
+          { by: { of: 'person', name: 'plan' }, keep: 10 },
+        ]
+        const { lines, buckets } = answer<TrendResult>(
+          log,
+          { kind: 'trend', series: [{ event: { names: ['a'] }, measure: of }], every: 'day', range, breakdowns, show },
+          { among },
+        )
+        const kept = lines[0].groups.flatMap(({ key }) => (key && 'each' in key ? [JSON.stringify(key.each)] : []))
+        const groupOf = ({ properties, person }: TestEvent) =>
+          JSON.stringify([{ value: properties?.bike ?? null }, { value: planOf(person) }])
+        for (const { key, values, people, total, totalPeople } of [lines[0].all, ...lines[0].groups]) {
+          const isOf = (event: TestEvent) =>
+            !key || ('each' in key ? groupOf(event) === JSON.stringify(key.each) : !kept.includes(groupOf(event)))
+          const counted = (from: number, until: number) => {
+            const found = list.filter(
+              (each) =>
+                each.event === 'a' && each.time >= from && each.time < until && isIn[names.indexOf(each.person)],
+            )
+            const own = found.filter(isOf)
+            return { events: own.length, people: new Set(own.map(({ person }) => person)).size }
+          }
+          buckets.forEach(({ start, end }, b) => {
+            const plain = counted(start, end)
+            expect([values[b], people[b]]).toEqual([plain[of], plain.people])
+          })
+          const whole = counted(buckets[0].start, buckets.at(-1)!.end)
+          expect([total, totalPeople]).toEqual([whole[of], whole.people])
+        }
+      }),
+      { numRuns: 150 },
+    )
+  })
+
   test('a crosstab, of every measure, in each cell, row, column and total', () => {
     const sizesOf = ({ properties }: TestEvent): unknown[] => {
       const value = properties?.size

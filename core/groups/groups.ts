@@ -184,8 +184,21 @@ export interface GroupReader {
   read(row: number, slot: number, person: number): void
   /** where every value has one group, by its code: what reading comes down to */
   flat?: FlatGroups
+  sums?: GroupSums
   /** as `read`, of many events at once: the one group of each goes to `groups`, -1 = none */
   fill?(slots: Uint32Array, persons: Uint32Array, length: number, groups: Int32Array): void
+}
+
+/**
+ * One or two breakdowns whose values have one group each, at most one of them read from the event: the group is
+ * `table[ofPerson(person) + places[codes[slot & mask]]]`, -1 = none.
+ */
+export interface GroupSums {
+  codes: NonNullable<Column['codes']>
+  places: Uint32Array
+  mask: number
+  ofPerson(person: number): number
+  table: Int32Array
 }
 
 /** The group of a slot, or person, is `groups[codes[slot]]`. */

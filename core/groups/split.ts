@@ -263,6 +263,7 @@ function flatReader(readers: readonly GroupReader[], sizes: readonly number[], t
   const reader: GroupReader = {
     length: 1,
     found,
+    sums: ofRow.length < 2 ? { ...x, ofPerson: placeOfPerson, table } : undefined,
     read(_row, slot, person) {
       const group = groupOf(slot, person)
       found[0] = group

@@ -4,6 +4,24 @@ import { rankedValues } from './select.js'
 export interface CellNumbers {
   cells: readonly Uint32Array[]
   numbers: readonly Float64Array[]
+  /** the least and the largest of each piece, where it has any number: found where it was made, beside others' */
+  spans: readonly Span[]
+}
+
+/** Infinity and −Infinity where there is no number. */
+export interface Span {
+  least: number
+  most: number
+}
+
+export function spanOf(numbers: Float64Array): Span {
+  let least = Infinity
+  let most = -Infinity
+  for (let i = 0; i < numbers.length; i++) {
+    if (numbers[i] < least) least = numbers[i]
+    if (numbers[i] > most) most = numbers[i]
+  }
+  return { least, most }
 }
 
 /** How many counters are kept at most, and how many parts the span of all numbers is cut into at most and at least. */
@@ -22,13 +40,8 @@ const FEWEST_BINS = 16
 export function rankedCells(input: CellNumbers, count: number, width: number, q: number): Float64Array {
   const { cells, numbers } = input
   const figures = new Float64Array(count).fill(NaN)
-  let least = Infinity
-  let most = -Infinity
-  for (const piece of numbers)
-    for (let i = 0; i < piece.length; i++) {
-      if (piece[i] < least) least = piece[i]
-      if (piece[i] > most) most = piece[i]
-    }
+  const least = Math.min(...input.spans.map((span) => span.least))
+  const most = Math.max(...input.spans.map((span) => span.most))
   if (least > most) return figures
   const bins = Math.max(FEWEST_BINS, Math.min(MOST_BINS, 2 ** Math.floor(Math.log2(MOST_COUNTERS / count))))
   // Where all are the same, or the span is more than a number can hold, one part has them all.

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import { benjaminiHochberg, twoProportions, wilson } from './proportion.js'
 import { mean, quantile } from './quantile.js'
-import { rankedCells } from './rankedCells.js'
+import { rankedCells, spanOf } from './rankedCells.js'
 import { rankedValues } from './select.js'
 import { mannKendall } from './trendTest.js'
 
@@ -104,7 +104,8 @@ test('percentiles of cells and of their runs are those of the sorted lists', () 
         }
         return { cells: Uint32Array.from(cells), numbers: Float64Array.from(numbers) }
       })
-      const input = { cells: pieces.map(({ cells }) => cells), numbers: pieces.map(({ numbers }) => numbers) }
+      const numbers = pieces.map((piece) => piece.numbers)
+      const input = { cells: pieces.map(({ cells }) => cells), numbers, spans: numbers.map(spanOf) }
       for (const q of [0.5, 0.9, 0.99]) {
         const expected = held.map((list) => (list.length > 0 ? quantile(Float64Array.from(list).sort(), q)! : NaN))
         const found = rankedCells(input, groups * width, width, q)

@@ -1,6 +1,7 @@
 import { columnOf, isOfPerson } from '../../filters/bind.js'
 import { sharedFloat64, sharedUint32, type EventLog } from '../../log/log.js'
 import type { SeriesPart } from './cells.js'
+import { spanOf } from '../../stats/rankedCells.js'
 import { MEASURES, percentileOf } from './measures.js'
 import type { SeriesPlan } from './plan.js'
 
@@ -204,6 +205,7 @@ export class NumberList {
   }
 
   done(): NonNullable<SeriesPart['values']> {
-    return { cells: [this.cells.subarray(0, this.length)], numbers: [this.numbers.subarray(0, this.length)] }
+    const numbers = this.numbers.subarray(0, this.length)
+    return { cells: [this.cells.subarray(0, this.length)], numbers: [numbers], spans: [spanOf(numbers)] }
   }
 }

@@ -1,5 +1,5 @@
 import { addArrays } from '../../groups/groups.js'
-import { rankedCells } from '../../stats/rankedCells.js'
+import { rankedCells, type Span } from '../../stats/rankedCells.js'
 import { percentileOf } from './measures.js'
 import type { SeriesPlan } from './plan.js'
 
@@ -13,7 +13,7 @@ export interface SeriesPart {
   people: Float64Array
   numbers: NumberCells | null
   /** percentiles: every number with its cell, in pieces; cells of the whole range are not among them */
-  values: { cells: Uint32Array[]; numbers: Float64Array[] } | null
+  values: { cells: Uint32Array[]; numbers: Float64Array[]; spans: Span[] } | null
   /** distinct values by cell: codes, numbers and moments are different values */
   distinct: {
     codes: Map<number, Set<number>>
@@ -46,6 +46,7 @@ export function mergeSeries(a: SeriesPart, b: SeriesPart): SeriesPart {
     values: a.values && {
       cells: [...a.values.cells, ...b.values!.cells],
       numbers: [...a.values.numbers, ...b.values!.numbers],
+      spans: [...a.values.spans, ...b.values!.spans],
     },
     distinct: a.distinct && {
       codes: unite(a.distinct.codes, b.distinct!.codes),
@@ -110,7 +111,7 @@ function moved(
       max: array(numbers.max, -Infinity),
       people: array(numbers.people),
     },
-    values: values && { cells: values.cells.map((cells) => cells.map(to)), numbers: values.numbers },
+    values: values && { ...values, cells: values.cells.map((cells) => cells.map(to)) },
     distinct: distinct && {
       codes: sets(distinct.codes),
       numbers: sets(distinct.numbers),

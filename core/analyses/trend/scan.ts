@@ -1,4 +1,4 @@
-import { addArrays, type GroupReader } from '../../groups/groups.js'
+import { addArrays, type GroupReader, type GroupSums } from '../../groups/groups.js'
 import { columnOf, isOfPerson, type RowTest } from '../../filters/bind.js'
 import { bindPlaces, bindSplit, Combinations, ownSplit } from '../../groups/split.js'
 import { lowerBound } from '../../log/lowerBound.js'
@@ -207,6 +207,10 @@ function countPlain(
   const [type] = series.types
   const bound = series.types.length === 1 ? bindTypes(log, series, walk) : null
   const only = bound?.readers[type] ?? null
+  if (bound && only?.sums && !cells.values) {
+    countSums(log, people, plan.among, type, walk.period.grid, cells, all, bound.tests[type], only.sums)
+    return
+  }
   if (bound && (!only || only.fill)) {
     countFlat(log, people, plan, series, walk, cells, all, bound.tests[type], only)
     return
@@ -321,10 +325,84 @@ function countFlat(
     }
     values!.length = n
   }
-  for (let at = 0; at < first; at++) if (at % width !== whole) events[first + (at % width)] += events[at]
+  addGroups(events, all, width)
   cells.events.set(events)
   cells.people.set(persons)
   addWholes(cells.events, width)
+}
+
+/** `countFlat` where groups are sums of look-ups and nothing but people and events is wanted: one person after another. */
+function countSums(
+  log: EventLog,
+  people: PersonRange,
+  among: Counting['among'],
+  type: number,
+  grid: PeriodPlan['grid'],
+  cells: CellWriter,
+  all: number,
+  test: RowTest | null,
+  { codes, mask, places, ofPerson, table }: GroupSums,
+): void {
+  const { offsets, time, person: persons, hidden } = log
+  const { until, bucketOfQuarter } = grid
+  const rows = log.rowsOfType[type] ?? new Uint32Array()
+  const quarterOf = log.quartersOfType[type] ?? rows
+  const firstQuarter = Math.ceil(grid.from / QUARTER) | 0
+  const lastQuarter = Math.floor((until - 1) / QUARTER) | 0
+  const shift = (grid.origin / QUARTER) | 0
+  const width = cells.events.length / (all + 1)
+  const whole = width - 1
+  const first = all * width
+  // Counters of four bytes stay in the nearest cache, which those of the part would not.
+  const events = new Uint32Array(cells.events.length)
+  const counted = new Uint32Array(cells.events.length)
+  const lastBucket = new Int32Array(all)
+  const end = lowerBound(rows, offsets[people.to])
+  let index = people.from
+  for (let cursor = lowerBound(rows, offsets[index]); cursor < end;) {
+    while (offsets[index + 1] <= rows[cursor]) index++
+    const personEnd = offsets[index + 1]
+    const person = persons[index]
+    if (hidden?.[index] === 1 || (among !== null && among[person] !== 1)) {
+      while (cursor < end && rows[cursor] < personEnd) cursor++
+      continue
+    }
+    const place = ofPerson(person)
+    lastBucket.fill(-1)
+    let lastOfAll = -1
+    for (; cursor < end && rows[cursor] < personEnd; cursor++) {
+      const quarter = quarterOf[cursor]
+      if (quarter < firstQuarter || quarter > lastQuarter) continue
+      // The last quarter may be cut off by now.
+      if (quarter === lastQuarter && time[rows[cursor]] >= until) continue
+      if (test && !test(rows[cursor], cursor, person)) continue
+      const bucket = bucketOfQuarter[quarter - shift]
+      const group = table[place + places[codes[cursor & mask]]]
+      // Counted with its group alone: all together is their sum, and what has none.
+      events[(group < 0 ? first : group * width) + bucket]++
+      if (group >= 0 && lastBucket[group] !== bucket) {
+        counted[group * width + bucket]++
+        if (lastBucket[group] < 0) counted[group * width + whole]++
+        lastBucket[group] = bucket
+      }
+      if (bucket !== lastOfAll) {
+        counted[first + bucket]++
+        if (lastOfAll < 0) counted[first + whole]++
+        lastOfAll = bucket
+      }
+    }
+  }
+  addGroups(events, all, width)
+  cells.events.set(events)
+  cells.people.set(counted)
+  addWholes(cells.events, width)
+}
+
+/** Events counted by group alone are added to all together. */
+function addGroups(events: Uint32Array, all: number, width: number): void {
+  const first = all * width
+  for (let group = 0; group < all; group++)
+    for (let bucket = 0; bucket < width - 1; bucket++) events[first + bucket] += events[group * width + bucket]
 }
 
 /** The events of the whole range, after those of its buckets. */

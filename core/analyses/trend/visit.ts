@@ -74,7 +74,6 @@ export const BATCH = 512
 export class Batches {
   /** how many of the entries hold; the arrays are used again for the next batch */
   length = 0
-  readonly rows = new Uint32Array(BATCH)
   readonly slots = new Uint32Array(BATCH)
   readonly persons = new Uint32Array(BATCH)
   /** quarters of an hour since 1970 */
@@ -103,8 +102,8 @@ export class Batches {
     const { offsets } = log
     this.ofType = log.rowsOfType[type] ?? new Uint32Array()
     this.quarterOf = log.quartersOfType[type] ?? new Uint32Array()
-    this.firstQuarter = Math.max(0, Math.ceil(from / QUARTER))
-    this.lastQuarter = Math.floor((until - 1) / QUARTER)
+    this.firstQuarter = Math.max(0, Math.ceil(from / QUARTER)) | 0
+    this.lastQuarter = Math.floor((until - 1) / QUARTER) | 0
     this.last = lowerBound(this.ofType, offsets[people.to])
     this.cursor = lowerBound(this.ofType, offsets[people.from])
     this.index = people.from
@@ -118,7 +117,7 @@ export class Batches {
   /** Reads the next events. @returns whether there are any */
   next(): boolean {
     const { log, ofType, quarterOf, firstQuarter, lastQuarter, last, test, among, until } = this
-    const { rows, slots, persons, quarters } = this
+    const { slots, persons, quarters } = this
     const { offsets, time, hidden } = log
     let { cursor, index, personEnd, person, skip } = this
     let length = 0
@@ -137,7 +136,6 @@ export class Batches {
       // The last quarter may be cut off by now.
       if (quarter === lastQuarter && time[row] >= until) continue
       if (test && !test(row, cursor, person)) continue
-      rows[length] = row
       slots[length] = cursor
       persons[length] = person
       quarters[length] = quarter
@@ -195,8 +193,10 @@ export function eachCounted(
     const reader = readers[types[0]]
     const test = tests[types[0]]
     const batch = new Batches(log, people, types[0], test, among, from, until)
-    const { rows, slots: at, persons, quarters } = batch
-    while (batch.next()) for (let i = 0; i < batch.length; i++) meet(rows[i], at[i], persons[i], reader, quarters[i])
+    const rows = log.rowsOfType[types[0]]
+    const { slots: at, persons, quarters } = batch
+    while (batch.next())
+      for (let i = 0; i < batch.length; i++) meet(rows[at[i]], at[i], persons[i], reader, quarters[i])
     return
   }
   for (let index = people.from; index < people.to; index++) {
