@@ -175,7 +175,9 @@ function figures(result: Result, asked: Question): [Mark, number][] {
     )
   if (result.kind === 'overlap')
     return result.regions.map(({ in: inside, people }): [Mark, number] => [{ kind: 'part', in: inside }, people])
-  return funnelFigures(result, asked as FunnelQuestion)
+  if (result.kind === 'funnel') return funnelFigures(result, asked as FunnelQuestion)
+  // Kinds with tests of their own for it.
+  throw new RangeError(result.kind)
 }
 
 describe('against the plain reading of the definition', () => {

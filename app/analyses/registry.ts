@@ -7,9 +7,12 @@ import type { CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
 import type { CrosstabResult } from '../../core/analyses/crosstab/finish.js'
 import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
 import type { OverlapResult } from '../../core/analyses/overlap/finish.js'
+import type { RetentionQuestion } from '../../core/analyses/retention/question.js'
+import type { RetentionResult } from '../../core/analyses/retention/finish.js'
 import { crosstabView } from './crosstab/CrosstabView.js'
 import { funnelView } from './funnel/FunnelView.js'
 import { overlapView } from './overlap/OverlapView.js'
+import { retentionView } from './retention/RetentionView.js'
 import { trendView } from './trend/TrendView.js'
 import type { AnalysisView } from './view.js'
 
@@ -18,6 +21,7 @@ interface Kinds {
   funnel: [FunnelQuestion, FunnelResult]
   crosstab: [CrosstabQuestion, CrosstabResult]
   overlap: [OverlapQuestion, OverlapResult]
+  retention: [RetentionQuestion, RetentionResult]
 }
 
 /** Does not compile until a new kind has its chart, table and editors. */
@@ -26,6 +30,7 @@ const views: { [K in AnalysisKind]: AnalysisView<Kinds[K][0], Kinds[K][1]> } = {
   funnel: funnelView,
   crosstab: crosstabView,
   overlap: overlapView,
+  retention: retentionView,
 }
 
 /** The view of a kind, with its types forgotten: a question and its own result go in together. */

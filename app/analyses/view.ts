@@ -31,6 +31,8 @@ export interface AnalysisView<Question, Result> {
   Body: ComponentType<BodyProps<Question, Result>>
   /** the table beneath; null where the body is the table, and takes the whole width */
   Numbers: ComponentType<BodyProps<Question, Result>> | null
+  /** the table stands under the chart, and what it says beside both */
+  compact?: true
   Editor: ComponentType<EditorProps<Question, Result>>
   /** what is not yet part of the question */
   additions(question: Question): { token: string; label: string }[]

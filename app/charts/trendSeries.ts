@@ -41,6 +41,12 @@ export function formatValue(
   return value === null ? MISSING : formatAs(value, line.unit, words.currency, line.digits)
 }
 
+/** A bucket as a heading by itself: `Week of 14 Sep`. */
+export function bucketTitle(key: string, unit: Unit, words: Words): string {
+  const lead = unit === 'week' ? 'Week of ' : unit === 'quarter' ? 'Quarter from ' : ''
+  return lead + bucketLabel(key, unit, words)
+}
+
 /** The short name of a bucket, for axes and column heads. */
 export function bucketLabel(key: string, unit: Unit, words: Words): string {
   if (unit === 'hour') return `${formatDay(key.slice(0, 10), words.thisYear)} ${key.slice(11, 16)}`

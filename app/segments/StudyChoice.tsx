@@ -4,6 +4,7 @@ import { useFetcher } from 'react-router'
 import { sentenceText } from '../../core/analyses/analysis.js'
 import { kindName, sentenceOf } from '../../core/analyses/inWords.js'
 import type { Question } from '../../core/analyses/registry.js'
+import { periodWords } from '../../core/analyses/retention/sentence.js'
 import { requiredSteps } from '../../core/analyses/funnel/question.js'
 import { handleOf } from '../../core/analyses/trend/question.js'
 import type { Mark } from '../../core/questions/parts.js'
@@ -98,6 +99,24 @@ function placesIn(study: Question, words: ReturnType<typeof useWorkspace>['words
         label: `Is in ${sideWords(side, words)} and in no other of them`,
         value: { kind: 'part', in: [index] },
       }))
+    case 'retention': {
+      const periods = study.brackets ?? Array.from({ length: study.upTo ?? 8 }, (_, k): [number, number] => [k, k])
+      return [
+        { key: 'started', label: 'Started in the time asked about', value: { kind: 'cohort', what: 'started' } },
+        ...periods.flatMap((period, k): ListOption<Mark>[] => [
+          {
+            key: `returned ${k}`,
+            label: `Came back in ${periodWords(study, period)}`,
+            value: { kind: 'cohort', period: k, what: 'returned' },
+          },
+          {
+            key: `gone ${k}`,
+            label: `Did not come back in ${periodWords(study, period)}, which is over for them`,
+            value: { kind: 'cohort', period: k, what: 'gone' },
+          },
+        ]),
+      ]
+    }
     case 'crosstab':
       return [{ key: 'all', label: 'Is counted in any row', value: { kind: 'cell', row: [] } }]
   }

@@ -119,7 +119,7 @@ export function StudyPage({ data }: { data: StudyData }) {
           <p>The events are being read: {status.loaded.toLocaleString('en-GB')} so far. The answer comes by itself.</p>
         </section>
       ) : (
-        <div className={view.Numbers ? 'study-grid' : 'study-grid wide'}>
+        <div className={`study-grid${view.Numbers ? '' : ' wide'}${view.compact ? ' compact' : ''}`}>
           <Waiting busy={waiting} pending={pending} />
           <section className={`sheet result${dimmed ? ' dimmed' : ''}`} aria-label="Result" ref={sheet}>
             {result ? (

@@ -21,6 +21,7 @@ export function Tray(props: {
       people={marks.length > 0 ? { study: question, marks: [...marks] } : null}
       choices={[
         ...differences.map(({ label, mark }) => ({ label, choose: () => onMarks([mark]) })),
+        ...othersOf(marks).map(({ label, mark }) => ({ label, choose: () => onMarks([mark]) })),
         ...(instead ? [{ label: 'What they did instead', choose: () => onAsk(instead) }] : []),
       ]}
       onClose={onClose}
@@ -41,6 +42,20 @@ function differencesOf(question: Question, marks: readonly Mark[], words: Words)
     mark: { ...line, bucket, not } as Mark,
   })
   return [only(first, second), only(second, first)]
+}
+
+/** Of people who came back in a period: those of them who did not; and the other way round. */
+function othersOf(marks: readonly Mark[]): { label: string; mark: Mark }[] {
+  const [mark] = marks
+  if (marks.length !== 1 || mark.kind !== 'cohort' || mark.period === undefined || mark.what === 'started') return []
+  const { period: _period, ...cohort } = mark
+  return [
+    mark.what === 'returned'
+      ? { label: 'Those who did not', mark: { ...mark, what: 'not' } }
+      : { label: 'Those who came back', mark: { ...mark, what: 'returned' } },
+    // All of a period are those of the cohorts where it is complete: not the same as everybody who started.
+    ...(mark.cohort === undefined ? [] : [{ label: 'All who started', mark: { ...cohort, what: 'started' as const } }]),
+  ]
 }
 
 /** Those lost at a step in the time asked about, or a part of them: the study of what they did instead. */

@@ -2,13 +2,16 @@ import type { Question, Result, ResultOf } from '../../core/analyses/registry.js
 import { narrowest } from '../../core/analyses/funnel/findings.js'
 import { showOf, usualFunnel, type FunnelQuestion } from '../../core/analyses/funnel/question.js'
 import { stepName } from '../../core/analyses/funnel/sentence.js'
+import { periodAt } from '../../core/analyses/retention/compare.js'
+import { backOf, type RetentionQuestion } from '../../core/analyses/retention/question.js'
+import { periodWords } from '../../core/analyses/retention/sentence.js'
 import { partName } from '../../core/analyses/overlap/findings.js'
 import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
 import { asTrend, type CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
 import { isClock } from '../../core/groups/split.js'
 import { usualTrend, type TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { Catalog } from '../../server/engine/catalog.js'
-import { groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
+import { eventWords, groupWords, propertyWords, splitWords, type Words } from '../../core/words/words.js'
 import { dayIn } from '../catalog/days.js'
 import { goodBreakdown } from './breakdowns.js'
 import { commonEvents } from './starting.js'
@@ -32,6 +35,8 @@ export function whereNext(
   if (question.kind === 'funnel' && result.kind === 'funnel') return afterFunnel(question, result, catalog, words)
   if (question.kind === 'overlap' && result.kind === 'overlap') return afterOverlap(question, result, catalog)
   if (question.kind === 'crosstab' && result.kind === 'crosstab') return afterCrosstab(question, result, catalog, words)
+  if (question.kind === 'retention' && result.kind === 'retention')
+    return afterRetention(question, result, catalog, words)
   return []
 }
 
@@ -190,6 +195,59 @@ function afterFunnel(question: FunnelQuestion, result: ResultOf<'funnel'>, catal
     looks.push({
       label: `Do more get through in ${wider.count} ${wider.unit}s?`,
       question: { ...plain, window: wider },
+    })
+  return looks.slice(0, 4)
+}
+
+/** As an analyst goes: who, what sets those who stay apart, since when, and how much they bring. */
+function afterRetention(
+  question: RetentionQuestion,
+  result: ResultOf<'retention'>,
+  catalog: Catalog,
+  words: Words,
+): NextLook[] {
+  const looks: NextLook[] = []
+  const { show: _show, ...asked } = question
+  const at = periodAt(question, result)
+  const when = periodWords(question, result.periods[at])
+  const property = goodBreakdown(catalog, question)
+  if (!question.breakdowns && property)
+    looks.push({
+      label: `Who comes back more, for each ${propertyWords(property, words)}?`,
+      question: { ...question, breakdowns: [{ by: property, keep: 10 }], show: { form: 'curve' } },
+    })
+  if (question.show.form !== 'over time')
+    looks.push({
+      label: `Has ${when} changed from cohort to cohort?`,
+      question: { ...asked, show: { form: 'over time', at } },
+    })
+  const back = backOf(question)
+  if (question.back && JSON.stringify(question.back) !== JSON.stringify(question.start))
+    looks.push({
+      label: `How far do they get from ${eventWords(question.start.event, words)} to ${eventWords(back.event, words)}?`,
+      question: {
+        ...usualFunnel('…'),
+        range: question.range,
+        steps: [question.start, back],
+        window: { count: 28, unit: 'day' },
+        ...(question.among ? { among: question.among } : {}),
+      },
+    })
+  const point = result.all.line[at]
+  if (point && point.people > point.returned)
+    looks.push({
+      label: `What did those do who did not come back in ${when}?`,
+      question: {
+        ...usualTrend('…'),
+        series: [{ event: { activity: true }, measure: 'people' }],
+        range: question.range,
+        among: { study: question, marks: [{ kind: 'cohort', period: at, what: 'not' }] },
+      },
+    })
+  if (!question.first)
+    looks.push({
+      label: 'And new people only: their first ever?',
+      question: { ...question, first: true },
     })
   return looks.slice(0, 4)
 }

@@ -2,6 +2,7 @@ import { usualCrosstab, type CrosstabQuestion } from '../../core/analyses/crosst
 import type { AnalysisKind, Question } from '../../core/analyses/registry.js'
 import { usualOverlap } from '../../core/analyses/overlap/question.js'
 import { usualFunnel } from '../../core/analyses/funnel/question.js'
+import { usualRetention } from '../../core/analyses/retention/question.js'
 import { usualTrend } from '../../core/analyses/trend/question.js'
 import type { Catalog, EventEntry } from '../../server/engine/catalog.js'
 import { goodBreakdown } from './breakdowns.js'
@@ -21,9 +22,11 @@ export function startingQuestion(
 ): Question {
   if (kind === 'overlap') return startingOverlap(segments)
   const [first, ...others] = commonEvents(catalog)
-  if (!first) return { trend: usualTrend, funnel: usualFunnel, crosstab: usualCrosstab }[kind]('…')
+  if (!first)
+    return { trend: usualTrend, funnel: usualFunnel, crosstab: usualCrosstab, retention: usualRetention }[kind]('…')
   if (kind === 'trend') return usualTrend(first.name)
   if (kind === 'crosstab') return startingCrosstab(first.name, catalog)
+  if (kind === 'retention') return usualRetention(first.name)
   // Steps from the wide to the narrow: the most frequent event, then rarer ones.
   const second = others.find((event) => event.recent < first.recent * 0.95) ?? others[0]
   const third = others.find((event) => second && event !== second && event.recent < second.recent * 0.95)

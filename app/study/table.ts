@@ -11,6 +11,7 @@ import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
 import type { OverlapResult } from '../../core/analyses/overlap/finish.js'
 import { figureParts } from '../../core/analyses/trend/sentence.js'
 import { funnelTable } from '../analyses/funnel/funnelTable.js'
+import { retentionTable } from '../analyses/retention/retentionTable.js'
 import type { GroupKey } from '../../core/questions/parts.js'
 import { groupWords, splitHead, type Words } from '../../core/words/words.js'
 
@@ -22,6 +23,7 @@ export function tableOf(question: Question, result: Result, words: Words): Cell[
   if (question.kind === 'funnel' && result.kind === 'funnel') return funnelTable(question, result, words)
   if (question.kind === 'crosstab' && result.kind === 'crosstab') return crosstabTable(question, result, words)
   if (question.kind === 'overlap' && result.kind === 'overlap') return overlapTable(question, result, words)
+  if (question.kind === 'retention' && result.kind === 'retention') return retentionTable(question, result, words)
   throw new RangeError(`a ${question.kind} with the result of a ${result.kind}`)
 }
 

@@ -9,6 +9,8 @@ import type { OverlapQuestion } from './overlap/question.js'
 import { explainOverlap, overlapSentence } from './overlap/sentence.js'
 import { studyClause } from './peopleWords.js'
 import type { AnalysisKind, Question } from './registry.js'
+import type { RetentionQuestion } from './retention/question.js'
+import { explainRetention, retentionSentence } from './retention/sentence.js'
 import type { TrendQuestion } from './trend/question.js'
 import { explainTrend, trendSentence } from './trend/sentence.js'
 
@@ -28,6 +30,7 @@ interface Kinds {
   funnel: FunnelQuestion
   crosstab: CrosstabQuestion
   overlap: OverlapQuestion
+  retention: RetentionQuestion
 }
 
 const kinds: { [K in AnalysisKind]: InWords<Kinds[K]> } = {
@@ -35,6 +38,7 @@ const kinds: { [K in AnalysisKind]: InWords<Kinds[K]> } = {
   funnel: { name: 'Funnel', sentence: funnelSentence, caption: funnelCaption, explain: explainFunnel },
   crosstab: { name: 'Crosstab', sentence: crosstabSentence, explain: explainCrosstab },
   overlap: { name: 'Overlap', sentence: overlapSentence, explain: explainOverlap },
+  retention: { name: 'Retention', sentence: retentionSentence, explain: explainRetention },
 }
 
 const of = (question: Question) => kinds[question.kind] as unknown as InWords<Question>

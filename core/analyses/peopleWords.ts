@@ -21,6 +21,7 @@ import { formatDay, formatDuration, formatNumber, joinWords } from '../words/for
 import type { FunnelQuestion } from './funnel/question.js'
 import type { OverlapQuestion } from './overlap/question.js'
 import type { Question } from './registry.js'
+import { cohortMarkWords, exactCohort } from './retention/sentence.js'
 import { DEFAULT_DAYS, type TrendQuestion, type TrendSeries } from './trend/question.js'
 
 /** ", among …" or ", not among …"; nothing where everybody is asked. */
@@ -142,6 +143,8 @@ function exactMark(study: Question, mark: Mark, words: Words): string {
       const time = mark.bucket === undefined ? '' : ` in ${bucket(mark.bucket)}`
       return row + column + time + more(mark.series ? `series ${mark.series + 1}` : undefined)
     }
+    case 'cohort':
+      return exactCohort(mark, bucket) + more(mark.group && exactGroup(mark.group))
     case 'part':
       return `in part ${partPlaces(mark.in)}${mark.more ? ' or more' : ''}`
   }
@@ -179,6 +182,10 @@ function markWords(study: Question, mark: Mark, words: Words): string {
   if (study.kind === 'trend') return pointWords(study, mark, words)
   if (study.kind === 'crosstab') return cellWords(study, mark, words)
   if (study.kind === 'overlap') return partWords(study, mark, words)
+  if (study.kind === 'retention')
+    return mark.kind === 'cohort'
+      ? cohortMarkWords(study, mark, (key) => bucketWords(key, study.every, words), words)
+      : 'are counted in it'
   return stepMarkWords(study, mark, words)
 }
 

@@ -8,18 +8,26 @@ import { funnelSchema, type FunnelQuestion } from './funnel/question.js'
 import { overlap } from './overlap/index.js'
 import { overlapSchema, type OverlapQuestion } from './overlap/question.js'
 import { setQuestionSchema } from './questionSchema.js'
+import { retention } from './retention/index.js'
+import { retentionSchema, type RetentionQuestion } from './retention/question.js'
 import { trend } from './trend/index.js'
 import { trendSchema, type TrendQuestion } from './trend/question.js'
 
 /** The kinds of study. A new kind adds a line here, in `Question`, and in the interface's registry. */
-export const analyses = { trend, funnel, crosstab, overlap } as const
+export const analyses = { trend, funnel, crosstab, overlap, retention } as const
 export type AnalysisKind = keyof typeof analyses
-export type Question = TrendQuestion | FunnelQuestion | CrosstabQuestion | OverlapQuestion
+export type Question = TrendQuestion | FunnelQuestion | CrosstabQuestion | OverlapQuestion | RetentionQuestion
 export type Result = ReturnType<(typeof analyses)[AnalysisKind]['finish']>
 export type ResultOf<K extends AnalysisKind> = ReturnType<(typeof analyses)[K]['finish']>
 
 /** Any study's definition. */
-export const questionSchema: z.ZodType<Question> = z.union([trendSchema, funnelSchema, crosstabSchema, overlapSchema])
+export const questionSchema: z.ZodType<Question> = z.union([
+  trendSchema,
+  funnelSchema,
+  crosstabSchema,
+  overlapSchema,
+  retentionSchema,
+])
 setQuestionSchema(questionSchema)
 
 /** The analysis of a kind, with its types forgotten: whoever asks gives back what it gave. */

@@ -9,6 +9,7 @@ import { isClock } from '../groups/split.js'
 import { entryOperators, type FunnelQuestion, type FunnelShow, type FunnelStep } from '../analyses/funnel/question.js'
 import { readsEvent } from '../analyses/funnel/plan.js'
 import { type Condition, type Filter, type Mark, type PropertyRef, windowUnits } from '../questions/parts.js'
+import { retentionUnits, type RetentionQuestion } from '../analyses/retention/question.js'
 import type { Side, Split } from '../questions/split.js'
 import { comparisons, timesAsked, type Rule } from '../segments/rule.js'
 import { units, type Unit } from '../time/range.js'
@@ -341,6 +342,46 @@ const overlap: fc.Arbitrary<Question> = fc
     ...{ kind: 'overlap', sides, range: figure?.[1] ?? { last: 12, unit: 'week' } },
     ...(figure ? { figure: figure[0] } : {}),
   }))
+const retentionMeasure = fc.constantFrom('people' as const, 'events' as const, 'events per person' as const)
+const retention: fc.Arbitrary<RetentionQuestion> = fc
+  .tuple(
+    fc.record({ start: picked, every: fc.constantFrom(...retentionUnits), range }),
+    ...([
+      optional('first', yes),
+      optional('back', picked),
+      optional('by', fc.constant('clock' as const)),
+      fc.oneof(
+        optional('count', fc.constant('from' as const)),
+        fc.constant({ measure: 'events' as const, cumulated: true as const }),
+      ),
+      fc.oneof(
+        optional('upTo', fc.integer({ min: 1, max: 100 })),
+        fc.constant({ brackets: [[0, 0], [1, 7], [31, 90]] as [number, number][] }), // prettier-ignore
+      ),
+      optional(
+        'breakdowns',
+        fc
+          .oneof(
+            fc.record({ by: property, keep: count }),
+            segmentsBeside.map(({ by }) => ({ by, keep: 10 }) as never),
+          )
+          .map((each) => [each]),
+      ),
+      fc.oneof(
+        optional('measure', retentionMeasure),
+        fc.record({ measure: fc.constantFrom('sum' as const, 'per person' as const), of: property }),
+      ),
+    ] as const),
+  )
+  .map(([base, first, back, by, from, when, groups, measured]): RetentionQuestion => {
+    // What is added up says its measure itself.
+    const measure = 'cumulated' in from ? {} : measured
+    const all = Object.assign({}, base, first, back, by, measure, from, when, groups) as Omit<
+      RetentionQuestion,
+      'kind' | 'show'
+    >
+    return { kind: 'retention', ...all, show: { form: 'curve' } }
+  })
 
 /** A bucket's key, as it stands in the results of a study by that unit. */
 function keyOf(every: Unit, on: string): string {
@@ -415,6 +456,19 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
       }),
       optional('more', yes),
     ),
+    retention: fc
+      .tuple(
+        fc.record({
+          kind: fc.constant('cohort' as const),
+          what: fc.constantFrom('started' as const, 'returned' as const, 'not' as const, 'gone' as const),
+        }),
+        ...([
+          optional('cohort', bucket),
+          optional('period', fc.integer({ min: 0, max: 100 })),
+          optional('group', group),
+        ] as const),
+      )
+      .map((parts): Mark => Object.assign({}, ...parts) as Mark),
   }
   const plain = fc.array(marks[study.kind], { minLength: 1, maxLength: 2 }).map((found) => ({ study, marks: found }))
   return study.kind === 'funnel' ? fc.oneof({ arbitrary: plain, weight: 3 }, lookedAt(study)) : plain
@@ -446,7 +500,7 @@ const lookedAt = (study: FunnelQuestion): fc.Arbitrary<{ study: Question; marks:
 }
 const amongSome = (questions: fc.Arbitrary<Question>) =>
   fc
-    .tuple(questions, fc.oneof(trend, crosstab, funnel, overlap).chain(people))
+    .tuple(questions, fc.oneof(trend, crosstab, funnel, overlap, retention).chain(people))
     .map(([question, among]): Question => ({ ...question, among }))
 const moment = fc.integer({ min: 1_600_000_000_000, max: 1_800_000_000_000 })
 /** Among the people of a rule, which may hold those of a study. */
@@ -478,7 +532,7 @@ function said({ among, ...asked }: Question): unknown {
 
 /** @param question asked among everybody */
 function saidOfAll(question: Question): object {
-  if (question.kind === 'funnel' || question.kind === 'overlap') return question
+  if (question.kind === 'funnel' || question.kind === 'overlap' || question.kind === 'retention') return question
   const letters = (each: TrendSeries, index: number) => {
     const { name, ...rest } = each
     return name === handleOf({ series: Array.from({ length: index + 1 }, () => rest) }, index) ? rest : each
@@ -498,8 +552,9 @@ test.each([
   ['crosstabs', crosstab],
   ['funnels', funnel],
   ['overlaps', overlap],
+  ['retentions', retention],
   ['questions among people of rules', amongRules(fc.oneof(trend, funnel, overlap))],
-  ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel))],
+  ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel, retention))],
 ])('%s are read back from the sentences they are printed as', (_kind, questions) => {
   fc.assert(
     fc.property(questions, (question) => {

@@ -59,6 +59,7 @@ import {
   after,
   type Reader,
 } from './reader.js'
+import { cohortMarks, retentions } from './printedRetention.js'
 import { rules, sides } from './rules.js'
 import type { Vocabulary } from './vocabulary.js'
 
@@ -78,7 +79,20 @@ function sentences(vocabulary: Vocabulary): Reader<Question> {
   let reader = ready.get(vocabulary)
   if (!reader) {
     const parts = partsOf(vocabulary)
-    ready.set(vocabulary, (reader = either<Question>(overlaps(parts), funnels(parts), crosstabs(parts), trends(parts))))
+    ready.set(
+      vocabulary,
+      (reader = either<Question>(
+        overlaps(parts),
+        funnels(parts),
+        crosstabs(parts),
+        trends(parts),
+        retentions({
+          ...parts,
+          picked: parts.series.picked,
+          by: either<PropertyRef | SidesRef>(parts.property, sidesBy(parts.side)),
+        }),
+      )),
+    )
   }
   return reader
 }
@@ -312,7 +326,9 @@ function people(
       ...(more ? { more: true as const } : {}),
     }),
   )
-  const plainMark = map(either<Mark>(part, point, cell), (found): FunnelMark => ({ mark: found }))
+  const plainMark = map(either<Mark>(part, point, cell, cohortMarks(bucket, details)), (found): FunnelMark => ({
+    mark: found,
+  }))
   const mark = either<FunnelMark>(plainMark, afterLoss, step, took, repeats, withFeature, way)
   return map(
     chain<[FunnelMark, FunnelMark[], Question]>(

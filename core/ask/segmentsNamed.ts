@@ -59,6 +59,6 @@ export function withSegments(question: Question, named: readonly NamedSegment[])
     return { ...question, among: { rule: { kind: 'segment', segment: first.id, ...(first.not ? { not: true } : {}) } } }
   const sides = named.slice(0, 6).map(({ id, not }) => ({ segment: id, ...(not ? { not: true as const } : {}) }))
   const split: Split = { by: { of: 'segments', sides }, keep: 10 }
-  if (question.kind === 'funnel') return { ...question, breakdowns: [{ by: { of: 'segments', sides }, keep: 10 }] }
+  if (question.kind !== 'trend') return { ...question, breakdowns: [{ by: { of: 'segments', sides }, keep: 10 }] }
   return { ...question, breakdowns: [split, ...(question.breakdowns ?? [])].slice(0, 3) }
 }

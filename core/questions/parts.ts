@@ -223,6 +223,16 @@ export const markSchema = z.union([
     bucket: z.string().max(40).optional(),
   }),
   z.strictObject({
+    kind: z.literal('cohort'),
+    /** key of the bucket in which they started; left out = all cohorts, those where the period is complete */
+    cohort: z.string().max(40).optional(),
+    /** place of the period; left out = whatever they did later */
+    period: z.int().min(0).max(100).optional(),
+    /** not = did not come back (yet); gone = did not, and the period is over for them */
+    what: z.enum(['started', 'returned', 'not', 'gone']),
+    group: groupKeySchema.optional(),
+  }),
+  z.strictObject({
     kind: z.literal('part'),
     /** places of the segments that the part lies in; the others it lies outside of */
     in: z.array(z.int().min(0).max(19)).min(1).max(20),

@@ -35,14 +35,18 @@ export function ruleOfPeople(ref: PeopleRef): RuleGroup | null {
 /** Whether the marks mean the same people whenever they are asked: their time is fixed, or is the study's whole time. */
 function staysPut({ study, marks }: StudyPeople): boolean {
   if ('from' in study.range && study.range.to !== undefined) return true
-  return marks.every((mark) => !('bucket' in mark && mark.bucket !== undefined) && !('before' in mark && mark.before))
+  const isTimed = (mark: Mark) =>
+    ('bucket' in mark && mark.bucket !== undefined) || ('cohort' in mark && mark.cohort !== undefined)
+  return marks.every((mark) => !isTimed(mark) && !('before' in mark && mark.before))
 }
 
 /** In a segment, being lost is for good: those who may still go on come in when their time is up. */
 export function lostForGood<Ref extends PeopleRef>(ref: Ref): Ref {
-  if (!('study' in ref) || ref.study.kind !== 'funnel') return ref
+  if (!('study' in ref)) return ref
   const marks = ref.marks.map((mark) =>
-    mark.kind === 'step' && mark.what === 'lost' ? { ...mark, what: 'gone' as const } : mark,
+    (mark.kind === 'step' && mark.what === 'lost') || (mark.kind === 'cohort' && mark.what === 'not')
+      ? { ...mark, what: 'gone' as const }
+      : mark,
   )
   return { ...ref, marks }
 }
@@ -50,6 +54,7 @@ export function lostForGood<Ref extends PeopleRef>(ref: Ref): Ref {
 /** How the study is drawn is no part of who is meant, unless a mark is of what only that drawing shows. */
 function withoutLook(study: Question, marks: readonly Mark[]): Question {
   if (study.kind === 'trend') return { ...study, show: { form: 'lines', as: 'number' } }
+  if (study.kind === 'retention') return { ...study, show: { form: 'curve' } }
   if (study.kind !== 'funnel' || marks.some((mark) => LOOKED_AT.has(mark.kind) || 'bucket' in mark)) return study
   const { show: _show, ...steps } = study
   return steps

@@ -1,16 +1,18 @@
 import { lazy, Suspense } from 'react'
 import type { FunnelResult, OverTime } from '../../../core/analyses/funnel/finish.js'
 import { requiredSteps, showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
-import { stepName } from '../../../core/analyses/funnel/sentence.js'
+import { stepName, targetWords } from '../../../core/analyses/funnel/sentence.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { units, type Unit } from '../../../core/time/range.js'
-import { formatNumber } from '../../../core/words/format.js'
+import { formatNumber, formatPercent } from '../../../core/words/format.js'
+import type { ChartLine } from '../../charts/LinesChart.js'
+import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { BodyProps } from '../view.js'
-import { rateLines } from './rateLines.js'
+import { rateLines, type RateLine } from './rateLines.js'
 
-const Drawn = lazy(() => import('./RateChart.js'))
+const Drawn = lazy(() => import('../../charts/LinesChart.js'))
 
 /** Conversion by when attempts began: the whole way, for each group, or step by step. */
 export function FunnelOverTime(props: BodyProps<FunnelQuestion, FunnelResult> & { over: OverTime }) {
@@ -21,6 +23,13 @@ export function FunnelOverTime(props: BodyProps<FunnelQuestion, FunnelResult> & 
   const lines = rateLines(question, result, over, way, words)
   const open = over.lines[0].open.flat().reduce((sum, x) => sum + x, 0)
   const [first, last] = [stepName(question, 0, words), stepName(question, requiredSteps(question.steps).at(-1)!, words)]
+  const aim = way === 'whole' ? question.target : undefined
+  const select = (line: number, at: number, add: boolean) => {
+    const { step, key, parts } = lines[line]
+    if (parts[at] === 0) return
+    const mark: Mark = { kind: 'step', step, what: 'reached', bucket: over.buckets[at].key }
+    onSelect?.(key ? { ...mark, group: key } : mark, add)
+  }
   return (
     <div className="funnel-form">
       <div className="row wrap form-settings">
@@ -51,12 +60,15 @@ export function FunnelOverTime(props: BodyProps<FunnelQuestion, FunnelResult> & 
         <Mounted>
           <Suspense>
             <Drawn
-              over={over}
-              lines={lines}
-              target={way === 'whole' ? (question.target ?? null) : null}
-              words={words}
-              selected={selected}
-              {...(onSelect ? { onSelect: (mark: Mark, add: boolean) => onSelect(mark, add) } : {})}
+              axis={over.buckets.map(({ key }) => bucketLabel(key, over.every, words))}
+              titles={over.buckets.map(({ key }) => bucketTitle(key, over.every, words))}
+              lines={lines.map(drawnLine)}
+              unit="percent"
+              currency=""
+              target={aim === undefined ? null : { at: aim, text: `target ${targetWords(aim)}` }}
+              label="Conversion over time. Arrow keys move from point to point, Enter selects the people who got there."
+              chosen={selected.length > 0}
+              {...(onSelect ? { onPoint: select } : {})}
             />
           </Suspense>
         </Mounted>
@@ -69,6 +81,14 @@ export function FunnelOverTime(props: BodyProps<FunnelQuestion, FunnelResult> & 
       )}
     </div>
   )
+}
+
+function drawnLine({ label, rates, parts, wholes, open, rest }: RateLine): ChartLine {
+  const tells = rates.map((rate, at) => {
+    const still = open[at] > 0 ? `, ${formatNumber(open[at])} still open` : ''
+    return `${formatPercent(rate)}, ${formatNumber(parts[at])} of ${formatNumber(wholes[at])}${still}`
+  })
+  return { label, values: rates, tells, dashed: open.map((n) => n > 0), rest }
 }
 
 const PLURAL: Record<Unit, string> = { hour: 'Hours', day: 'Days', week: 'Weeks', month: 'Months', quarter: 'Quarters' }

@@ -1,19 +1,9 @@
 import { compileFilter, findProperty, type ColumnRef, type CompileContext, type Test } from '../../filters/compile.js'
-import {
-  candidatesOf,
-  compareNames,
-  keepGroups,
-  planGroups,
-  rankGroups,
-  type Candidate,
-  type GroupPlan,
-  type GroupTally,
-} from '../../groups/groups.js'
-import { sideOf } from '../../groups/split.js'
+import { planGroups, type GroupPlan, type GroupTally } from '../../groups/groups.js'
+import { keptGroups } from '../../groups/kept.js'
 import type { Fault } from '../../questions/faults.js'
 import { limitMs, type EventPick, type GroupKey } from '../../questions/parts.js'
 import type { Breakdown } from '../../questions/split.js'
-import { sidesKey } from '../../segments/sides.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid } from '../../time/buckets.js'
 import { spanOf, SESSION_MS, type Span, type Unit } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
@@ -191,41 +181,14 @@ export function nextFunnel(
   }
   const breakdown = question.breakdowns?.[0]
   if (part.pass !== 'rank' || !plan.groups || !breakdown) return null
-  const { dictionary } = findProperty(breakdown.by, { ...context, faults: [] }, [])!
-  const { candidates, numbers } = candidatesOf(
-    part.tally,
-    plan.groups,
-    dictionary,
-    context.calendar.zone,
-    (people) => people,
-  )
-  const { kept, rest } = keptOf(candidates, breakdown, context)
+  const { groups, keys, rest } = keptGroups(part.tally, plan.groups, breakdown, context)
   const unreached = plan.readAt > 0
   return {
     ...plan,
     pass: 'count',
-    groups: keepGroups(plan.groups, dictionary, kept, rest, numbers),
-    keys: [
-      ...kept.map((candidate) => candidate.key),
-      ...(rest > 0 ? [{ rest: true as const }] : []),
-      ...(unreached ? [{ unreached: true as const }] : []),
-    ],
+    groups,
+    keys: unreached ? [...keys, { unreached: true }] : keys,
     rest,
     unreached,
   }
-}
-
-/** Of segments side by side each is a group as it is given; of values the largest are kept. */
-function keptOf(
-  candidates: Candidate[],
-  { by, keep }: Breakdown,
-  { sides }: QueryContext,
-): { kept: Candidate[]; rest: number } {
-  if (by.of !== 'segments') return rankGroups(candidates, keep)
-  const { names } = sides!.get(sidesKey(by))!
-  const found = candidates.flatMap((candidate) => {
-    const { key } = candidate
-    return 'value' in key && key.value !== null ? [{ ...candidate, key: sideOf(key.value as string, names) }] : []
-  })
-  return { kept: found.sort((a, b) => compareNames(a.key, b.key)), rest: 0 }
 }

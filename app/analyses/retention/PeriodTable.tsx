@@ -1,0 +1,198 @@
+import { compareGroups, periodAt, SURE } from '../../../core/analyses/retention/compare.js'
+import type { RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
+import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
+import { measureName, periodWords, shortPeriod } from '../../../core/analyses/retention/sentence.js'
+import type { Mark } from '../../../core/questions/parts.js'
+import { SMALL } from '../../../core/stats/proportion.js'
+import { formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
+import { seriesVar } from '../../palette.js'
+import { moveInTable } from '../../ui/moveInTable.js'
+import type { BodyProps } from '../view.js'
+import { capital, cellText, markOf, rowLabel } from './figures.js'
+
+type Props = BodyProps<RetentionQuestion, RetentionResult>
+
+/** The line of all cohorts in numbers: a row for each group, or a row for each period. */
+export function PeriodTable(props: Props) {
+  return props.result.groups.length > 0 ? <GroupRows {...props} /> : <PeriodRows {...props} />
+}
+
+function GroupRows({ question, result, words, selected, onSelect }: Props) {
+  const { groups, all, periods, measure, rest } = result
+  const at = periodAt(question, result)
+  const compared = measure === 'share' ? compareGroups(question, result, at) : null
+  const sides = question.breakdowns?.[0].by.of === 'segments'
+  const beside = sides && groups[0] ? rowLabel(groups[0], rest) : 'the others'
+  const rows: RetentionRow[] = [...groups, all]
+  const currency = words.currency ?? 'EUR'
+  return (
+    <div className="table-scroll" tabIndex={0} role="region" aria-label="The numbers" data-table="">
+      <table className="numbers cohorts" role={onSelect ? 'grid' : undefined} onKeyDown={moveInTable}>
+        <thead>
+          <tr>
+            <th scope="col">{measureName(question, words)}</th>
+            <th scope="col" className="number">
+              people
+            </th>
+            {compared && (
+              <th scope="col">
+                {capital(periodWords(question, periods[at]))}, against {beside}
+              </th>
+            )}
+            {periods.map((period, k) => (
+              <th key={k} scope="col" className="number" title={capital(periodWords(question, period))}>
+                {shortPeriod(question, period)}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((row, r) => {
+            const difference = row.key ? compared?.[r] : null
+            const isClear = difference !== null && difference !== undefined && (difference.p ?? 1) < SURE
+            return (
+              <tr key={r} className={row.key ? undefined : 'all-row'}>
+                <th scope="row">
+                  {row.key && <i className="dot" style={{ background: seriesVar(r, 'rest' in row.key) }} />}
+                  {row.key ? rowLabel(row, rest) : 'All together'}
+                </th>
+                <Cell
+                  {...{ selected, onSelect }}
+                  first={r === 0}
+                  mark={row.people > 0 ? markOf(row, { what: 'started' }) : null}
+                  className={row.people > 0 && row.people < SMALL ? 'few' : ''}
+                  text={formatNumber(row.people)}
+                />
+                {compared && (
+                  <td>
+                    {difference ? (
+                      <>
+                        <span className={isClear ? (difference.difference > 0 ? 'gain' : 'loss') : 'soft'}>
+                          {formatPoints(difference.difference)}
+                        </span>
+                        {difference.interval && (
+                          <small className="soft">
+                            {' '}
+                            ({formatPoints(difference.interval.low).replace(' points', '')} to{' '}
+                            {formatPoints(difference.interval.high).replace(' points', '')})
+                          </small>
+                        )}
+                        <small className="soft">{isClear ? '' : ' no clear difference'}</small>
+                      </>
+                    ) : (
+                      ''
+                    )}
+                  </td>
+                )}
+                {row.line.map(({ value, cohorts, people }, k) => (
+                  <Cell
+                    key={k}
+                    {...{ selected, onSelect }}
+                    mark={cohorts > 0 && people > 0 ? markOf(row, { period: k, what: 'returned' }) : null}
+                    text={cohorts > 0 ? cellText(value, measure, currency) : ''}
+                  />
+                ))}
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+function PeriodRows({ question, result, words, selected, onSelect }: Props) {
+  const { all, periods, measure } = result
+  const currency = words.currency ?? 'EUR'
+  return (
+    <div className="table-scroll" tabIndex={0} role="region" aria-label="The numbers" data-table="">
+      <table className="numbers" role={onSelect ? 'grid' : undefined} onKeyDown={moveInTable}>
+        <thead>
+          <tr>
+            <th scope="col">All cohorts</th>
+            <th scope="col" className="number">
+              Complete cohorts
+            </th>
+            <th scope="col" className="number">
+              Their people
+            </th>
+            <th scope="col" className="number">
+              Came back
+            </th>
+            <th scope="col" className="number">
+              Did not
+            </th>
+            <th scope="col" className="number">
+              {measureName(question, words)}
+            </th>
+            {measure === 'share' && (
+              <th scope="col" className="number">
+                95 % interval
+              </th>
+            )}
+          </tr>
+        </thead>
+        <tbody>
+          {periods.map((period, k) => {
+            const { cohorts, people, returned, value, low, high } = all.line[k]
+            const mark = (what: 'returned' | 'not', n: number) => (n > 0 ? markOf(all, { period: k, what }) : null)
+            return (
+              <tr key={k}>
+                <th scope="row">{capital(periodWords(question, period))}</th>
+                <td className="number">{formatNumber(cohorts)}</td>
+                <td className="number">{formatNumber(people)}</td>
+                <Cell
+                  {...{ selected, onSelect }}
+                  first={k === 0}
+                  mark={mark('returned', returned)}
+                  text={formatNumber(returned)}
+                />
+                <Cell
+                  {...{ selected, onSelect }}
+                  mark={mark('not', people - returned)}
+                  text={formatNumber(people - returned)}
+                />
+                <td className="number">{cohorts > 0 ? cellText(value, measure, currency) : ''}</td>
+                {measure === 'share' && (
+                  <td className="number soft">
+                    {low === null || high === null ? '' : `${formatPercent(low)} to ${formatPercent(high)}`}
+                  </td>
+                )}
+              </tr>
+            )
+          })}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
+/** A figure that is its people. */
+function Cell(props: {
+  text: string
+  mark: Mark | null
+  selected: readonly Mark[]
+  onSelect: ((mark: Mark, add: boolean) => void) | undefined
+  first?: boolean
+  className?: string
+}) {
+  const { text, mark, selected, onSelect, first = false, className = '' } = props
+  if (!mark || !onSelect) return <td className={`number ${className}`}>{text}</td>
+  const isChosen = selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
+  return (
+    <td
+      className={`number pressable ${className}${isChosen ? ' chosen' : ''}`}
+      tabIndex={first ? 0 : -1}
+      aria-selected={isChosen}
+      data-cell=""
+      onClick={(event) => onSelect(mark, event.shiftKey || event.ctrlKey || event.metaKey)}
+      onKeyDown={(event) => {
+        if (event.key !== 'Enter' && event.key !== ' ') return
+        event.preventDefault()
+        onSelect(mark, event.shiftKey || event.ctrlKey)
+      }}
+    >
+      {text}
+    </td>
+  )
+}

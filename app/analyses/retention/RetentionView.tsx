@@ -1,0 +1,230 @@
+import FormControlLabel from '@mui/material/FormControlLabel'
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import Switch from '@mui/material/Switch'
+import { lazy, memo, Suspense, useState } from 'react'
+import { periodAt } from '../../../core/analyses/retention/compare.js'
+import type { RetentionResult } from '../../../core/analyses/retention/finish.js'
+import type { RetentionForm, RetentionMeasure, RetentionQuestion } from '../../../core/analyses/retention/question.js'
+import { measureName, periodWords } from '../../../core/analyses/retention/sentence.js'
+import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
+import { Mounted } from '../../ui/Mounted.js'
+import { Segmented } from '../../ui/Segmented.js'
+import type { AnalysisView, BodyProps } from '../view.js'
+import { CohortTable } from './CohortTable.js'
+import { beginsWhole, capital, curveOf, overTimeOf, rowLabel, unitOf, type Points } from './figures.js'
+import { PeriodTable } from './PeriodTable.js'
+import { withMeasure } from './changes.js'
+import { RetentionEditor } from './RetentionEditor.js'
+
+const Drawn = lazy(() => import('../../charts/LinesChart.js'))
+
+type Props = BodyProps<RetentionQuestion, RetentionResult>
+
+/** More lines than this are no picture. */
+const MOST_LINES = 30
+
+function RetentionBody(props: Props) {
+  const { question, result, words, edit } = props
+  const { show } = question
+  const one = question.brackets ? 'One span over time' : `One ${question.every} over time`
+  const plain: RetentionMeasure[] = ['share', 'people', 'events']
+  const measures = plain.includes(result.measure) ? plain : [...plain, result.measure]
+  const started = result.all.started.filter((n) => n > 0).length
+  return (
+    <>
+      {edit && (
+        <div className="chart-bar">
+          <Segmented<RetentionForm>
+            label="Form"
+            value={show.form}
+            options={[
+              { value: 'curve', label: 'Curve' },
+              { value: 'cohorts', label: 'Cohorts' },
+              { value: 'over time', label: one },
+            ]}
+            onChange={(form) => edit({ ...question, show: { ...show, form } })}
+          />
+          <Segmented<RetentionMeasure>
+            label="Measure"
+            value={result.measure}
+            options={measures.map((value) => ({
+              value,
+              label:
+                value === 'share'
+                  ? '% of people'
+                  : value === 'people'
+                    ? 'People'
+                    : value === 'events'
+                      ? 'Times'
+                      : measureName(question, words),
+            }))}
+            onChange={(measure) => edit(withMeasure(question, measure))}
+          />
+          {show.form === 'curve' && result.groups.length === 0 && started > 1 && started <= MOST_LINES && (
+            <FormControlLabel
+              className="log-switch"
+              control={
+                <Switch
+                  size="small"
+                  checked={show.each === true}
+                  onChange={(_event, each) => {
+                    const { each: _before, ...rest } = show
+                    edit({ ...question, show: each ? { ...rest, each } : rest })
+                  }}
+                />
+              }
+              label="A line for each cohort"
+            />
+          )}
+          {show.form === 'cohorts' && (
+            <FormControlLabel
+              className="log-switch"
+              control={
+                <Switch
+                  size="small"
+                  checked={show.turned === true}
+                  onChange={(_event, turned) => {
+                    const { turned: _before, ...rest } = show
+                    edit({ ...question, show: turned ? { ...rest, turned } : rest })
+                  }}
+                />
+              }
+              label="Cohorts as columns"
+            />
+          )}
+          {show.form === 'over time' && <PeriodChoice {...props} />}
+        </div>
+      )}
+      {show.form === 'cohorts' ? <Cohorts {...props} /> : <Lines {...props} />}
+    </>
+  )
+}
+
+/** Which period is looked at by itself. */
+function PeriodChoice({ question, result, edit }: Props) {
+  return (
+    <Select
+      size="small"
+      value={periodAt(question, result)}
+      inputProps={{ 'aria-label': 'Which period' }}
+      onChange={({ target }) => edit!({ ...question, show: { ...question.show, at: Number(target.value) } })}
+    >
+      {result.periods.map((period, k) => (
+        <MenuItem key={k} value={k}>
+          {capital(periodWords(question, period))}
+        </MenuItem>
+      ))}
+    </Select>
+  )
+}
+
+function Lines({ question, result, words, selected, onSelect }: Props) {
+  const { form } = question.show
+  const at = periodAt(question, result)
+  const { lines, marks }: Points =
+    form === 'curve' ? curveOf(question, result, words) : overTimeOf(question, result, at, words)
+  const single = lines.length === 1
+  const axis =
+    form === 'curve'
+      ? [...(beginsWhole(result) ? ['start'] : []), ...result.periods.map((period) => periodWords(question, period))]
+      : result.cohorts.map(({ key }) => bucketLabel(key, question.every, words))
+  const titles =
+    form === 'curve'
+      ? axis.map(capital)
+      : result.cohorts.map(({ key }) => `Started: ${bucketTitle(key, question.every, words)}`)
+  if (result.all.people === 0) return <p className="soft pad">Nobody started in this time, as asked.</p>
+  return (
+    <>
+      <p className="chart-note">
+        {form === 'curve'
+          ? single && result.measure === 'share'
+            ? 'All cohorts, with 95 % interval'
+            : `${measureName(question, words)}${single ? ', all cohorts' : ''}`
+          : `${measureName(question, words)} in ${periodWords(question, result.periods[at])}, by when they started`}
+      </p>
+      <div className="chart-space">
+        <Mounted>
+          <Suspense>
+            <Drawn
+              axis={axis}
+              titles={titles}
+              lines={lines}
+              unit={unitOf(result.measure)}
+              currency={words.currency ?? 'EUR'}
+              figures={form === 'curve'}
+              label={
+                form === 'curve'
+                  ? 'People who came back, by period. Arrow keys move from point to point, Enter selects those who came back.'
+                  : 'People who came back, by when they started. Arrow keys move from point to point, Enter selects them.'
+              }
+              chosen={selected.length > 0}
+              {...(onSelect
+                ? {
+                    onPoint: (line: number, place: number, add: boolean) => {
+                      const mark = marks[line]?.[place]
+                      if (mark) onSelect(mark, add)
+                    },
+                  }
+                : {})}
+            />
+          </Suspense>
+        </Mounted>
+      </div>
+    </>
+  )
+}
+
+/** The cohorts of all together, or of one group. */
+function Cohorts(props: Props) {
+  const { result } = props
+  const [chosen, setChosen] = useState(0)
+  const rows = [result.all, ...result.groups]
+  const row = rows[chosen] ?? result.all
+  return (
+    <>
+      {result.groups.length > 0 && (
+        <div className="row wrap form-settings">
+          <Select
+            size="small"
+            value={rows.indexOf(row)}
+            inputProps={{ 'aria-label': 'Cohorts of' }}
+            onChange={({ target }) => setChosen(Number(target.value))}
+          >
+            {rows.map((each, i) => (
+              <MenuItem key={i} value={i}>
+                {each.key ? rowLabel(each, result.rest) : 'All together'}
+              </MenuItem>
+            ))}
+          </Select>
+        </div>
+      )}
+      <CohortTable {...props} row={row} />
+    </>
+  )
+}
+
+function RetentionNumbers(props: Props) {
+  const { question, result } = props
+  if (result.groups.length > 0 || question.show.form === 'cohorts') return <PeriodTable {...props} />
+  return <CohortTable {...props} row={result.all} />
+}
+
+export const retentionView: AnalysisView<RetentionQuestion, RetentionResult> = {
+  name: 'Retention',
+  compact: true,
+  Body: memo(RetentionBody),
+  Numbers: memo(RetentionNumbers),
+  Editor: RetentionEditor,
+  additions: (question) => [
+    ...(question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
+    ...(question.start.where ? [] : [{ token: 'where', label: '+ starts only where…' }]),
+    ...(question.back?.where ? [] : [{ token: 'where back', label: '+ returns only where…' }]),
+    ...(question.count || question.cumulated ? [] : [{ token: 'onward', label: '+ or later' }]),
+    ...(question.brackets ? [] : [{ token: 'brackets', label: '+ own brackets of days' }]),
+    ...(question.by ? [] : [{ token: 'by', label: '+ from the very moment' }]),
+    ...(question.measure && question.measure !== 'people' && question.measure !== 'events'
+      ? []
+      : [{ token: 'measure', label: 'money, or another measure…' }]),
+  ],
+}

@@ -1,0 +1,277 @@
+import { Chart, type ChartConfiguration, type ChartDataset, type Plugin } from 'chart.js'
+import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import { formatAs, type NumberUnit } from '../../core/words/format.js'
+import { seriesColour, seriesVar, type Palette } from '../palette.js'
+import { arrowMove } from '../ui/arrows.js'
+import { usePalette } from '../usePalette.js'
+import { endLabels, LABEL_FONT } from './plugins.js'
+import './register.js'
+import { labelWidth } from './trendConfig.js'
+import { useWidth } from './useWidth.js'
+
+/** A line of figures over places that follow each other. */
+export interface ChartLine {
+  label: string
+  /** null = a gap */
+  values: (number | null)[]
+  /** what is said of each point, after the line's name */
+  tells: string[]
+  /** by point: dashed up to it, for it is not over yet */
+  dashed?: boolean[]
+  /** the interval around it */
+  band?: { low: (number | null)[]; high: (number | null)[] }
+  /** everything else: the last colour */
+  rest: boolean
+}
+
+interface LinesChartProps {
+  /** names of the places on the axis, and what each is called by itself */
+  axis: readonly string[]
+  titles: readonly string[]
+  lines: readonly ChartLine[]
+  unit: NumberUnit
+  currency: string
+  /** a line across, with its name */
+  target?: { at: number; text: string } | null
+  /** the figure stands at each point where there is one line */
+  figures?: boolean
+  /** what the chart is, and what Enter does */
+  label: string
+  /** whether anything is selected */
+  chosen: boolean
+  /** left out: points cannot be selected */
+  onPoint?: (line: number, at: number, add: boolean) => void
+}
+
+/** Lines on a canvas. Arrows move from point to point, Enter selects the one at hand. */
+export default function LinesChart(props: LinesChartProps) {
+  const { axis, titles, lines, unit, currency, target = null, figures = false, label, chosen, onPoint } = props
+  const palette = usePalette()
+  const canvas = useRef<HTMLCanvasElement>(null)
+  const box = useRef<HTMLDivElement>(null)
+  const chart = useRef<Chart<'line', (number | null)[], string>>(null)
+  const [at, setAt] = useState<{ line: number; place: number } | null>(null)
+  const width = useWidth(box, 900)
+  const wide = width >= 560
+  // The lines are made anew with every render; what they say is what matters.
+  const drawn = JSON.stringify({ axis, titles, lines, target })
+  const config = useMemo(
+    () => configOf({ ...(JSON.parse(drawn) as Drawn), unit, currency, figures, palette, wide }),
+    [drawn, unit, currency, figures, palette, wide],
+  )
+  const latest = useRef<NonNullable<LinesChartProps['onPoint']>>(() => {})
+  latest.current = (line, place, add) => {
+    if (lines[line]?.values[place] !== null) onPoint?.(line, place, add)
+  }
+  useEffect(() => {
+    const made = new Chart(canvas.current!, {
+      ...config,
+      options: {
+        ...config.options,
+        onClick(event, _elements, self) {
+          const hits = self.getElementsAtEventForMode(
+            event as never,
+            'nearest',
+            { intersect: false, axis: 'xy' },
+            false,
+          )
+          const hit = hits.find(({ datasetIndex }) => datasetIndex < lines.length)
+          const native = event.native as MouseEvent
+          if (hit) latest.current(hit.datasetIndex, hit.index, native.shiftKey || native.ctrlKey || native.metaKey)
+        },
+      },
+    })
+    chart.current = made
+    return () => made.destroy()
+  }, [config, lines.length])
+  useEffect(() => {
+    const made = chart.current
+    if (!made || !at || !made.data.datasets[at.line]) return
+    const point = { datasetIndex: at.line, index: at.place }
+    made.setActiveElements([point])
+    made.tooltip?.setActiveElements([point], { x: 0, y: 0 })
+    made.update('none')
+  }, [at, config])
+  const onKey = (event: KeyboardEvent) => {
+    const move = arrowMove(event.key)
+    const here = at ?? { line: 0, place: axis.length - 1 }
+    const within = (n: number, many: number) => Math.min(many - 1, Math.max(0, n))
+    if (move) {
+      event.preventDefault()
+      setAt({
+        line: within(here.line + (at ? move[0] : 0), lines.length),
+        place: within(here.place + (at ? move[1] : 0), axis.length),
+      })
+    } else if (event.key === 'Enter' && at && lines[at.line]) {
+      event.preventDefault()
+      latest.current(at.line, at.place, event.shiftKey || event.ctrlKey)
+    }
+  }
+  const line = at && lines[at.line]
+  return (
+    <div className="chart-box" ref={box}>
+      {lines.length > 1 && !wide && (
+        <ul className="legend">
+          {lines.map((each, index) => (
+            <li key={index}>
+              <i style={{ background: seriesVar(index, each.rest) }} />
+              {each.label}
+            </li>
+          ))}
+        </ul>
+      )}
+      <div
+        className={`chart-canvas${chosen ? ' has-selection' : ''}`}
+        role="group"
+        aria-label={label}
+        tabIndex={0}
+        onKeyDown={onKey}
+      >
+        <canvas ref={canvas} aria-hidden="true" />
+        <span className="sr-only" aria-live="polite">
+          {line && `${line.label}, ${titles[at.place]}: ${line.tells[at.place]}`}
+        </span>
+      </div>
+    </div>
+  )
+}
+
+type Drawn = Pick<LinesChartProps, 'axis' | 'titles' | 'lines'> & { target: { at: number; text: string } | null }
+type Config = ChartConfiguration<'line', (number | null)[], string>
+type Dataset = ChartDataset<'line', (number | null)[]>
+
+function configOf(
+  input: Drawn & { unit: NumberUnit; currency: string; figures: boolean; palette: Palette; wide: boolean },
+): Config {
+  const { axis, titles, lines, target, unit, currency, figures, palette, wide } = input
+  const colourOf = (line: ChartLine, index: number) => seriesColour(palette, index, line.rest)
+  const labelled = lines.length > 1 && wide
+  const isShort = axis.length <= 16
+  const nearWhole = unit === 'percent' && lines.some(({ values }) => values.some((value) => (value ?? 0) > 0.8))
+  const points = figures && lines.length === 1 && isShort && wide
+  const drawn = lines.map((line, index): Dataset => {
+    const { dashed } = line
+    return {
+      label: line.label,
+      data: line.values,
+      borderColor: colourOf(line, index),
+      backgroundColor: colourOf(line, index),
+      borderWidth: axis.length > 120 ? 1.5 : 2.2,
+      pointRadius: axis.length === 1 ? 3.5 : points ? 3 : 0,
+      pointHoverRadius: 5,
+      pointHitRadius: 12,
+      ...(dashed ? { segment: { borderDash: (context) => (dashed[context.p1DataIndex] ? [3, 4] : undefined) } } : {}),
+    }
+  })
+  // The intervals lie behind all lines: two edges without a stroke, the ground between them filled.
+  const bands = lines.flatMap((line, index): Dataset[] => {
+    if (!line.band || lines.length > 3) return []
+    const plain = { borderWidth: 0, pointRadius: 0, pointHitRadius: 0, pointHoverRadius: 0 }
+    const ground = `${colourOf(line, index)}26`
+    return [
+      { ...plain, label: '', data: line.band.low, fill: false },
+      { ...plain, label: '', data: line.band.high, fill: '-1', backgroundColor: ground },
+    ]
+  })
+  return {
+    type: 'line',
+    data: { labels: [...axis], datasets: [...drawn, ...bands] },
+    options: {
+      responsive: true,
+      maintainAspectRatio: false,
+      layout: { padding: { right: labelled ? labelWidth(lines) + 14 : 18, top: points ? 18 : 8 } },
+      scales: {
+        x: {
+          grid: { display: false },
+          border: { color: palette.rule },
+          ticks: { color: palette.soft, maxRotation: 0, autoSkipPadding: 22 },
+        },
+        y: {
+          beginAtZero: true,
+          ...(unit === 'percent' ? (nearWhole ? { max: 1 } : { suggestedMax: target?.at ?? 0.1 }) : {}),
+          grid: { color: palette.hairline },
+          border: { display: false },
+          ticks: {
+            color: palette.soft,
+            ...(nearWhole ? { stepSize: 0.25 } : { maxTicksLimit: 5 }),
+            callback: (value) => formatAs(Number(value), unit, currency).replace(/\.0(?=\D*$)/, ''),
+          },
+        },
+      },
+      plugins: {
+        tooltip: {
+          backgroundColor: palette.tray,
+          titleColor: palette.trayInk,
+          bodyColor: palette.trayInk,
+          padding: 10,
+          boxPadding: 4,
+          usePointStyle: true,
+          filter: (item) => item.datasetIndex < lines.length,
+          callbacks: {
+            title: ([item]) => (item ? titles[item.dataIndex] : ''),
+            label: (item) => `${item.dataset.label}: ${lines[item.datasetIndex].tells[item.dataIndex]}`,
+          },
+        },
+      },
+    },
+    plugins: [
+      ...(target === null ? [] : [targetLine(target, palette)]),
+      ...(points ? [pointFigures(lines[0], unit, currency, palette)] : []),
+      ...(labelled
+        ? [
+            endLabels(
+              lines.map((line, i) => ({ text: line.label.slice(0, 22), colour: colourOf(line, i) })),
+            ) as Plugin<'line'>,
+          ]
+        : []),
+    ],
+  }
+}
+
+/** What is aimed at, as a line across. */
+function targetLine({ at, text }: { at: number; text: string }, { hazel }: Palette): Plugin<'line'> {
+  return {
+    id: 'target',
+    afterDatasetsDraw({ ctx, chartArea, scales }) {
+      const y = scales.y.getPixelForValue(at)
+      ctx.save()
+      ctx.strokeStyle = hazel
+      ctx.fillStyle = hazel
+      ctx.setLineDash([6, 4])
+      ctx.lineWidth = 1.5
+      ctx.beginPath()
+      ctx.moveTo(chartArea.left, y)
+      ctx.lineTo(chartArea.right, y)
+      ctx.stroke()
+      ctx.font = LABEL_FONT
+      ctx.fillText(text, chartArea.left + 6, y - 5)
+      ctx.restore()
+    },
+  }
+}
+
+/** The figure above each point. */
+function pointFigures({ values }: ChartLine, unit: NumberUnit, currency: string, { ink }: Palette): Plugin<'line'> {
+  return {
+    id: 'pointFigures',
+    afterDatasetsDraw(chart) {
+      const { ctx, chartArea } = chart
+      ctx.save()
+      ctx.font = LABEL_FONT
+      ctx.fillStyle = ink
+      ctx.textBaseline = 'bottom'
+      ctx.textAlign = 'center'
+      chart.getDatasetMeta(0).data.forEach((point, i) => {
+        const { x, y } = point.getProps(['x', 'y'], true) as { x: number; y: number }
+        const value = values[i]
+        if (value === null || !Number.isFinite(y)) return
+        const text = unit === 'percent' ? String(Math.round(value * 100)) : formatAs(value, unit, currency)
+        // Where the line comes down steeply the figure stands beside it, not on it.
+        const before = i > 0 ? (values[i - 1] ?? 0) : 0
+        const steep = before > 2 * value && before - value > 0.2 * Math.max(...values.map((each) => each ?? 0))
+        ctx.fillText(text, Math.min(steep ? x + 13 : x, chartArea.right - 4), y - 7)
+      })
+      ctx.restore()
+    },
+  }
+}

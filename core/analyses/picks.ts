@@ -1,0 +1,68 @@
+import { bindTest, type RowTest } from '../filters/bind.js'
+import { compileFilter, type CompileContext, type Test } from '../filters/compile.js'
+import type { EventLog } from '../log/log.js'
+import { lowerBound } from '../log/lowerBound.js'
+import type { EventPick } from '../questions/parts.js'
+import { planTypes } from './types.js'
+
+/** Which events are meant, as codes and look-up tables. */
+export interface PickPlan {
+  types: Uint16Array
+  test: Test | null
+}
+
+export function planPick(pick: EventPick, compile: CompileContext, path: (string | number)[]): PickPlan {
+  return {
+    types: planTypes(pick.event, compile.schema, compile.faults, [...path, 'event']),
+    test: compileFilter(pick.where, compile, [...path, 'where']),
+  }
+}
+
+/** Finds the events that are meant among a person's. Fastest where it is asked for later and later rows. */
+export interface Picker {
+  /** the first such row at or after `row` and before `end`; −1 = there is none */
+  next(row: number, end: number, person: number): number
+}
+
+export function bindPick({ types, test }: PickPlan, log: EventLog): Picker {
+  if (types.length === 1) return pickerOfType(log, types[0], bindTest(test, log, types[0]))
+  const { type: typeOf, slot } = log
+  const wanted = new Uint8Array(Math.max(log.rowsOfType.length, ...types.map((type) => type + 1), 1))
+  const tests: (RowTest | null)[] = []
+  for (const type of types) {
+    wanted[type] = 1
+    tests[type] = type < log.rowsOfType.length ? bindTest(test, log, type) : null
+  }
+  return {
+    next(row, end, person) {
+      for (let at = row; at < end; at++) {
+        const type = typeOf[at]
+        if (wanted[type] === 1 && (!tests[type] || tests[type](at, slot[at], person))) return at
+      }
+      return -1
+    },
+  }
+}
+
+/** Of one type: its own rows stand together, so whatever else a person did is never looked at. */
+function pickerOfType(log: EventLog, type: number, test: RowTest | null): Picker {
+  const rows = log.rowsOfType[type] ?? new Uint32Array(0)
+  let cursor = 0
+  return {
+    next(row, end, person) {
+      // People come in order, so the next place is mostly near; only a step back is looked for anew.
+      if (cursor > 0 && rows[cursor - 1] >= row) cursor = lowerBound(rows, row)
+      else {
+        let near = 0
+        while (cursor < rows.length && rows[cursor] < row && near < 32) {
+          cursor++
+          near++
+        }
+        if (cursor < rows.length && rows[cursor] < row) cursor = lowerBound(rows, row)
+      }
+      for (; cursor < rows.length && rows[cursor] < end; cursor++)
+        if (!test || test(rows[cursor], cursor, person)) return rows[cursor]
+      return -1
+    },
+  }
+}

@@ -1,0 +1,103 @@
+import { differenceInterval } from '../../stats/difference.js'
+import { benjaminiHochberg, twoProportions, type Interval } from '../../stats/proportion.js'
+import type { RetentionQuestion } from './question.js'
+import type { RetentionResult, RetentionRow } from './finish.js'
+
+/** People who came back out of people who started. */
+export interface Rate {
+  part: number
+  whole: number
+}
+
+/** A share beside another one. */
+export interface Compared {
+  own: Rate
+  other: Rate
+  /** own − other */
+  difference: number
+  /** 95 %, Newcombe */
+  interval: Interval | null
+  /** two-proportion test, adjusted over what is ranked together; null where it cannot be tested */
+  p: number | null
+}
+
+/** A difference is told of as one where its adjusted p is under this. */
+export const SURE = 0.05
+
+/**
+ * The period that is looked at by itself: the chosen one; else the fourth after the start, or the last that at least two
+ * cohorts have behind them.
+ */
+export function periodAt({ show }: RetentionQuestion, { periods, all }: RetentionResult): number {
+  const last = periods.length - 1
+  if (show.at !== undefined) return Math.min(show.at, last)
+  const known = all.line.reduce((found, { cohorts, people }, k) => (cohorts > 1 && people > 0 ? k : found), 0)
+  return Math.min(4, Math.max(known, Math.min(1, last)))
+}
+
+/** Each group's share in a period beside that of all the others together; of segments beside the first one's. */
+export function compareGroups(question: RetentionQuestion, result: RetentionResult, at: number): (Compared | null)[] {
+  const { groups, all } = result
+  const sides = question.breakdowns?.[0].by.of === 'segments'
+  return adjusted(
+    groups.map((group, i) => {
+      if (sides) return i === 0 ? null : compare(rateOf(group, at), rateOf(groups[0], at))
+      const own = rateOf(group, at, all)
+      const whole = rateOf(all, at, group)
+      return compare(own, { part: whole.part - own.part, whole: whole.whole - own.whole })
+    }),
+  )
+}
+
+/** Each complete cohort's share in a period beside that of all other complete ones together. */
+export function compareCohorts({ all }: RetentionResult, at: number): (Compared | null)[] {
+  const whole = rateOf(all, at)
+  return adjusted(
+    all.cells.map((cells, c) => {
+      if (cells[at].state !== 'complete') return null
+      const own = { part: cells[at].returned, whole: all.started[c] }
+      return compare(own, { part: whole.part - own.part, whole: whole.whole - own.whole })
+    }),
+  )
+}
+
+/** The later half of the complete cohorts beside the earlier half. */
+export function compareHalves({ all }: RetentionResult, at: number): Compared | null {
+  const complete = all.cells.flatMap((cells, c) => (cells[at].state === 'complete' && all.started[c] > 0 ? [c] : []))
+  if (complete.length < 4) return null
+  const half = complete.length >> 1
+  const rate = (cohorts: number[]): Rate => ({
+    part: cohorts.reduce((sum, c) => sum + all.cells[c][at].returned, 0),
+    whole: cohorts.reduce((sum, c) => sum + all.started[c], 0),
+  })
+  return compare(rate(complete.slice(-half)), rate(complete.slice(0, half)))
+}
+
+/** @param beside only cohorts that are complete in it as well */
+function rateOf(row: RetentionRow, at: number, beside: RetentionRow = row): Rate {
+  const rate = { part: 0, whole: 0 }
+  row.cells.forEach((cells, c) => {
+    if (cells[at].state !== 'complete' || beside.cells[c][at].state !== 'complete') return
+    rate.part += cells[at].returned
+    rate.whole += row.started[c]
+  })
+  return rate
+}
+
+function compare(own: Rate, other: Rate): Compared | null {
+  if (!(own.whole > 0 && other.whole > 0)) return null
+  return {
+    ...{ own, other, difference: own.part / own.whole - other.part / other.whole },
+    interval: differenceInterval(own, other),
+    p: twoProportions(own, other)?.p ?? null,
+  }
+}
+
+function adjusted(compared: (Compared | null)[]): (Compared | null)[] {
+  const tested = compared.flatMap((each, i) => (typeof each?.p === 'number' ? [i] : []))
+  const ps = benjaminiHochberg(tested.map((i) => compared[i]!.p!))
+  return compared.map((each, i) => {
+    const place = tested.indexOf(i)
+    return each && place >= 0 ? { ...each, p: ps[place] } : each
+  })
+}

@@ -1,0 +1,219 @@
+import { formatNumber, joinWords } from '../../words/format.js'
+import {
+  eventWords,
+  filterWords,
+  groupWords,
+  propertyWords,
+  rangeWords,
+  splitWords,
+  type Words,
+} from '../../words/words.js'
+import type { EventPick, Mark } from '../../questions/parts.js'
+import type { SentencePart } from '../analysis.js'
+import { amongParts } from '../peopleWords.js'
+import { backOf, type RetentionMeasure, type RetentionQuestion } from './question.js'
+
+/** The measure, and what leads from it to what counts as coming back. */
+export const MEASURE_WORDS: Record<RetentionMeasure, { measure: string; lead: string }> = {
+  share: { measure: 'what share', lead: ' did ' },
+  people: { measure: 'how many', lead: ' did ' },
+  events: { measure: 'how many times', lead: ' did they do ' },
+  'events per person': { measure: 'how often', lead: ' did each who came back do ' },
+  sum: { measure: 'what sum', lead: ' came with ' },
+  'per person': { measure: 'how much', lead: ' per person came with ' },
+}
+
+/** What a measure is called on a page. */
+export function measureName({ measure, of }: RetentionQuestion, words: Words): string {
+  const property = of ? propertyWords(of, words) : 'a property'
+  switch (measure) {
+    case undefined:
+      return 'People, %'
+    case 'people':
+      return 'People'
+    case 'events':
+      return 'Times'
+    case 'events per person':
+      return 'Times per returning person'
+    case 'sum':
+      return `Sum of ${property}`
+    case 'per person':
+      return `${property} per person`
+  }
+}
+
+/** "Of people whose first X fell in a week of the last 12 weeks, what share did it again in each later week?" */
+export function retentionSentence(question: RetentionQuestion, words: Words): SentencePart[] {
+  const { every, start, back, first, by, breakdowns, of } = question
+  const measure = question.measure ?? 'share'
+  const range = rangeWords(question.range, words)
+  const lead = 'last' in question.range ? 'of ' : range.lead
+  const parts: SentencePart[] = [
+    { text: 'Of people whose ' },
+    { text: first ? 'first ever' : 'first', token: 'first', tone: 'water', path: 'first' },
+    { text: ' ' },
+    ...pickParts(start, 'event', 'where', 'start', words),
+    { text: ' fell in ' },
+    { text: `${every === 'hour' ? 'an' : 'a'} ${every}`, token: 'every', tone: 'hazel', path: 'every' },
+    { text: ` ${lead}` },
+    { text: range.text, token: 'range', tone: 'hazel', path: 'range' },
+    { text: ', ' },
+    { text: MEASURE_WORDS[measure].measure, token: 'measure', tone: 'water', path: 'measure' },
+  ]
+  if (measure === 'sum' || measure === 'per person')
+    parts.push(
+      { text: measure === 'sum' ? ' of ' : ' ' },
+      { text: of ? propertyWords(of, words) : 'a property', token: 'of', tone: 'water', path: 'of' },
+    )
+  parts.push({ text: MEASURE_WORDS[measure].lead })
+  if (back) parts.push(...pickParts(back, 'back', 'where back', 'back', words))
+  else parts.push({ text: 'it again', token: 'back', tone: 'water', path: 'back' })
+  parts.push({ text: ' ' }, { text: whenWords(question), token: 'when', tone: 'hazel', path: 'when' })
+  if (by) parts.push({ text: ', ' }, { text: 'counted from the very moment', token: 'by', tone: 'hazel', path: 'by' })
+  const breakdown = breakdowns?.[0]
+  if (breakdown) {
+    const kept = words.full && breakdown.keep !== 10 ? ` (the ${breakdown.keep} largest)` : ''
+    const text = splitWords(breakdown.by, words) + kept
+    parts.push({ text: ', for each ' }, { text, token: 'breakdown', tone: 'water', path: 'breakdowns' })
+  }
+  return [...parts, ...amongParts(question, words), { text: '?' }]
+}
+
+function pickParts(pick: EventPick, event: string, where: string, path: string, words: Words): SentencePart[] {
+  const parts: SentencePart[] = [
+    { text: eventWords(pick.event, words), token: event, tone: 'water', path: `${path}.event` },
+  ]
+  if (pick.where)
+    parts.push(
+      { text: ' where ' },
+      { text: filterWords(pick.where, words), token: where, tone: 'water', path: `${path}.where` },
+    )
+  return parts
+}
+
+/** "in each later week", "by the end of each later week up to week 8", "in days 0 to 7 and 8 to 30 or after them". */
+export function whenWords({ every, brackets, count, cumulated, upTo }: RetentionQuestion): string {
+  const onward = count === 'from'
+  const lead = cumulated ? 'by the end of' : 'in'
+  if (brackets) {
+    const spans = brackets.map(([low, high]) => (low === high ? String(low) : `${low} to ${high}`))
+    return `${lead} days ${joinWords(spans, 'and')}${onward ? ' or after them' : ''}`
+  }
+  const last = upTo === undefined ? '' : ` up to ${every} ${upTo}`
+  return `${lead} each later ${every}${onward ? ' or after it' : ''}${last}`
+}
+
+/** `week 4`, `days 8 to 30`, `the start`. */
+export function periodWords(
+  question: Pick<RetentionQuestion, 'every' | 'brackets'>,
+  [low, high]: [number, number],
+): string {
+  if (question.brackets) return low === high ? `day ${low}` : `days ${low} to ${high}`
+  return `${question.every} ${low}`
+}
+
+/** As `periodWords`, where there is little room. */
+export function shortPeriod(
+  question: Pick<RetentionQuestion, 'every' | 'brackets'>,
+  [low, high]: [number, number],
+): string {
+  if (question.brackets) return low === high ? `d${low}` : `d${low}–${high}`
+  return `${question.every === 'month' ? 'm' : question.every === 'week' ? 'w' : question.every === 'day' ? 'd' : 'h'}${low}`
+}
+
+/** What a period means for somebody who started late in theirs; said wherever the calendar may surprise. */
+export function periodMeaning({ every, by, brackets }: RetentionQuestion, lastWeekday: string): string {
+  const unit = brackets ? 'day' : every
+  const first = brackets
+    ? 'Day 0'
+    : `${unit === 'hour' ? 'Hour' : unit === 'day' ? 'Day' : unit === 'week' ? 'Week' : 'Month'} 1`
+  if (by === 'clock') {
+    const length = { hour: '60 minutes', day: '24 hours', week: '7 × 24 hours', month: '30 × 24 hours' }[unit]
+    return brackets
+      ? `Day 0 is each person’s first 24 hours, day 1 the 24 hours after those.`
+      : `${first} is the ${length} after each person’s first ${length}, whatever the calendar says.`
+  }
+  if (brackets) return 'Day 0 is the calendar day of the start, day 1 the day after it.'
+  const late = {
+    hour: 'who started in the last minute of an hour it begins a minute later',
+    day: 'who started late in the evening it begins at midnight',
+    week: `who started on a ${lastWeekday} it begins the next day`,
+    month: 'who started on the last day of a month it begins the next day',
+  }[unit]
+  return `${first} is the calendar ${unit} after the one of the start: for someone ${late}.`
+}
+
+/** Exactly how the numbers are counted, with the settings in force. */
+export function explainRetention(question: RetentionQuestion, zone: string, words: Words): string[] {
+  const { first, start, every, count, measure, cumulated, of, breakdowns, by, brackets } = question
+  const [event, back] = [eventWords(start.event, words), eventWords(backOf(question).event, words)]
+  const text = [
+    first
+      ? `Each person starts with their first ${event} ever, and is counted if that lies in the time asked about.`
+      : `Each person starts with their first ${event} in the time asked about; they may have done it before that time.`,
+    `People who started in the same ${every} are a cohort. Only events later than the start are returns: ${back}, looked for up to now, wherever the time asked about ends.`,
+    periodMeaning(question, 'Sunday'),
+    count === 'from'
+      ? 'A person counts in a period if they came back in it or at any time later, up to now. These numbers may still grow.'
+      : brackets
+        ? 'A person counts in a span of days if they came back at least once in it; both its days are included.'
+        : 'A person counts in a period if they came back at least once in it.',
+    'A cell is complete when the cohort’s own time has ended and the period has ended for everybody in it. Cells that are not are hatched and left out of the line of all cohorts, which adds up people, not shares.',
+  ]
+  const property = of ? propertyWords(of, words) : 'the property'
+  const figures: Record<RetentionMeasure, string> = {
+    share: 'The figure is people who came back ÷ people who started; shares stand with their 95 % Wilson intervals.',
+    people:
+      'The figure is how many people came back. The line of all cohorts falls also because fewer cohorts are old enough.',
+    events: `The figure is how often they did ${back}.`,
+    'events per person': `The figure is how often they did ${back} ÷ people who came back.`,
+    sum: `The figure is the sum of ${property} over their returns.`,
+    'per person': `The figure is the sum of ${property} over their returns ÷ everybody in the cohort, also those who did not come back.`,
+  }
+  text.push(figures[measure ?? 'share'])
+  if (cumulated) text.push('Each period is added up with all periods before it.')
+  if (breakdowns?.[0])
+    text.push(
+      'A property of the event is read at the start; a profile property at its latest value. Groups are ranked by how many start. A group differs where its share and that of all the others together do so by a two-proportion test, adjusted over the groups.',
+    )
+  text.push(
+    by === 'clock' ? `Cohorts are cut in ${zone}; periods by the clock.` : `Cohorts and periods are cut in ${zone}.`,
+  )
+  return text
+}
+
+/** Who a mark's people are, after "who": `first did Signed up in the week of 14 Sep and came back in week 4`. */
+export function cohortMarkWords(
+  question: RetentionQuestion,
+  mark: Mark & { kind: 'cohort' },
+  bucket: (key: string) => string,
+  words: Words,
+): string {
+  const range = rangeWords(question.range, words)
+  const when = mark.cohort === undefined ? `${range.lead}${range.text}` : `in ${bucket(mark.cohort)}`
+  const started = `first did ${eventWords(question.start.event, words)} ${when}`
+  const group = mark.group ? ` (${groupWords(mark.group)})` : ''
+  if (mark.what === 'started' || mark.period === undefined) return started + group
+  const period: [number, number] = question.brackets?.[mark.period] ?? [mark.period, mark.period]
+  const during = `in ${periodWords(question, period)}${question.count === 'from' ? ' or later' : ''}`
+  const back = question.back ? `did ${eventWords(question.back.event, words)}` : 'did it again'
+  if (mark.what === 'returned') return `${started} and ${back} ${during}${group}`
+  const not = question.back ? `did not do ${eventWords(question.back.event, words)}` : 'did not do it again'
+  return `${started} and ${not} ${during}${group}`
+}
+
+/** The same, so that it can be read back: `who came back in period 4, begun in the week of 14 Sep (Annual)`. */
+export function exactCohort(
+  { cohort, period, what }: Mark & { kind: 'cohort' },
+  bucket: (key: string) => string,
+): string {
+  const begun = cohort === undefined ? '' : `, begun in ${bucket(cohort)}`
+  const when = period === undefined ? '' : ` in period ${formatNumber(period)}`
+  const did = {
+    started: 'who started',
+    returned: 'who came back',
+    not: 'who did not come back',
+    gone: 'gone for good',
+  }[what]
+  return `${did}${when}${begun}`
+}

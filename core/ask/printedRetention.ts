@@ -1,0 +1,132 @@
+import type { PeopleRef } from '../analyses/people.js'
+import {
+  retentionMeasures,
+  retentionUnits,
+  type RetentionMeasure,
+  type RetentionQuestion,
+  type RetentionUnit,
+} from '../analyses/retention/question.js'
+import { MEASURE_WORDS } from '../analyses/retention/sentence.js'
+import type { EventPick, Mark, PropertyRef } from '../questions/parts.js'
+import type { SidesRef } from '../questions/split.js'
+import type { Range } from '../time/range.js'
+import { count, lastUnits } from './atoms.js'
+import { after, chain, either, list, literal, map, maybe, type Reader } from './reader.js'
+
+/** What sentences about coming back are made of. */
+export interface RetentionParts {
+  picked: Reader<EventPick>
+  property: Reader<PropertyRef>
+  by: Reader<PropertyRef | SidesRef>
+  period: Reader<Range>
+  among: Reader<{ among?: PeopleRef }>
+}
+
+/** "Of people whose first X fell in a week of the last 12 weeks, what share did it again in each later week?" */
+export function retentions({ picked, property, by, period, among }: RetentionParts): Reader<RetentionQuestion> {
+  const yes = (text: string, found: object) => map(maybe(literal(text)), (read) => (read ? found : {}))
+  const first = either<object>(
+    map(literal('first ever '), () => ({ first: true })),
+    map(literal('first '), () => ({})),
+  )
+  const every = either<RetentionUnit>(
+    ...retentionUnits.map((unit) => map(either(literal(`a ${unit} `), literal(`an ${unit} `)), () => unit)),
+  )
+  const measured = either<object>(
+    ...retentionMeasures.map((measure): Reader<object> => {
+      const { measure: said, lead } = MEASURE_WORDS[measure]
+      const named: object = measure === 'share' ? {} : { measure: measure satisfies RetentionMeasure }
+      if (measure !== 'sum' && measure !== 'per person') return map(literal(said + lead), () => named)
+      return map(
+        chain<[PropertyRef, string]>(after(`${said}${measure === 'sum' ? ' of ' : ' '}`, property), literal(lead)),
+        ([of]) => ({ ...named, of }),
+      )
+    }),
+  )
+  const back = either<object>(
+    map(literal('it again'), () => ({})),
+    map(picked, (pick) => ({ back: pick })),
+  )
+  const span = map(
+    chain<[number, number | null]>(count, maybe(after(' to ', count))),
+    ([low, high]): [number, number] => [low, high ?? low],
+  )
+  const lead = either<object>(
+    map(literal(' by the end of '), () => ({ cumulated: true })),
+    map(literal(' in '), () => ({})),
+  )
+  const when = either<object>(
+    map(
+      chain<[object, [number, number][], object]>(
+        lead,
+        after('days ', list(span, 'and')),
+        yes(' or after them', { count: 'from' }),
+      ),
+      ([how, brackets, more]) => ({ ...how, brackets, ...more }),
+    ),
+    map(
+      chain<[object, unknown, object, object]>(
+        lead,
+        either(...retentionUnits.map((unit) => literal(`each later ${unit}`))),
+        yes(' or after it', { count: 'from' }),
+        map(maybe(either(...retentionUnits.map((unit) => after(` up to ${unit} `, count)))), (upTo): object =>
+          upTo === null ? {} : { upTo },
+        ),
+      ),
+      ([how, , ...more]): object => Object.assign({}, how, ...more) as object,
+    ),
+  )
+  const each = map(
+    chain<[PropertyRef | SidesRef, number | null]>(
+      after(', for each ', by),
+      maybe(map(chain<[number, string]>(after(' (the ', count), literal(' largest)')), ([keep]) => keep)),
+    ),
+    ([own, keep]): object => ({ breakdowns: [{ by: own, keep: keep ?? 10 }] }),
+  )
+  return map(
+    chain<
+      [object, EventPick, RetentionUnit, Range, object, object, object, object, object, { among?: PeopleRef }, unknown]
+    >(
+      after('Of people whose ', first),
+      picked,
+      after(' fell in ', every),
+      either<Range>(after('of ', lastUnits), period),
+      after(', ', measured),
+      back,
+      when,
+      yes(', counted from the very moment', { by: 'clock' }),
+      map(maybe(each), (found) => found ?? {}),
+      among,
+      maybe(literal('?')),
+    ),
+    ([which, start, unit, range, ...more]) =>
+      ({
+        ...{ kind: 'retention', start, every: unit, range, show: { form: 'curve' } },
+        ...(Object.assign({}, which, ...more.slice(0, -1)) as object),
+      }) as RetentionQuestion,
+  )
+}
+
+/** "who came back in period 4, begun in the week of 14 Sep (Annual)". */
+export function cohortMarks(bucket: Reader<string>, details: Reader<object>): Reader<Mark> {
+  const what = either<(Mark & { kind: 'cohort' })['what']>(
+    map(literal('who started'), () => 'started' as const),
+    map(literal('who came back'), () => 'returned' as const),
+    map(literal('who did not come back'), () => 'not' as const),
+    map(literal('gone for good'), () => 'gone' as const),
+  )
+  return map(
+    chain<[(Mark & { kind: 'cohort' })['what'], number | null, string | null, object]>(
+      what,
+      maybe(after(' in period ', count)),
+      maybe(after(', begun in ', bucket)),
+      details,
+    ),
+    ([did, period, cohort, more]): Mark => ({
+      ...{ kind: 'cohort', what: did },
+      ...(period === null ? {} : { period }),
+      ...(cohort === null ? {} : { cohort }),
+      ...more,
+    }),
+  )
+}
