@@ -5,6 +5,12 @@ import { crosstabSentence, explainCrosstab } from './crosstab/sentence.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
 import type { FunnelQuestion } from './funnel/question.js'
 import { explainFunnel, funnelCaption, funnelSentence } from './funnel/sentence.js'
+import type { GapsQuestion } from './gaps/question.js'
+import { explainGaps, gapsSentence } from './gaps/sentence.js'
+import type { GrowthQuestion } from './growth/question.js'
+import { explainGrowth, growthSentence } from './growth/sentence.js'
+import type { HabitQuestion } from './habit/question.js'
+import { explainHabit, habitSentence } from './habit/sentence.js'
 import type { OverlapQuestion } from './overlap/question.js'
 import { explainOverlap, overlapSentence } from './overlap/sentence.js'
 import { studyClause } from './peopleWords.js'
@@ -31,6 +37,9 @@ interface Kinds {
   crosstab: CrosstabQuestion
   overlap: OverlapQuestion
   retention: RetentionQuestion
+  habit: HabitQuestion
+  growth: GrowthQuestion
+  gaps: GapsQuestion
 }
 
 const kinds: { [K in AnalysisKind]: InWords<Kinds[K]> } = {
@@ -39,6 +48,9 @@ const kinds: { [K in AnalysisKind]: InWords<Kinds[K]> } = {
   crosstab: { name: 'Crosstab', sentence: crosstabSentence, explain: explainCrosstab },
   overlap: { name: 'Overlap', sentence: overlapSentence, explain: explainOverlap },
   retention: { name: 'Retention', sentence: retentionSentence, explain: explainRetention },
+  habit: { name: 'Habit', sentence: habitSentence, explain: explainHabit },
+  growth: { name: 'Growth accounting', sentence: growthSentence, explain: explainGrowth },
+  gaps: { name: 'Usage interval', sentence: gapsSentence, explain: explainGaps },
 }
 
 const of = (question: Question) => kinds[question.kind] as unknown as InWords<Question>

@@ -21,6 +21,9 @@ import { formatDay, formatDuration, formatNumber, joinWords } from '../words/for
 import type { FunnelQuestion } from './funnel/question.js'
 import type { OverlapQuestion } from './overlap/question.js'
 import type { Question } from './registry.js'
+import { exactGap, gapMarkWords } from './gaps/sentence.js'
+import { exactState, stateMarkWords } from './growth/sentence.js'
+import { daysMarkWords, exactDays } from './habit/sentence.js'
 import { cohortMarkWords, exactCohort } from './retention/sentence.js'
 import { DEFAULT_DAYS, type TrendQuestion, type TrendSeries } from './trend/question.js'
 
@@ -100,6 +103,7 @@ function exactMark(study: Question, mark: Mark, words: Words): string {
     return said.length > 0 ? ` (${said.join('; ')})` : ''
   }
   const event = (name: string) => eventWords({ names: [name] }, words)
+  const dayWords = (key: string) => bucketWords(key, 'day', words)
   switch (mark.kind) {
     case 'point': {
       const time = mark.bucket === undefined ? 'at any time' : `in ${bucket(mark.bucket)}`
@@ -145,6 +149,12 @@ function exactMark(study: Question, mark: Mark, words: Words): string {
     }
     case 'cohort':
       return exactCohort(mark, bucket) + more(mark.group && exactGroup(mark.group))
+    case 'state':
+      return exactState(mark, dayWords)
+    case 'days':
+      return exactDays(mark, dayWords) + more(mark.group && exactGroup(mark.group))
+    case 'gap':
+      return exactGap(mark)
     case 'part':
       return `in part ${partPlaces(mark.in)}${mark.more ? ' or more' : ''}`
   }
@@ -178,6 +188,9 @@ function marksWords({ study, marks }: StudyPeople, words: Words): string {
   return [...new Set(shown), ...(more > 0 ? [`are in ${more} more selected places`] : [])].join(', or ')
 }
 
+/** Of a mark that is none of the study's. */
+const COUNTED = 'are counted in it'
+
 function markWords(study: Question, mark: Mark, words: Words): string {
   if (study.kind === 'trend') return pointWords(study, mark, words)
   if (study.kind === 'crosstab') return cellWords(study, mark, words)
@@ -185,7 +198,17 @@ function markWords(study: Question, mark: Mark, words: Words): string {
   if (study.kind === 'retention')
     return mark.kind === 'cohort'
       ? cohortMarkWords(study, mark, (key) => bucketWords(key, study.every, words), words)
-      : 'are counted in it'
+      : COUNTED
+  if (study.kind === 'habit') return mark.kind === 'days' ? daysMarkWords(study, mark, words) : COUNTED
+  if (study.kind === 'gaps') return mark.kind === 'gap' ? gapMarkWords(study, mark, words) : COUNTED
+  if (study.kind === 'growth') {
+    const { interval } = study
+    const bucket = (key: string) =>
+      'unit' in interval
+        ? bucketWords(key, interval.unit, words)
+        : `the interval from ${bucketWords(key, 'day', words)}`
+    return mark.kind === 'state' ? stateMarkWords(study, mark, bucket, words) : COUNTED
+  }
   return stepMarkWords(study, mark, words)
 }
 

@@ -5,6 +5,12 @@ import { crosstab } from './crosstab/index.js'
 import { crosstabSchema, type CrosstabQuestion } from './crosstab/question.js'
 import { funnel } from './funnel/index.js'
 import { funnelSchema, type FunnelQuestion } from './funnel/question.js'
+import { gaps } from './gaps/index.js'
+import { gapsSchema, type GapsQuestion } from './gaps/question.js'
+import { growth } from './growth/index.js'
+import { growthSchema, type GrowthQuestion } from './growth/question.js'
+import { habit } from './habit/index.js'
+import { habitSchema, type HabitQuestion } from './habit/question.js'
 import { overlap } from './overlap/index.js'
 import { overlapSchema, type OverlapQuestion } from './overlap/question.js'
 import { setQuestionSchema } from './questionSchema.js'
@@ -14,9 +20,17 @@ import { trend } from './trend/index.js'
 import { trendSchema, type TrendQuestion } from './trend/question.js'
 
 /** The kinds of study. A new kind adds a line here, in `Question`, and in the interface's registry. */
-export const analyses = { trend, funnel, crosstab, overlap, retention } as const
+export const analyses = { trend, funnel, crosstab, overlap, retention, habit, growth, gaps } as const
 export type AnalysisKind = keyof typeof analyses
-export type Question = TrendQuestion | FunnelQuestion | CrosstabQuestion | OverlapQuestion | RetentionQuestion
+export type Question =
+  | TrendQuestion
+  | FunnelQuestion
+  | CrosstabQuestion
+  | OverlapQuestion
+  | RetentionQuestion
+  | HabitQuestion
+  | GrowthQuestion
+  | GapsQuestion
 export type Result = ReturnType<(typeof analyses)[AnalysisKind]['finish']>
 export type ResultOf<K extends AnalysisKind> = ReturnType<(typeof analyses)[K]['finish']>
 
@@ -27,6 +41,9 @@ export const questionSchema: z.ZodType<Question> = z.union([
   crosstabSchema,
   overlapSchema,
   retentionSchema,
+  habitSchema,
+  growthSchema,
+  gapsSchema,
 ])
 setQuestionSchema(questionSchema)
 

@@ -55,7 +55,9 @@ export function overlapReading(text: Text, named: readonly NamedSegment[]): AskR
 export function withSegments(question: Question, named: readonly NamedSegment[]): Question {
   const [first, ...more] = named
   if (!first || question.kind === 'overlap') return question
-  if (more.length === 0 || question.kind === 'crosstab')
+  // These have no groups side by side.
+  const alone = question.kind === 'crosstab' || question.kind === 'growth' || question.kind === 'gaps'
+  if (more.length === 0 || alone)
     return { ...question, among: { rule: { kind: 'segment', segment: first.id, ...(first.not ? { not: true } : {}) } } }
   const sides = named.slice(0, 6).map(({ id, not }) => ({ segment: id, ...(not ? { not: true as const } : {}) }))
   const split: Split = { by: { of: 'segments', sides }, keep: 10 }

@@ -233,6 +233,37 @@ export const markSchema = z.union([
     group: groupKeySchema.optional(),
   }),
   z.strictObject({
+    kind: z.literal('state'),
+    /** what they are in an interval; any of these */
+    states: z
+      .array(z.enum(['new', 'retained', 'revived', 'lapsed', 'idle']))
+      .min(1)
+      .max(5),
+    /** first local day of the interval */
+    interval: z.string().max(40),
+    /** and were in the one before */
+    from: z.enum(['new', 'retained', 'revived', 'lapsed', 'idle', 'unseen']).optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('days'),
+    /** did it on exactly so many days of a period, or on more as well; left out: on any */
+    days: z.int().min(1).max(31).optional(),
+    more: z.literal(true).optional(),
+    /** key of the period; left out = in any of them */
+    bucket: z.string().max(40).optional(),
+    /** on this day of the week, or at this hour of the day, by its place from 0 = Monday or midnight */
+    place: z.int().min(0).max(23).optional(),
+    group: groupKeySchema.optional(),
+  }),
+  z.strictObject({
+    kind: z.literal('gap'),
+    /** days from one time to the next, both included; left out = any longer */
+    least: z.number().min(0),
+    most: z.number().min(0).optional(),
+    /** once = came on one day only; median = of whom the median gap is so long; left out: who have such a gap at all */
+    of: z.enum(['once', 'median']).optional(),
+  }),
+  z.strictObject({
     kind: z.literal('part'),
     /** places of the segments that the part lies in; the others it lies outside of */
     in: z.array(z.int().min(0).max(19)).min(1).max(20),

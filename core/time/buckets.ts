@@ -107,7 +107,7 @@ export interface Grid {
   buckets: number
 }
 
-export function gridOf(span: Span, buckets: readonly Bucket[]): Grid {
+export function gridOf(span: Pick<Span, 'from' | 'until'>, buckets: readonly Pick<Bucket, 'end'>[]): Grid {
   const origin = Math.floor(span.from / QUARTER) * QUARTER
   const quarters = Math.max(0, Math.ceil((span.until - origin) / QUARTER))
   const bucketOfQuarter = new Uint16Array(quarters)

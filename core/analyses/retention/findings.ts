@@ -37,7 +37,7 @@ export function retentionFindings(result: RetentionResult, question: RetentionQu
   const early = firstOf(question, result)
   const level = question.count === 'from' || question.brackets ? null : levelOf(all.line)
   findings.push(...curve(question, result, early, level, words))
-  if (question.breakdowns) findings.push(...groups(question, result, at, words))
+  if (question.breakdowns) findings.push(...groups(question, result, at))
   else {
     const cohort = oddCohort(question, result, early, words)
     if (cohort) findings.push(cohort)
@@ -179,7 +179,7 @@ export function surestOf(compared: readonly (Compared | null)[]): number | null 
 }
 
 /** Which groups differ in a period; and that none does, or which of them do not. */
-function groups(question: RetentionQuestion, result: RetentionResult, at: number, words: Words): Finding[] {
+function groups(question: RetentionQuestion, result: RetentionResult, at: number): Finding[] {
   const compared = compareGroups(question, result, at)
   const when = periodWords(question, result.periods[at])
   const name = (i: number) => groupWords(result.groups[i].key!, result.rest)

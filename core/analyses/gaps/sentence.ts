@@ -1,0 +1,103 @@
+import { countOf, formatNumber } from '../../words/format.js'
+import { eventWords, filterWords, plain, rangeWords, strong, type Finding, type Words } from '../../words/words.js'
+import type { Mark } from '../../questions/parts.js'
+import type { Reading, SentencePart } from '../analysis.js'
+import { amongParts } from '../peopleWords.js'
+import type { GapsResult } from './finish.js'
+import type { GapsQuestion } from './question.js'
+
+/** "How often do people naturally do X, over the last 26 weeks?" */
+export function gapsSentence(question: GapsQuestion, words: Words): SentencePart[] {
+  const { start } = question
+  const range = rangeWords(question.range, words)
+  const parts: SentencePart[] = [
+    { text: 'How often do people naturally do ' },
+    { text: eventWords(start.event, words), token: 'event', tone: 'water', path: 'start.event' },
+  ]
+  if (start.where)
+    parts.push(
+      { text: ' where ' },
+      { text: filterWords(start.where, words), token: 'where', tone: 'water', path: 'start.where' },
+    )
+  parts.push({ text: `, ${range.lead}` }, { text: range.text, token: 'range', tone: 'hazel', path: 'range' })
+  return [...parts, ...amongParts(question, words), { text: '?' }]
+}
+
+/** `7 days`, `1 day`, `22 to 30 days`, `61 days or more`. */
+export function gapWords(least: number, most: number | null | undefined): string {
+  if (most === null || most === undefined) return `${formatNumber(least)} days or more`
+  if (most === least) return countOf(least, 'day', 'days')
+  return `${formatNumber(least)} to ${formatNumber(most)} days`
+}
+
+export function explainGaps(question: GapsQuestion, zone: string, words: Words): string[] {
+  const event = eventWords(question.start.event, words)
+  return [
+    `A gap is the number of days from one day on which a person did ${event} to the next on which they did: 1 is the next day. Several on the same day count as one. Days are cut in ${zone}.`,
+    'Only gaps that begin and end in the time asked about are known: whoever has not come back yet has no last gap, so a short time makes people look more frequent than they are.',
+    '80 % of returns happen within so many days: the least number of days that at least 80 % of all gaps do not exceed. People who come often have many gaps and weigh more in it.',
+    'Each person by their median gap counts once; the median of those medians is what a typical person does.',
+  ]
+}
+
+/** What the gaps say: how often people come, and which interval that suggests. */
+export function gapsFindings(result: GapsResult, question: GapsQuestion, words: Words): Reading {
+  const { gaps, people, once, eighty, median, medianOfMedians, suggested } = result
+  const event = eventWords(question.start.event, words)
+  if (people + once === 0)
+    return { findings: [[plain('Nobody did '), strong(event), plain(' in this time, as asked.')]], cautions: [] }
+  if (gaps === 0 || eighty === null || !suggested)
+    return {
+      findings: [[plain('Nobody did it on '), strong('two different days'), plain(': there are no gaps to tell of.')]],
+      cautions: [],
+    }
+  const findings: Finding[] = [
+    [
+      strong('80\u202f%'),
+      plain(' of returns happen within '),
+      strong(countOf(eighty, 'day', 'days')),
+      plain(`; half of them within ${countOf(median!, 'day', 'days')}.`),
+    ],
+    [
+      plain('A typical person comes back after '),
+      strong(countOf(medianOfMedians!, 'day', 'days')),
+      plain(': the median of each person’s own median gap.'),
+    ],
+    [
+      strong(countOf(once, 'person', 'people')),
+      plain(` of ${formatNumber(people + once)} did it on one day only, and have no gap.`),
+    ],
+    [
+      plain('For retention and habit that suggests '),
+      strong(suggested.unit === 'day' ? 'days' : `${suggested.unit}s`),
+      plain('; for growth accounting intervals of '),
+      strong(countOf(suggested.days, 'day', 'days')),
+      plain('.'),
+    ],
+  ]
+  return {
+    findings,
+    cautions: [[plain('Who has not come back yet has no last gap: gaps that are still running are not counted.')]],
+  }
+}
+
+/** Who a mark's people are, after "who". */
+export function gapMarkWords(
+  question: GapsQuestion,
+  { least, most, of }: Mark & { kind: 'gap' },
+  words: Words,
+): string {
+  const range = rangeWords(question.range, words)
+  const when = `${range.lead}${range.text}`
+  const event = eventWords(question.start.event, words)
+  if (of === 'once') return `did ${event} on one day only ${when}`
+  if (of === 'median')
+    return `mostly do ${event} again after ${gapWords(least, most === undefined ? null : Math.floor(most))}, ${when}`
+  return `did ${event} again after ${gapWords(least, most)} ${when}`
+}
+
+/** The same, so that it can be read back: `whose gap was at least 7 and at most 14 days`. */
+export function exactGap({ least, most, of }: Mark & { kind: 'gap' }): string {
+  const lead = of === 'once' ? 'who came once, gap' : of === 'median' ? 'whose median gap was' : 'whose gap was'
+  return `${lead} at least ${least}${most === undefined ? '' : ` and at most ${most}`} days`
+}

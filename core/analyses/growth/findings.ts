@@ -1,0 +1,143 @@
+import { twoProportions } from '../../stats/proportion.js'
+import { countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
+import { bucketWords, eventWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import type { Reading } from '../analysis.js'
+import { lastFull, type GrowthResult, type GrowthStep } from './finish.js'
+import type { GrowthQuestion } from './question.js'
+import { intervalName } from './sentence.js'
+
+/** What growth accounting says: whether more come than go, by whom it is carried, and whether people are kept better. */
+export function growthFindings(result: GrowthResult, question: GrowthQuestion, words: Words): Reading {
+  const full = result.steps.filter(({ open }) => !open)
+  const last = lastFull(result)
+  const findings: Finding[] = []
+  if (!result.steps.some(({ seen }) => seen > 0))
+    return {
+      findings: [
+        [
+          plain('Nobody has done '),
+          strong(eventWords(question.start.event, words)),
+          plain(' up to this time, as asked.'),
+        ],
+      ],
+      cautions: [],
+    }
+  if (last) {
+    findings.push(sum(last, question))
+    if (full.length > 1) findings.push(...ratio(full, question))
+    const kept = keptChange(full)
+    if (kept) findings.push(kept)
+    const worst = mostLapsed(full, question, words)
+    if (worst && findings.length < 4) findings.push(worst)
+  }
+  const cautions: Finding[] = []
+  const open = result.steps.find((step) => step.open)
+  if (open)
+    cautions.push([
+      plain(
+        `The ${intervalName(question.interval)} ${whenOf(open, question, words)} is not over: who counts as lapsed in it may still come.`,
+      ),
+    ])
+  if (result.steps.length > 0 && result.steps[0].before === 0 && result.steps[0].active > 0)
+    cautions.push([
+      plain('Nobody did it in the interval before the first: everybody in the first one looks new or revived.'),
+    ])
+  return { findings: findings.slice(0, 4), cautions }
+}
+
+/** `of 9 Nov`, `from 9 Nov on`. */
+function whenOf({ key }: GrowthStep, { interval }: GrowthQuestion, words: Words): string {
+  if ('unit' in interval && interval.unit === 'month') return bucketWords(key, 'month', words)
+  return `of ${bucketWords(key, 'day', words)}`
+}
+
+function sum(step: GrowthStep, question: GrowthQuestion): Finding {
+  const { people, net, active } = step
+  const came = people.new + people.revived
+  return [
+    plain(`In the last full ${intervalName(question.interval)} `),
+    strong(countOf(active, 'person was', 'people were')),
+    plain(` active: ${formatNumber(came)} came or came back and ${formatNumber(people.lapsed)} lapsed, `),
+    strong(
+      net > 0 ? `${formatNumber(net)} more` : net < 0 ? `${formatNumber(-net)} fewer` : 'as many',
+      net > 0 ? 'gain' : net < 0 ? 'loss' : undefined,
+    ),
+    plain(` than ${'unit' in question.interval ? `the ${question.interval.unit}` : 'the one'} before.`),
+  ]
+}
+
+/** The quick ratio over all full intervals together, and whether new or kept people carry it. */
+function ratio(full: readonly GrowthStep[], question: GrowthQuestion): Finding[] {
+  const of = (state: 'new' | 'revived' | 'lapsed' | 'retained') =>
+    full.reduce((total, { people }) => total + people[state], 0)
+  const [fresh, revived, lapsed, retained] = [of('new'), of('revived'), of('lapsed'), of('retained')]
+  if (lapsed === 0) return []
+  const quick = (fresh + revived) / lapsed
+  const active = fresh + revived + retained
+  const many = `${full.length} full ${'unit' in question.interval ? `${question.interval.unit}s` : 'intervals'}`
+  const found: Finding[] = [
+    [
+      plain(`Over the ${many} the quick ratio is `),
+      strong(quick.toFixed(2), quick < 1 ? 'loss' : quick > 1 ? 'gain' : undefined),
+      plain(
+        quick < 1
+          ? ': more people lapse than come or come back.'
+          : ': at least as many people come or come back as lapse.',
+      ),
+    ],
+  ]
+  const largest = Math.max(fresh, revived, retained)
+  const by = largest === retained ? 'kept from the one before' : largest === fresh ? 'new' : 'back after a break'
+  found.push([
+    plain('Most active people are '),
+    strong(by),
+    plain(
+      `: ${proseShare(retained / active)} retained, ${proseShare(fresh / active)} new, ${proseShare(revived / active)} revived.`,
+    ),
+  ])
+  return found
+}
+
+/** The retention rate of the later half beside that of the earlier, tested. */
+function keptChange(full: readonly GrowthStep[]): Finding | null {
+  const known = full.filter(({ before }) => before > 0)
+  if (known.length < 4) return null
+  const half = known.length >> 1
+  const rate = (steps: readonly GrowthStep[]) => ({
+    part: steps.reduce((total, { people }) => total + people.retained, 0),
+    whole: steps.reduce((total, { before }) => total + before, 0),
+  })
+  const [early, late] = [rate(known.slice(0, half)), rate(known.slice(-half))]
+  const test = twoProportions(late, early)
+  const difference = late.part / late.whole - early.part / early.whole
+  if (!test || test.p >= 0.05)
+    return [
+      plain('The retention rate shows '),
+      strong('no clear change'),
+      plain(
+        `: ${proseShare(late.part / late.whole)} in the later half, ${proseShare(early.part / early.whole)} in the earlier.`,
+      ),
+    ]
+  return [
+    plain('The retention rate went from '),
+    strong(proseShare(early.part / early.whole)),
+    plain(' in the earlier half to '),
+    strong(proseShare(late.part / late.whole), difference > 0 ? 'gain' : 'loss'),
+    plain(` in the later (${formatPoints(difference)}).`),
+  ]
+}
+
+function mostLapsed(full: readonly GrowthStep[], question: GrowthQuestion, words: Words): Finding | null {
+  const worst = full.reduce<GrowthStep | null>(
+    (best, step) => (step.people.lapsed > (best?.people.lapsed ?? 0) ? step : best),
+    null,
+  )
+  if (!worst || full.length < 3) return null
+  return [
+    plain('Most people lapsed in the '),
+    strong(`${intervalName(question.interval)} ${whenOf(worst, question, words)}`),
+    plain(': '),
+    strong(formatNumber(worst.people.lapsed), 'loss'),
+    plain('.'),
+  ]
+}

@@ -1,0 +1,92 @@
+import { joinWords } from '../../words/format.js'
+import { eventWords, filterWords, rangeWords, type Words } from '../../words/words.js'
+import type { Mark } from '../../questions/parts.js'
+import type { SentencePart } from '../analysis.js'
+import { amongParts } from '../peopleWords.js'
+import type { GrowthInterval, GrowthQuestion, GrowthState } from './question.js'
+
+/** `each week`, `every 14 days`. */
+export function intervalWords(interval: GrowthInterval): string {
+  if ('unit' in interval) return `each ${interval.unit}`
+  return interval.days === 1 ? 'every day' : `every ${interval.days} days`
+}
+
+/** "Who is new, retained, revived, lapsed and idle each week over the last 12 weeks, by doing X?" */
+export function growthSentence(question: GrowthQuestion, words: Words): SentencePart[] {
+  const { start } = question
+  const range = rangeWords(question.range, words)
+  const parts: SentencePart[] = [
+    { text: 'Who is new, retained, revived, lapsed and idle ' },
+    { text: intervalWords(question.interval), token: 'interval', tone: 'hazel', path: 'interval' },
+    { text: ` ${range.lead}` },
+    { text: range.text, token: 'range', tone: 'hazel', path: 'range' },
+    { text: ', by doing ' },
+    { text: eventWords(start.event, words), token: 'event', tone: 'water', path: 'start.event' },
+  ]
+  if (start.where)
+    parts.push(
+      { text: ' where ' },
+      { text: filterWords(start.where, words), token: 'where', tone: 'water', path: 'start.where' },
+    )
+  return [...parts, ...amongParts(question, words), { text: '?' }]
+}
+
+/** One interval by itself: `week`, `interval of 14 days`. */
+export function intervalName(interval: GrowthInterval): string {
+  if ('unit' in interval) return interval.unit
+  return interval.days === 1 ? 'day' : `interval of ${interval.days} days`
+}
+
+export const STATE_MEANS: Record<GrowthState, string> = {
+  new: 'did it for the first time ever',
+  retained: 'did it, and in the one before as well',
+  revived: 'did it again after a break',
+  lapsed: 'did it in the one before and not in this one',
+  idle: 'did it before, and in neither of the two',
+}
+
+/** Exactly how the numbers are counted, with the settings in force. */
+export function explainGrowth(question: GrowthQuestion, zone: string, words: Words): string[] {
+  const event = eventWords(question.start.event, words)
+  const { interval } = question
+  return [
+    'days' in interval
+      ? `Intervals of ${interval.days} local days are cut backwards from the end of the time asked about, in ${zone}; a shorter first piece is left out.`
+      : `Intervals are whole calendar ${interval.unit}s in ${zone}, also where the time asked about cuts one.`,
+    `Everybody who has ever done ${event} is in one state in each interval. New: their first ever falls in it; all data is looked at, not the time asked about only. Retained: they did it in this one and in the one before. Revived: they did it in this one, not in the one before, but earlier. Lapsed: they did it in the one before and not in this one. Idle: they did it earlier, and in neither of the two.`,
+    'New + retained + revived are the active people of the interval; retained + lapsed those of the one before. The first interval looks at the one before the time asked about.',
+    'Net growth = new + revived − lapsed. Quick ratio = (new + revived) ÷ lapsed: above 1 more come than go. Retention rate = retained ÷ active in the one before. Shares are of everyone seen so far.',
+    'An interval that is not over yet is dashed: who has not come may still come, so nobody has lapsed for sure.',
+  ]
+}
+
+/** Who a mark's people are, after "who": `lapsed in the week of 14 Sep`. */
+export function stateMarkWords(
+  question: GrowthQuestion,
+  mark: Mark & { kind: 'state' },
+  bucket: (key: string) => string,
+  words: Words,
+): string {
+  const states = joinWords(
+    mark.states.map((state) => stateClause(state)),
+    'or',
+  )
+  const from =
+    mark.from === undefined ? '' : `, having been ${mark.from === 'unseen' ? 'never seen' : mark.from} before`
+  return `${states} in ${bucket(mark.interval)}${from}, by doing ${eventWords(question.start.event, words)}`
+}
+
+function stateClause(state: GrowthState): string {
+  return state === 'lapsed'
+    ? 'lapsed'
+    : state === 'retained'
+      ? 'were retained'
+      : state === 'revived'
+        ? 'were revived'
+        : `were ${state}`
+}
+
+/** The same, so that it can be read back: `who were new or retained in the interval from 14 Sep, coming from idle`. */
+export function exactState({ states, interval, from }: Mark & { kind: 'state' }, day: (key: string) => string): string {
+  return `who were ${joinWords(states, 'or')} in the interval from ${day(interval)}${from === undefined ? '' : `, coming from ${from}`}`
+}

@@ -1,0 +1,120 @@
+import type { CompileContext } from '../../filters/compile.js'
+import { planGroups, type GroupPlan, type GroupTally } from '../../groups/groups.js'
+import { keptGroups } from '../../groups/kept.js'
+import type { Fault } from '../../questions/faults.js'
+import type { GroupKey } from '../../questions/parts.js'
+import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid } from '../../time/buckets.js'
+import { clockOf } from '../../time/clock.js'
+import { QUARTER } from '../../time/quarter.js'
+import { spanOf, type Unit } from '../../time/range.js'
+import type { QueryContext } from '../analysis.js'
+import { planPick, type PickPlan } from '../picks.js'
+import { HABIT_UNITS, type HabitQuestion } from './question.js'
+
+/** A complete period. */
+export interface HabitSpan {
+  /** first local day */
+  key: string
+  start: number
+  end: number
+}
+
+export interface HabitPlan {
+  /** rank = counts active person-periods by every value of the breakdown; count = counts the kept groups */
+  pass: 'rank' | 'count'
+  pick: PickPlan
+  periods: HabitSpan[]
+  /** how many hours, days or weeks a period holds at most */
+  most: number
+  /** by quarter of an hour: which of them */
+  grid: Grid
+  /** by each of them: the period it lies in, −1 = in none that is complete; and its weekday or hour, from 0 */
+  periodOf: Int16Array
+  placeOf: Uint8Array
+  /** how many weekdays or hours there are; 0 where nobody asks */
+  places: number
+  /** by weekday or hour: how often it comes in the periods */
+  times: number[]
+  among: Uint8Array | null
+  groups: GroupPlan | null
+  keys: GroupKey[]
+  rest: number
+}
+
+export type HabitPart = { pass: 'rank'; tally: GroupTally } | { pass: 'count'; counts: HabitCounts }
+
+/** By group, the last being all together. Joins by adding. */
+export interface HabitCounts {
+  /** (group × periods + period) × most + d − 1: people with exactly d */
+  exactly: Float64Array
+  /** group × most + d − 1: distinct people with a period of exactly d, and of d or more */
+  people: Float64Array
+  peopleMore: Float64Array
+  /** group × places + place: distinct hours or days with an event, over all people; and distinct people */
+  pattern: Float64Array
+  patternPeople: Float64Array
+}
+
+export function planHabit(question: HabitQuestion, context: QueryContext, faults: Fault[]): HabitPlan {
+  const compile: CompileContext = { ...context, faults }
+  const { now, calendar } = context
+  const span = spanOf(question.range, now, calendar)
+  const { period } = question
+  const { unit, most } = HABIT_UNITS[period]
+  const many = countBuckets(span, unit)
+  if (many > 10 * MOST_BUCKETS || countBuckets(span, 'day') > MOST_BUCKETS)
+    faults.push({ path: ['range'], code: 'invalid', want: `at most ${MOST_BUCKETS} days` })
+  const tooMany = many > 10 * MOST_BUCKETS
+  const subs = tooMany ? [] : bucketsOf(span, unit, now, calendar)
+  const breakdown = question.breakdowns?.[0]
+  const groups = breakdown ? planGroups(breakdown, compile, ['breakdowns', 0, 'by']) : null
+  const periods = tooMany ? [] : periodsOf(question, bucketsOf(span, calendarUnit(period), now, calendar))
+  let at = 0
+  const periodOf = Int16Array.from(subs, ({ start }) => {
+    while (at < periods.length && start >= periods[at].end) at++
+    return at < periods.length && start >= periods[at].start ? at : -1
+  })
+  const places = unit === 'hour' ? 24 : unit === 'day' ? 7 : 0
+  const clock = places > 0 && subs.length > 0 ? clockOf(subs[0].start, subs[subs.length - 1].end, calendar.zone) : null
+  const placeOf = Uint8Array.from(subs, ({ start }) =>
+    clock ? clock[unit === 'hour' ? 'hour' : 'weekday'][Math.floor((start - clock.origin) / QUARTER)] : 0,
+  )
+  const times = new Array<number>(places).fill(0)
+  subs.forEach((_sub, i) => {
+    if (places > 0 && periodOf[i] >= 0) times[placeOf[i]]++
+  })
+  return {
+    pass: groups ? 'rank' : 'count',
+    pick: planPick(question.start, compile, ['start']),
+    periods,
+    ...{ most, grid: gridOf(span, subs), periodOf, placeOf, places, times },
+    among: context.among,
+    groups: groups?.plan ?? null,
+    keys: [],
+    rest: 0,
+  }
+}
+
+function calendarUnit(period: HabitQuestion['period']): Unit {
+  return period === '4 weeks' || period === '8 weeks' ? 'week' : period
+}
+
+/** Only what is over and whole: for some weeks together, those that end with the last whole one. */
+function periodsOf({ period }: HabitQuestion, buckets: readonly Bucket[]): HabitSpan[] {
+  const whole = buckets.filter(({ open, cut }) => !open && !cut)
+  const many = period === '4 weeks' ? 4 : period === '8 weeks' ? 8 : 1
+  const periods: HabitSpan[] = []
+  for (let end = whole.length; end >= many; end -= many)
+    periods.unshift({ key: whole[end - many].key, start: whole[end - many].start, end: whole[end - 1].end })
+  return periods
+}
+
+export function nextHabit(
+  part: HabitPart,
+  plan: HabitPlan,
+  question: HabitQuestion,
+  context: QueryContext,
+): HabitPlan | null {
+  if (part.pass !== 'rank' || !plan.groups) return null
+  return { ...plan, pass: 'count', ...keptGroups(part.tally, plan.groups, question.breakdowns![0], context) }
+}
