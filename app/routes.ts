@@ -45,6 +45,7 @@ export default [
   route('ask/progress', 'routes/ask.progress.ts'),
   route('ask/version', 'routes/ask.version.ts'),
   route('ask/annotations', 'routes/ask.annotations.ts'),
+  route('ask/usage', 'routes/ask.usage.ts'),
   route('ask/links', 'routes/ask.links.ts'),
   route('download/data/:file', 'routes/download.data.ts'),
   route('download/plan.csv', 'routes/download.plan.ts', { id: 'plan-csv' }),

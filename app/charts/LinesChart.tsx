@@ -1,11 +1,10 @@
-import { Chart, type ChartConfiguration, type ChartDataset, type Plugin } from 'chart.js'
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent } from 'react'
+import type { ChartConfiguration, ChartDataset, Plugin } from 'chart.js'
+import { useMemo, useRef } from 'react'
 import { formatAs, type NumberUnit } from '../../core/words/format.js'
-import { seriesColour, seriesVar, type Palette } from '../palette.js'
-import { arrowMove } from '../ui/arrows.js'
+import { seriesColour, type Palette } from '../palette.js'
 import { usePalette } from '../usePalette.js'
+import { ChartCanvas } from './ChartCanvas.js'
 import { endLabels, LABEL_FONT } from './plugins.js'
-import './register.js'
 import { labelWidth } from './trendConfig.js'
 import { useWidth } from './useWidth.js'
 
@@ -45,95 +44,17 @@ interface LinesChartProps {
 
 /** Lines on a canvas. Arrows move from point to point, Enter selects the one at hand. */
 export default function LinesChart(props: LinesChartProps) {
-  const { axis, titles, lines, unit, currency, target = null, figures = false, label, chosen, onPoint } = props
+  const { axis, titles, lines, unit, currency, target = null, figures = false } = props
   const palette = usePalette()
-  const canvas = useRef<HTMLCanvasElement>(null)
   const box = useRef<HTMLDivElement>(null)
-  const chart = useRef<Chart<'line', (number | null)[], string>>(null)
-  const [at, setAt] = useState<{ line: number; place: number } | null>(null)
-  const width = useWidth(box, 900)
-  const wide = width >= 560
+  const wide = useWidth(box, 900) >= 560
   // The lines are made anew with every render; what they say is what matters.
   const drawn = JSON.stringify({ axis, titles, lines, target })
   const config = useMemo(
     () => configOf({ ...(JSON.parse(drawn) as Drawn), unit, currency, figures, palette, wide }),
     [drawn, unit, currency, figures, palette, wide],
   )
-  const latest = useRef<NonNullable<LinesChartProps['onPoint']>>(() => {})
-  latest.current = (line, place, add) => {
-    if (lines[line]?.values[place] !== null) onPoint?.(line, place, add)
-  }
-  useEffect(() => {
-    const made = new Chart(canvas.current!, {
-      ...config,
-      options: {
-        ...config.options,
-        onClick(event, _elements, self) {
-          const hits = self.getElementsAtEventForMode(
-            event as never,
-            'nearest',
-            { intersect: false, axis: 'xy' },
-            false,
-          )
-          const hit = hits.find(({ datasetIndex }) => datasetIndex < lines.length)
-          const native = event.native as MouseEvent
-          if (hit) latest.current(hit.datasetIndex, hit.index, native.shiftKey || native.ctrlKey || native.metaKey)
-        },
-      },
-    })
-    chart.current = made
-    return () => made.destroy()
-  }, [config, lines.length])
-  useEffect(() => {
-    const made = chart.current
-    if (!made || !at || !made.data.datasets[at.line]) return
-    const point = { datasetIndex: at.line, index: at.place }
-    made.setActiveElements([point])
-    made.tooltip?.setActiveElements([point], { x: 0, y: 0 })
-    made.update('none')
-  }, [at, config])
-  const onKey = (event: KeyboardEvent) => {
-    const move = arrowMove(event.key)
-    const here = at ?? { line: 0, place: axis.length - 1 }
-    const within = (n: number, many: number) => Math.min(many - 1, Math.max(0, n))
-    if (move) {
-      event.preventDefault()
-      setAt({
-        line: within(here.line + (at ? move[0] : 0), lines.length),
-        place: within(here.place + (at ? move[1] : 0), axis.length),
-      })
-    } else if (event.key === 'Enter' && at && lines[at.line]) {
-      event.preventDefault()
-      latest.current(at.line, at.place, event.shiftKey || event.ctrlKey)
-    }
-  }
-  const line = at && lines[at.line]
-  return (
-    <div className="chart-box" ref={box}>
-      {lines.length > 1 && !wide && (
-        <ul className="legend">
-          {lines.map((each, index) => (
-            <li key={index}>
-              <i style={{ background: seriesVar(index, each.rest) }} />
-              {each.label}
-            </li>
-          ))}
-        </ul>
-      )}
-      <div
-        className={`chart-canvas${chosen ? ' has-selection' : ''}`}
-        role="group"
-        aria-label={label}
-        tabIndex={0}
-        onKeyDown={onKey}
-      >
-        <canvas ref={canvas} aria-hidden="true" />
-        <span className="sr-only" aria-live="polite">
-          {line && `${line.label}, ${titles[at.place]}: ${line.tells[at.place]}`}
-        </span>
-      </div>
-    </div>
-  )
+  return <ChartCanvas {...props} box={box} config={config as ChartConfiguration} legend={lines.length > 1 && !wide} />
 }
 
 type Drawn = Pick<LinesChartProps, 'axis' | 'titles' | 'lines'> & { target: { at: number; text: string } | null }

@@ -4,6 +4,8 @@ import { useFetcher } from 'react-router'
 import { sentenceText } from '../../core/analyses/analysis.js'
 import { kindName, sentenceOf } from '../../core/analyses/inWords.js'
 import type { Question } from '../../core/analyses/registry.js'
+import { HABIT_UNITS } from '../../core/analyses/habit/question.js'
+import { daysPhrase, periodPhrase } from '../../core/analyses/habit/sentence.js'
 import { periodWords } from '../../core/analyses/retention/sentence.js'
 import { requiredSteps } from '../../core/analyses/funnel/question.js'
 import { handleOf } from '../../core/analyses/trend/question.js'
@@ -117,6 +119,26 @@ function placesIn(study: Question, words: ReturnType<typeof useWorkspace>['words
         ]),
       ]
     }
+    case 'habit': {
+      const { unit, most } = HABIT_UNITS[study.period]
+      return Array.from({ length: Math.min(most, 14) }, (_, d) => ({
+        key: `days ${d}`,
+        label: `Turned up on ${daysPhrase(d + 1, unit, true)} in ${periodPhrase(study.period)}, in any of the time asked about`,
+        value: { kind: 'days', days: d + 1, more: true },
+      }))
+    }
+    case 'gaps':
+      return [
+        { key: 'once', label: 'Came on one day only', value: { kind: 'gap', least: 0, of: 'once' } },
+        {
+          key: 'median',
+          label: 'Mostly comes back within 7 days',
+          value: { kind: 'gap', least: 1, most: 7, of: 'median' },
+        },
+      ]
+    case 'growth':
+      // Its people are of one interval, which only its result knows: they are chosen on its page.
+      return []
     case 'crosstab':
       return [{ key: 'all', label: 'Is counted in any row', value: { kind: 'cell', row: [] } }]
   }

@@ -3,7 +3,7 @@ import type { Catalog } from '../../server/engine/catalog.js'
 
 /** A profile property of few values that the question does not use yet. */
 export function goodBreakdown(catalog: Catalog, question: Question) {
-  if (question.kind === 'overlap') return null
+  if (question.kind === 'overlap' || question.kind === 'growth' || question.kind === 'gaps') return null
   const splits = question.kind === 'crosstab' ? question.rows : (question.breakdowns ?? [])
   const used = new Set(splits.map(({ by }) => JSON.stringify(by)))
   const few = catalog.properties.filter(

@@ -2,8 +2,14 @@ import type { Question, Result, ResultOf } from '../../core/analyses/registry.js
 import { narrowest } from '../../core/analyses/funnel/findings.js'
 import { showOf, usualFunnel, type FunnelQuestion } from '../../core/analyses/funnel/question.js'
 import { stepName } from '../../core/analyses/funnel/sentence.js'
+import { usualGaps, type GapsQuestion } from '../../core/analyses/gaps/question.js'
+import { lastFull } from '../../core/analyses/growth/finish.js'
+import { usualGrowth, type GrowthQuestion } from '../../core/analyses/growth/question.js'
+import { withDays } from '../../core/analyses/habit/finish.js'
+import { daysOf, usualHabit, type HabitQuestion } from '../../core/analyses/habit/question.js'
+import { daysPhrase } from '../../core/analyses/habit/sentence.js'
 import { periodAt } from '../../core/analyses/retention/compare.js'
-import { backOf, type RetentionQuestion } from '../../core/analyses/retention/question.js'
+import { backOf, usualRetention, type RetentionQuestion } from '../../core/analyses/retention/question.js'
 import { periodWords } from '../../core/analyses/retention/sentence.js'
 import { partName } from '../../core/analyses/overlap/findings.js'
 import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
@@ -37,6 +43,9 @@ export function whereNext(
   if (question.kind === 'crosstab' && result.kind === 'crosstab') return afterCrosstab(question, result, catalog, words)
   if (question.kind === 'retention' && result.kind === 'retention')
     return afterRetention(question, result, catalog, words)
+  if (question.kind === 'habit' && result.kind === 'habit') return afterHabit(question, result, catalog, words)
+  if (question.kind === 'growth' && result.kind === 'growth') return afterGrowth(question, result, words)
+  if (question.kind === 'gaps' && result.kind === 'gaps') return afterGaps(question, result)
   return []
 }
 
@@ -250,6 +259,106 @@ function afterRetention(
       question: { ...question, first: true },
     })
   return looks.slice(0, 4)
+}
+
+/** Who does it more, since when, who are the core, and whether they stay. */
+function afterHabit(question: HabitQuestion, result: ResultOf<'habit'>, catalog: Catalog, words: Words): NextLook[] {
+  const looks: NextLook[] = []
+  const days = daysOf(question)
+  const said = daysPhrase(days, result.unit, true)
+  const property = goodBreakdown(catalog, question)
+  if (!question.breakdowns && property)
+    looks.push({
+      label: `Who turns up more, for each ${propertyWords(property, words)}?`,
+      question: { ...question, breakdowns: [{ by: property, keep: 10 }], show: { form: 'at least' } },
+    })
+  if (question.show.form !== 'over time')
+    looks.push({
+      label: `Has the share with ${said} changed?`,
+      question: { ...question, show: { form: 'over time', days } },
+    })
+  const last = result.periods.at(-1)
+  if (last !== undefined && withDays(result.all.periods.at(-1)!, days, true) > 0)
+    looks.push({
+      label: `What else do those with ${said} do?`,
+      question: {
+        ...usualTrend('…'),
+        series: [{ event: { activity: true }, measure: 'events per person' }],
+        among: { study: question, marks: [{ kind: 'days', days, more: true, bucket: last }] },
+      },
+    })
+  looks.push({
+    label: 'Are we growing or leaking?',
+    question: { ...usualGrowth('…'), start: question.start, ...withAmong(question) },
+  })
+  return looks.slice(0, 4)
+}
+
+/** Who lapsed and what they did, how long gaps are, and whether new people stay. */
+function afterGrowth(question: GrowthQuestion, result: ResultOf<'growth'>, words: Words): NextLook[] {
+  const looks: NextLook[] = []
+  const last = lastFull(result)
+  if (question.show.form !== 'flows' && result.steps.length > 1)
+    looks.push({ label: 'From which state into which do they go?', question: { ...question, show: { form: 'flows' } } })
+  if (last && last.people.lapsed > 0)
+    looks.push({
+      label: `What did the ${last.people.lapsed.toLocaleString('en-GB')} who lapsed last do before?`,
+      question: {
+        ...usualTrend('…'),
+        series: [{ event: { activity: true }, measure: 'people' }],
+        range: question.range,
+        among: { study: question, marks: [{ kind: 'state', states: ['lapsed'], interval: last.key }] },
+      },
+    })
+  looks.push({
+    label: 'How long are the gaps between uses?',
+    question: { ...usualGaps('…'), start: question.start, ...withAmong(question) },
+  })
+  looks.push({
+    label: `Do new people do ${eventWords(question.start.event, words)} again?`,
+    question: {
+      ...usualRetention('…'),
+      start: question.start,
+      first: true,
+      range: question.range,
+      ...withAmong(question),
+    },
+  })
+  return looks.slice(0, 4)
+}
+
+/** The studies that the gaps suggest an interval for. */
+function afterGaps(question: GapsQuestion, { suggested }: ResultOf<'gaps'>): NextLook[] {
+  const shared = { start: question.start, ...withAmong(question) }
+  if (!suggested) return []
+  const { unit, days } = suggested
+  return [
+    {
+      label: `Do they come back, ${unit} by ${unit}?`,
+      question: { ...usualRetention('…'), ...shared, every: unit, range: { last: 12, unit } },
+    },
+    {
+      label: 'How many days do they turn up?',
+      question: {
+        ...usualHabit('…'),
+        ...shared,
+        ...(days <= 3 ? { period: 'week' as const, range: { last: 12, unit: 'week' as const } } : {}),
+      },
+    },
+    {
+      label: `Are we growing or leaking, every ${days} days?`,
+      question: {
+        ...usualGrowth('…'),
+        ...shared,
+        interval: { days },
+        range: { last: Math.min(366, Math.max(28, 12 * days)), unit: 'day' },
+      },
+    },
+  ]
+}
+
+function withAmong({ among }: Question): Pick<Question, 'among'> {
+  return among ? { among } : {}
 }
 
 function plainSeries({ event, where }: TrendQuestion['series'][number], measure: 'events per person') {

@@ -2,6 +2,9 @@ import { usualCrosstab, type CrosstabQuestion } from '../../core/analyses/crosst
 import type { AnalysisKind, Question } from '../../core/analyses/registry.js'
 import { usualOverlap } from '../../core/analyses/overlap/question.js'
 import { usualFunnel } from '../../core/analyses/funnel/question.js'
+import { usualGaps } from '../../core/analyses/gaps/question.js'
+import { usualGrowth } from '../../core/analyses/growth/question.js'
+import { usualHabit } from '../../core/analyses/habit/question.js'
 import { usualRetention } from '../../core/analyses/retention/question.js'
 import { usualTrend } from '../../core/analyses/trend/question.js'
 import type { Catalog, EventEntry } from '../../server/engine/catalog.js'
@@ -14,6 +17,16 @@ export function commonEvents(catalog: Catalog): EventEntry[] {
     .sort((a, b) => b.recent - a.recent || b.events - a.events || (a.name < b.name ? -1 : 1))
 }
 
+const USUAL = {
+  trend: usualTrend,
+  funnel: usualFunnel,
+  crosstab: usualCrosstab,
+  retention: usualRetention,
+  habit: usualHabit,
+  growth: usualGrowth,
+  gaps: usualGaps,
+} satisfies Record<Exclude<AnalysisKind, 'overlap'>, (event: string) => Question>
+
 /** A first study of a kind that already shows a result. */
 export function startingQuestion(
   kind: AnalysisKind,
@@ -22,11 +35,10 @@ export function startingQuestion(
 ): Question {
   if (kind === 'overlap') return startingOverlap(segments)
   const [first, ...others] = commonEvents(catalog)
-  if (!first)
-    return { trend: usualTrend, funnel: usualFunnel, crosstab: usualCrosstab, retention: usualRetention }[kind]('…')
-  if (kind === 'trend') return usualTrend(first.name)
+  const usual = USUAL[kind]
+  if (!first) return usual('…')
   if (kind === 'crosstab') return startingCrosstab(first.name, catalog)
-  if (kind === 'retention') return usualRetention(first.name)
+  if (kind !== 'funnel') return usual(first.name)
   // Steps from the wide to the narrow: the most frequent event, then rarer ones.
   const second = others.find((event) => event.recent < first.recent * 0.95) ?? others[0]
   const third = others.find((event) => second && event !== second && event.recent < second.recent * 0.95)

@@ -11,6 +11,9 @@ import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
 import type { OverlapResult } from '../../core/analyses/overlap/finish.js'
 import { figureParts } from '../../core/analyses/trend/sentence.js'
 import { funnelTable } from '../analyses/funnel/funnelTable.js'
+import type { GapsResult } from '../../core/analyses/gaps/finish.js'
+import { growthTable } from '../analyses/growth/growthTable.js'
+import { habitTable } from '../analyses/habit/habitTable.js'
 import { retentionTable } from '../analyses/retention/retentionTable.js'
 import type { GroupKey } from '../../core/questions/parts.js'
 import { groupWords, splitHead, type Words } from '../../core/words/words.js'
@@ -24,7 +27,19 @@ export function tableOf(question: Question, result: Result, words: Words): Cell[
   if (question.kind === 'crosstab' && result.kind === 'crosstab') return crosstabTable(question, result, words)
   if (question.kind === 'overlap' && result.kind === 'overlap') return overlapTable(question, result, words)
   if (question.kind === 'retention' && result.kind === 'retention') return retentionTable(question, result, words)
+  if (question.kind === 'habit' && result.kind === 'habit') return habitTable(question, result, words)
+  if (question.kind === 'growth' && result.kind === 'growth') return growthTable(result)
+  if (question.kind === 'gaps' && result.kind === 'gaps') return gapsTable(result)
   throw new RangeError(`a ${question.kind} with the result of a ${result.kind}`)
+}
+
+/** A row for each length of gaps: how many there are, and people whose median it is. */
+function gapsTable({ bins, once }: GapsResult): Cell[][] {
+  return [
+    ['Days, least', 'Days, most', 'Gaps', 'People by their median'],
+    ...bins.map(({ least, most, gaps, people }): Cell[] => [least, most, gaps, people]),
+    ['on one day only', null, null, once],
+  ]
 }
 
 /** A row for each line and group as they are read, then all groups together; a period beside it has rows of its own. */

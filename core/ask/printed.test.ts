@@ -9,6 +9,9 @@ import { isClock } from '../groups/split.js'
 import { entryOperators, type FunnelQuestion, type FunnelShow, type FunnelStep } from '../analyses/funnel/question.js'
 import { readsEvent } from '../analyses/funnel/plan.js'
 import { type Condition, type Filter, type Mark, type PropertyRef, windowUnits } from '../questions/parts.js'
+import type { GapsQuestion } from '../analyses/gaps/question.js'
+import { growthStates, type GrowthQuestion } from '../analyses/growth/question.js'
+import { habitPeriods, type HabitQuestion } from '../analyses/habit/question.js'
 import { retentionUnits, type RetentionQuestion } from '../analyses/retention/question.js'
 import type { Side, Split } from '../questions/split.js'
 import { comparisons, timesAsked, type Rule } from '../segments/rule.js'
@@ -382,6 +385,39 @@ const retention: fc.Arbitrary<RetentionQuestion> = fc
     >
     return { kind: 'retention', ...all, show: { form: 'curve' } }
   })
+const habit: fc.Arbitrary<HabitQuestion> = fc
+  .tuple(
+    fc.record({ start: picked, period: fc.constantFrom(...habitPeriods), range }),
+    ...([
+      optional(
+        'core',
+        fc.record({ days: fc.integer({ min: 1, max: 4 }), name: fc.constantFrom('Core', 'in, or out', 'every “day”') }),
+      ),
+      optional(
+        'breakdowns',
+        fc.record({ by: property, keep: count }).map((each) => [each]),
+      ),
+    ] as const),
+  )
+  .map(([base, ...more]): HabitQuestion => ({
+    kind: 'habit',
+    ...(Object.assign({}, base, ...more) as Omit<HabitQuestion, 'kind' | 'show'>),
+    show: { form: 'at least' },
+  }))
+const growth: fc.Arbitrary<GrowthQuestion> = fc
+  .record({
+    start: picked,
+    interval: fc.oneof(
+      fc.record({ days: fc.integer({ min: 1, max: 366 }) }),
+      fc.record({ unit: fc.constantFrom('week' as const, 'month' as const) }),
+    ),
+    range,
+  })
+  .map((parts): GrowthQuestion => ({ kind: 'growth', ...parts, show: { form: 'states' } }))
+const gaps: fc.Arbitrary<GapsQuestion> = fc
+  .record({ start: picked, range })
+  .map((parts): GapsQuestion => ({ kind: 'gaps', ...parts, show: { form: 'gaps' } }))
+const coming = fc.oneof(retention, habit, growth, gaps) as fc.Arbitrary<Question>
 
 /** A bucket's key, as it stands in the results of a study by that unit. */
 function keyOf(every: Unit, on: string): string {
@@ -469,6 +505,44 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
         ] as const),
       )
       .map((parts): Mark => Object.assign({}, ...parts) as Mark),
+    habit: fc
+      .tuple(
+        optional('days', fc.integer({ min: 1, max: 31 })),
+        ...([
+          optional('bucket', day),
+          optional('place', fc.integer({ min: 0, max: 23 })),
+          optional('group', group),
+        ] as const),
+        fc.boolean(),
+      )
+      .map(([days, bucket, place, own, more]): Mark => ({
+        kind: 'days',
+        ...days,
+        ...('days' in days && more ? { more: true as const } : {}),
+        ...(Object.assign({}, bucket, place, own) as object),
+      })),
+    growth: fc
+      .tuple(
+        fc.record({
+          kind: fc.constant('state' as const),
+          states: fc.uniqueArray(fc.constantFrom(...growthStates), { minLength: 1, maxLength: 3 }),
+          interval: day,
+        }),
+        optional('from', fc.constantFrom(...growthStates, 'unseen' as const)),
+      )
+      .map((parts): Mark => Object.assign({}, ...parts) as Mark),
+    gaps: fc
+      .tuple(
+        fc.record({ kind: fc.constant('gap' as const), least: fc.integer({ min: 0, max: 400 }) }),
+        ...([
+          optional(
+            'most',
+            fc.integer({ min: 2, max: 800 }).map((n) => n / 2),
+          ),
+          optional('of', fc.constantFrom('once' as const, 'median' as const)),
+        ] as const),
+      )
+      .map((parts): Mark => Object.assign({}, ...parts) as Mark),
   }
   const plain = fc.array(marks[study.kind], { minLength: 1, maxLength: 2 }).map((found) => ({ study, marks: found }))
   return study.kind === 'funnel' ? fc.oneof({ arbitrary: plain, weight: 3 }, lookedAt(study)) : plain
@@ -500,7 +574,7 @@ const lookedAt = (study: FunnelQuestion): fc.Arbitrary<{ study: Question; marks:
 }
 const amongSome = (questions: fc.Arbitrary<Question>) =>
   fc
-    .tuple(questions, fc.oneof(trend, crosstab, funnel, overlap, retention).chain(people))
+    .tuple(questions, fc.oneof(trend, crosstab, funnel, overlap, coming).chain(people))
     .map(([question, among]): Question => ({ ...question, among }))
 const moment = fc.integer({ min: 1_600_000_000_000, max: 1_800_000_000_000 })
 /** Among the people of a rule, which may hold those of a study. */
@@ -532,7 +606,7 @@ function said({ among, ...asked }: Question): unknown {
 
 /** @param question asked among everybody */
 function saidOfAll(question: Question): object {
-  if (question.kind === 'funnel' || question.kind === 'overlap' || question.kind === 'retention') return question
+  if (question.kind !== 'trend' && question.kind !== 'crosstab') return question
   const letters = (each: TrendSeries, index: number) => {
     const { name, ...rest } = each
     return name === handleOf({ series: Array.from({ length: index + 1 }, () => rest) }, index) ? rest : each
@@ -553,8 +627,11 @@ test.each([
   ['funnels', funnel],
   ['overlaps', overlap],
   ['retentions', retention],
+  ['habits', habit],
+  ['growth accounting', growth],
+  ['usage intervals', gaps],
   ['questions among people of rules', amongRules(fc.oneof(trend, funnel, overlap))],
-  ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel, retention))],
+  ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel, coming))],
 ])('%s are read back from the sentences they are printed as', (_kind, questions) => {
   fc.assert(
     fc.property(questions, (question) => {

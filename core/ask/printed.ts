@@ -59,6 +59,7 @@ import {
   after,
   type Reader,
 } from './reader.js'
+import { daysMarks, gapMarks, gapses, growths, habits, stateMarks } from './printedHabits.js'
 import { cohortMarks, retentions } from './printedRetention.js'
 import { rules, sides } from './rules.js'
 import type { Vocabulary } from './vocabulary.js'
@@ -79,20 +80,22 @@ function sentences(vocabulary: Vocabulary): Reader<Question> {
   let reader = ready.get(vocabulary)
   if (!reader) {
     const parts = partsOf(vocabulary)
-    ready.set(
-      vocabulary,
-      (reader = either<Question>(
-        overlaps(parts),
-        funnels(parts),
-        crosstabs(parts),
-        trends(parts),
-        retentions({
-          ...parts,
-          picked: parts.series.picked,
-          by: either<PropertyRef | SidesRef>(parts.property, sidesBy(parts.side)),
-        }),
-      )),
+    const coming = {
+      ...parts,
+      picked: parts.series.picked,
+      by: either<PropertyRef | SidesRef>(parts.property, sidesBy(parts.side)),
+    }
+    reader = either<Question>(
+      overlaps(parts),
+      funnels(parts),
+      crosstabs(parts),
+      trends(parts),
+      retentions(coming),
+      habits(coming),
+      growths(coming),
+      gapses(coming),
     )
+    ready.set(vocabulary, reader)
   }
   return reader
 }
@@ -326,9 +329,12 @@ function people(
       ...(more ? { more: true as const } : {}),
     }),
   )
-  const plainMark = map(either<Mark>(part, point, cell, cohortMarks(bucket, details)), (found): FunnelMark => ({
-    mark: found,
-  }))
+  const plainMark = map(
+    either<Mark>(part, point, cell, cohortMarks(bucket, details), stateMarks(date), daysMarks(date, details), gapMarks),
+    (found): FunnelMark => ({
+      mark: found,
+    }),
+  )
   const mark = either<FunnelMark>(plainMark, afterLoss, step, took, repeats, withFeature, way)
   return map(
     chain<[FunnelMark, FunnelMark[], Question]>(

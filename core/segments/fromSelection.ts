@@ -36,7 +36,9 @@ export function ruleOfPeople(ref: PeopleRef): RuleGroup | null {
 function staysPut({ study, marks }: StudyPeople): boolean {
   if ('from' in study.range && study.range.to !== undefined) return true
   const isTimed = (mark: Mark) =>
-    ('bucket' in mark && mark.bucket !== undefined) || ('cohort' in mark && mark.cohort !== undefined)
+    ('bucket' in mark && mark.bucket !== undefined) ||
+    ('cohort' in mark && mark.cohort !== undefined) ||
+    mark.kind === 'state'
   return marks.every((mark) => !isTimed(mark) && !('before' in mark && mark.before))
 }
 
@@ -55,6 +57,9 @@ export function lostForGood<Ref extends PeopleRef>(ref: Ref): Ref {
 function withoutLook(study: Question, marks: readonly Mark[]): Question {
   if (study.kind === 'trend') return { ...study, show: { form: 'lines', as: 'number' } }
   if (study.kind === 'retention') return { ...study, show: { form: 'curve' } }
+  if (study.kind === 'habit') return { ...study, show: { form: 'at least' } }
+  if (study.kind === 'growth') return { ...study, show: { form: 'states' } }
+  if (study.kind === 'gaps') return { ...study, show: { form: 'gaps' } }
   if (study.kind !== 'funnel' || marks.some((mark) => LOOKED_AT.has(mark.kind) || 'bucket' in mark)) return study
   const { show: _show, ...steps } = study
   return steps

@@ -241,6 +241,7 @@ async function sidesOf(question: Question, base: QueryBase): Promise<Map<string,
 
 /** The breakdowns by segments of a question, with their places. */
 function sidesIn(question: Question): { by: SidesRef; path: (string | number)[] }[] {
+  if (question.kind === 'growth' || question.kind === 'gaps') return []
   if (question.kind === 'overlap') return [{ by: partsRef(question.sides), path: [] }]
   const splits =
     question.kind === 'crosstab'

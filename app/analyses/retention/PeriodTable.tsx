@@ -2,10 +2,10 @@ import { compareGroups, periodAt, SURE } from '../../../core/analyses/retention/
 import type { RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { measureName, periodWords, shortPeriod } from '../../../core/analyses/retention/sentence.js'
-import type { Mark } from '../../../core/questions/parts.js'
 import { SMALL } from '../../../core/stats/proportion.js'
 import { formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
 import { seriesVar } from '../../palette.js'
+import { PeopleCell } from '../../ui/PeopleCell.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
 import { capital, cellText, markOf, rowLabel } from './figures.js'
@@ -56,13 +56,14 @@ function GroupRows({ question, result, words, selected, onSelect }: Props) {
                   {row.key && <i className="dot" style={{ background: seriesVar(r, 'rest' in row.key) }} />}
                   {row.key ? rowLabel(row, rest) : 'All together'}
                 </th>
-                <Cell
+                <PeopleCell
                   {...{ selected, onSelect }}
                   first={r === 0}
                   mark={row.people > 0 ? markOf(row, { what: 'started' }) : null}
                   className={row.people > 0 && row.people < SMALL ? 'few' : ''}
-                  text={formatNumber(row.people)}
-                />
+                >
+                  {formatNumber(row.people)}
+                </PeopleCell>
                 {compared && (
                   <td>
                     {difference ? (
@@ -85,12 +86,13 @@ function GroupRows({ question, result, words, selected, onSelect }: Props) {
                   </td>
                 )}
                 {row.line.map(({ value, cohorts, people }, k) => (
-                  <Cell
+                  <PeopleCell
                     key={k}
                     {...{ selected, onSelect }}
                     mark={cohorts > 0 && people > 0 ? markOf(row, { period: k, what: 'returned' }) : null}
-                    text={cohorts > 0 ? cellText(value, measure, currency) : ''}
-                  />
+                  >
+                    {cohorts > 0 ? cellText(value, measure, currency) : ''}
+                  </PeopleCell>
                 ))}
               </tr>
             )
@@ -141,17 +143,12 @@ function PeriodRows({ question, result, words, selected, onSelect }: Props) {
                 <th scope="row">{capital(periodWords(question, period))}</th>
                 <td className="number">{formatNumber(cohorts)}</td>
                 <td className="number">{formatNumber(people)}</td>
-                <Cell
-                  {...{ selected, onSelect }}
-                  first={k === 0}
-                  mark={mark('returned', returned)}
-                  text={formatNumber(returned)}
-                />
-                <Cell
-                  {...{ selected, onSelect }}
-                  mark={mark('not', people - returned)}
-                  text={formatNumber(people - returned)}
-                />
+                <PeopleCell {...{ selected, onSelect }} first={k === 0} mark={mark('returned', returned)}>
+                  {formatNumber(returned)}
+                </PeopleCell>
+                <PeopleCell {...{ selected, onSelect }} mark={mark('not', people - returned)}>
+                  {formatNumber(people - returned)}
+                </PeopleCell>
                 <td className="number">{cohorts > 0 ? cellText(value, measure, currency) : ''}</td>
                 {measure === 'share' && (
                   <td className="number soft">
@@ -164,35 +161,5 @@ function PeriodRows({ question, result, words, selected, onSelect }: Props) {
         </tbody>
       </table>
     </div>
-  )
-}
-
-/** A figure that is its people. */
-function Cell(props: {
-  text: string
-  mark: Mark | null
-  selected: readonly Mark[]
-  onSelect: ((mark: Mark, add: boolean) => void) | undefined
-  first?: boolean
-  className?: string
-}) {
-  const { text, mark, selected, onSelect, first = false, className = '' } = props
-  if (!mark || !onSelect) return <td className={`number ${className}`}>{text}</td>
-  const isChosen = selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
-  return (
-    <td
-      className={`number pressable ${className}${isChosen ? ' chosen' : ''}`}
-      tabIndex={first ? 0 : -1}
-      aria-selected={isChosen}
-      data-cell=""
-      onClick={(event) => onSelect(mark, event.shiftKey || event.ctrlKey || event.metaKey)}
-      onKeyDown={(event) => {
-        if (event.key !== 'Enter' && event.key !== ' ') return
-        event.preventDefault()
-        onSelect(mark, event.shiftKey || event.ctrlKey)
-      }}
-    >
-      {text}
-    </td>
   )
 }

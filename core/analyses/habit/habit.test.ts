@@ -197,7 +197,10 @@ describe('on random timelines', () => {
   })
 
   test('gives the same however the people are cut into ranges, with groups and without', () => {
-    const by = fc.constantFrom([], [{ by: { of: 'event' as const, name: 'bike' }, keep: 2 }])
+    const by = fc.constantFrom<NonNullable<HabitQuestion['breakdowns']>>(
+      [],
+      [{ by: { of: 'event', name: 'bike' }, keep: 2 }],
+    )
     fc.assert(
       fc.property(
         timeline,

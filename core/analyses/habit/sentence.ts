@@ -1,4 +1,5 @@
 import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion.js'
+import { quoted } from '../../words/exact.js'
 import { countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import {
   bucketWords,
@@ -50,7 +51,12 @@ export function habitSentence(question: HabitQuestion, words: Words): SentencePa
   if (core)
     parts.push(
       { text: ', with ' },
-      { text: `“${core.name}” at ${daysPhrase(core.days, unit, true)}`, token: 'core', tone: 'hazel', path: 'core' },
+      {
+        text: `${words.full ? quoted(core.name) : `“${core.name}”`} at ${daysPhrase(core.days, unit, true)}`,
+        token: 'core',
+        tone: 'hazel',
+        path: 'core',
+      },
     )
   const breakdown = breakdowns?.[0]
   if (breakdown) {

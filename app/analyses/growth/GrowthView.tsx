@@ -1,0 +1,256 @@
+import MenuItem from '@mui/material/MenuItem'
+import Select from '@mui/material/Select'
+import { lazy, memo, Suspense } from 'react'
+import type { GrowthResult } from '../../../core/analyses/growth/finish.js'
+import {
+  growthStates,
+  type GrowthForm,
+  type GrowthQuestion,
+  type GrowthState,
+} from '../../../core/analyses/growth/question.js'
+import { STATE_MEANS } from '../../../core/analyses/growth/sentence.js'
+import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
+import type { BarSeries } from '../../charts/BarsChart.js'
+import type { ChartLine } from '../../charts/LinesChart.js'
+import { bucketLabel } from '../../charts/trendSeries.js'
+import { Mounted } from '../../ui/Mounted.js'
+import { Segmented } from '../../ui/Segmented.js'
+import type { AnalysisView, BodyProps } from '../view.js'
+import { FlowPicture } from './FlowPicture.js'
+import { GrowthEditor } from './GrowthEditor.js'
+import { FlowTable, GrowthTable } from './GrowthTable.js'
+import { chosenStep, keyUnit, markOf, STATE_NAMES, STATE_PAINT, stepTitle } from './states.js'
+
+const Bars = lazy(() => import('../../charts/BarsChart.js'))
+const Lines = lazy(() => import('../../charts/LinesChart.js'))
+
+type Props = BodyProps<GrowthQuestion, GrowthResult>
+
+const FORMS: Record<GrowthForm, string> = {
+  states: 'States',
+  shares: 'Shares',
+  one: 'One state',
+  net: 'Net growth',
+  quick: 'Quick ratio',
+  kept: 'Retention rate',
+  flows: 'Flows',
+}
+
+function GrowthBody(props: Props) {
+  const { question, result, edit, words } = props
+  const { form, state = 'lapsed' } = question.show
+  const chosen = chosenStep(question, result)
+  return (
+    <>
+      {edit && (
+        <div className="chart-bar">
+          <Segmented<GrowthForm>
+            label="Form"
+            value={form}
+            options={(Object.keys(FORMS) as GrowthForm[]).map((value) => ({ value, label: FORMS[value] }))}
+            onChange={(next) => edit({ ...question, show: { ...question.show, form: next } })}
+          />
+          {form === 'one' && (
+            <Segmented<GrowthState>
+              label="Which state"
+              value={state}
+              options={growthStates.map((value) => ({ value, label: STATE_NAMES[value] }))}
+              onChange={(next) => edit({ ...question, show: { ...question.show, state: next } })}
+            />
+          )}
+          {form === 'flows' && chosen && (
+            <Select
+              size="small"
+              value={chosen.key}
+              inputProps={{ 'aria-label': 'Into which interval' }}
+              onChange={({ target }) => edit({ ...question, show: { ...question.show, at: target.value } })}
+            >
+              {result.steps.slice(1).map((step) => (
+                <MenuItem key={step.key} value={step.key}>
+                  {stepTitle(question, step, words)}
+                </MenuItem>
+              ))}
+            </Select>
+          )}
+        </div>
+      )}
+      <p className="chart-note">{noteOf(form, state)}</p>
+      {result.steps.length === 0 ? (
+        <p className="soft pad">There is no interval in this time.</p>
+      ) : form === 'flows' ? (
+        chosen ? (
+          <FlowPicture {...props} step={chosen} />
+        ) : (
+          <p className="soft pad">One interval alone has no flows. Ask for a longer time.</p>
+        )
+      ) : (
+        <div className="chart-space">
+          <Mounted>
+            <Suspense>
+              <Drawn {...props} />
+            </Suspense>
+          </Mounted>
+        </div>
+      )}
+    </>
+  )
+}
+
+function noteOf(form: GrowthForm, state: GrowthState): string {
+  switch (form) {
+    case 'states':
+      return 'Active people above the line, lapsed below'
+    case 'shares':
+      return 'Shares of everyone seen so far'
+    case 'one':
+      return `${STATE_NAMES[state]}: ${STATE_MEANS[state]}`
+    case 'net':
+      return 'New + revived − lapsed'
+    case 'quick':
+      return '(New + revived) ÷ lapsed: above 1 more come than go'
+    case 'kept':
+      return 'Retained ÷ active in the interval before'
+    case 'flows':
+      return 'From what people were in the interval before to what they are'
+  }
+}
+
+function Drawn({ question, result, words, selected, onSelect }: Props) {
+  const { steps } = result
+  const { form, state: one = 'lapsed' } = question.show
+  const shared = {
+    axis: steps.map(({ key }) => bucketLabel(key, keyUnit(question), words)),
+    titles: steps.map((step) => stepTitle(question, step, words)),
+    currency: words.currency ?? 'EUR',
+    chosen: selected.length > 0,
+  }
+  const pale = steps.map(({ open }) => open)
+  const bar = (state: GrowthState, sign: 1 | -1, share: boolean): BarSeries => ({
+    label: STATE_NAMES[state],
+    values: steps.map(({ people, seen }) => sign * (share ? (seen > 0 ? people[state] / seen : 0) : people[state])),
+    tells: steps.map(({ people, seen }) =>
+      share
+        ? `${formatPercent(seen > 0 ? people[state] / seen : null)}, ${formatNumber(people[state])} of ${countOf(seen, 'person', 'people')}`
+        : countOf(people[state], 'person', 'people'),
+    ),
+    paint: STATE_PAINT[state],
+    pale,
+  })
+  const select = (states: readonly GrowthState[]) =>
+    onSelect && {
+      onPoint: (line: number, at: number, add: boolean) => {
+        if (steps[at].people[states[line]] > 0) onSelect(markOf(steps[at], [states[line]]), add)
+      },
+    }
+  if (form === 'states' || form === 'shares') {
+    const share = form === 'shares'
+    const states: GrowthState[] = share
+      ? [...growthStates].sort((a, b) => ORDER[a] - ORDER[b])
+      : ['retained', 'revived', 'new', 'lapsed']
+    return (
+      <Bars
+        {...shared}
+        bars={states.map((state) => bar(state, !share && state === 'lapsed' ? -1 : 1, share))}
+        stacked
+        unit={share ? 'percent' : 'people'}
+        label="People by state in each interval. Arrow keys move from bar to bar, Enter selects the people of one."
+        {...select(states)}
+      />
+    )
+  }
+  if (form === 'one')
+    return (
+      <Bars
+        {...shared}
+        bars={[bar(one, 1, false)]}
+        stacked={false}
+        unit="people"
+        figures
+        label={`People who are ${one} in each interval. Arrow keys move from bar to bar, Enter selects them.`}
+        {...select([one])}
+      />
+    )
+  if (form === 'net')
+    return (
+      <Bars
+        {...shared}
+        bars={[
+          {
+            label: 'Net growth',
+            values: steps.map(({ net }) => net),
+            tells: steps.map(
+              ({ net, people }) =>
+                `${net > 0 ? '+' : ''}${formatNumber(net)}: ${formatNumber(people.new)} new and ${formatNumber(people.revived)} revived, ${formatNumber(people.lapsed)} lapsed`,
+            ),
+            paint: 'water',
+            pale,
+          },
+        ]}
+        stacked={false}
+        unit="count"
+        figures
+        label="Net growth in each interval. Arrow keys move from bar to bar."
+      />
+    )
+  const line: ChartLine =
+    form === 'quick'
+      ? {
+          label: 'Quick ratio',
+          values: steps.map(({ quick }) => quick),
+          tells: steps.map(({ quick, people }) =>
+            quick === null
+              ? 'nobody lapsed'
+              : `${quick.toFixed(2)}: ${formatNumber(people.new + people.revived)} came, ${formatNumber(people.lapsed)} lapsed`,
+          ),
+          dashed: pale,
+          rest: false,
+        }
+      : {
+          label: 'Retention rate',
+          values: steps.map(({ kept }) => kept),
+          tells: steps.map(
+            ({ kept, people, before }) =>
+              `${formatPercent(kept)}, ${formatNumber(people.retained)} of ${formatNumber(before)}`,
+          ),
+          dashed: pale,
+          rest: false,
+        }
+  return (
+    <Lines
+      {...shared}
+      lines={[line]}
+      unit={form === 'quick' ? 'number' : 'percent'}
+      target={form === 'quick' ? { at: 1, text: 'as many come as go' } : null}
+      label={
+        form === 'quick'
+          ? 'Quick ratio in each interval. Arrow keys move from point to point.'
+          : 'Retention rate in each interval. Arrow keys move from point to point, Enter selects the retained people.'
+      }
+      {...(form === 'kept' && onSelect
+        ? {
+            onPoint: (_line: number, at: number, add: boolean) => {
+              if (steps[at].people.retained > 0) onSelect(markOf(steps[at], ['retained']), add)
+            },
+          }
+        : {})}
+    />
+  )
+}
+
+/** From the line upwards: who is here, then who is away. */
+const ORDER: Record<GrowthState, number> = { retained: 0, revived: 1, new: 2, lapsed: 3, idle: 4 }
+
+function GrowthNumbers(props: Props) {
+  const step = chosenStep(props.question, props.result)
+  if (props.question.show.form === 'flows' && step) return <FlowTable {...props} step={step} />
+  return <GrowthTable {...props} />
+}
+
+export const growthView: AnalysisView<GrowthQuestion, GrowthResult> = {
+  name: 'Growth accounting',
+  compact: true,
+  Body: memo(GrowthBody),
+  Numbers: memo(GrowthNumbers),
+  Editor: GrowthEditor,
+  additions: (question) => (question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
+}

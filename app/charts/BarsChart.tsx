@@ -1,0 +1,153 @@
+import type { ChartConfiguration, Plugin } from 'chart.js'
+import { useMemo, useRef } from 'react'
+import { formatAs, type NumberUnit } from '../../core/words/format.js'
+import type { Palette } from '../palette.js'
+import { usePalette } from '../usePalette.js'
+import { ChartCanvas, type ToldLine } from './ChartCanvas.js'
+import { LABEL_FONT } from './plugins.js'
+import { useWidth } from './useWidth.js'
+
+/** Bars of one thing over places: figures under 0 hang below the line. */
+export interface BarSeries extends ToldLine {
+  /** its colour in the palette, or its place among the series */
+  paint: 'water' | 'hazel' | 'brick' | number
+  /** by place: pale, for it is not over yet */
+  pale?: boolean[]
+}
+
+interface BarsChartProps {
+  /** names of the places on the axis, and what each is called by itself */
+  axis: readonly string[]
+  titles: readonly string[]
+  bars: readonly BarSeries[]
+  stacked: boolean
+  unit: NumberUnit
+  currency: string
+  /** the figure stands on each bar where there is room */
+  figures?: boolean
+  label: string
+  chosen: boolean
+  onPoint?: (line: number, at: number, add: boolean) => void
+}
+
+/** Bars on a canvas. Arrows move from bar to bar, Enter selects the one at hand. */
+export default function BarsChart(props: BarsChartProps) {
+  const { axis, titles, bars, stacked, unit, currency, figures = false } = props
+  const palette = usePalette()
+  const box = useRef<HTMLDivElement>(null)
+  const wide = useWidth(box, 900) >= 560
+  const drawn = JSON.stringify({ axis, titles, bars })
+  const config = useMemo(
+    () => configOf({ ...(JSON.parse(drawn) as Drawn), stacked, unit, currency, figures: figures && wide, palette }),
+    [drawn, stacked, unit, currency, figures, wide, palette],
+  )
+  const lines = bars.map((each) => ({ ...each, colour: colourOf(palette, each.paint) }))
+  return (
+    <ChartCanvas {...props} lines={lines} box={box} config={config as ChartConfiguration} legend={bars.length > 1} />
+  )
+}
+
+type Drawn = Pick<BarsChartProps, 'axis' | 'titles' | 'bars'>
+
+function colourOf(palette: Palette, paint: BarSeries['paint']): string {
+  return typeof paint === 'number' ? palette.series[paint] : palette[paint]
+}
+
+function configOf(
+  input: Drawn & { stacked: boolean; unit: NumberUnit; currency: string; figures: boolean; palette: Palette },
+): ChartConfiguration<'bar', (number | null)[], string> {
+  const { axis, titles, bars, stacked, unit, currency, figures, palette } = input
+  const isWhole = unit === 'percent' && stacked
+  return {
+    type: 'bar',
+    data: {
+      labels: [...axis],
+      datasets: bars.map(({ label, values, paint, pale }) => {
+        const colour = colourOf(palette, paint)
+        return {
+          label,
+          data: values,
+          backgroundColor: pale ? values.map((_value, i) => (pale[i] ? `${colour}66` : colour)) : colour,
+          borderColor: palette.sheet,
+          borderWidth: stacked ? 0.5 : 0,
+          ...(pale ? { borderDash: [3, 3] } : {}),
+          borderRadius: stacked ? 0 : 3,
+          maxBarThickness: 56,
+          categoryPercentage: 0.8,
+          barPercentage: 0.92,
+        }
+      }),
+    },
+    options: {
+      responsive: true,
+      maintainAspectRatio: false,
+      layout: { padding: { right: 10, top: figures ? 18 : 8 } },
+      scales: {
+        x: {
+          stacked,
+          grid: { display: false },
+          border: { color: palette.rule },
+          ticks: { color: palette.soft, maxRotation: 0, autoSkipPadding: 14 },
+        },
+        y: {
+          stacked,
+          beginAtZero: true,
+          ...(isWhole ? { max: 1 } : {}),
+          grid: { drawTicks: false, color: ({ tick }) => (tick?.value === 0 ? palette.soft : palette.hairline) },
+          border: { display: false },
+          ticks: {
+            color: palette.soft,
+            ...(isWhole ? { stepSize: 0.25 } : { maxTicksLimit: 6 }),
+            callback: (value) =>
+              // Below the line stand people as well.
+              formatAs(stacked ? Math.abs(Number(value)) : Number(value), unit, currency).replace(/\.0(?=\D*$)/, ''),
+          },
+        },
+      },
+      plugins: {
+        tooltip: {
+          backgroundColor: palette.tray,
+          titleColor: palette.trayInk,
+          bodyColor: palette.trayInk,
+          padding: 10,
+          boxPadding: 4,
+          callbacks: {
+            title: ([item]) => (item ? titles[item.dataIndex] : ''),
+            label: (item) => `${item.dataset.label}: ${bars[item.datasetIndex].tells[item.dataIndex]}`,
+          },
+        },
+      },
+    },
+    plugins: figures && bars.length === 1 ? [barFigures(bars[0], unit, currency, palette)] : [],
+  }
+}
+
+/** A share without its sign, which the heading has. */
+function percentText(share: number): string {
+  if (share > 0 && share < 0.0005) return '<0.1'
+  return (share * 100).toFixed(share > 0 && share < 0.1 ? 1 : 0)
+}
+
+/** The figure on each bar. */
+function barFigures({ values }: BarSeries, unit: NumberUnit, currency: string, { ink }: Palette): Plugin<'bar'> {
+  return {
+    id: 'barFigures',
+    afterDatasetsDraw(chart) {
+      const { ctx, chartArea } = chart
+      const room = (chartArea.right - chartArea.left) / Math.max(1, values.length)
+      ctx.save()
+      ctx.font = LABEL_FONT
+      ctx.fillStyle = ink
+      ctx.textAlign = 'center'
+      ctx.textBaseline = 'bottom'
+      chart.getDatasetMeta(0).data.forEach((bar, i) => {
+        const { x, y } = bar.getProps(['x', 'y'], true) as { x: number; y: number }
+        const value = values[i]
+        if (value === null || !Number.isFinite(y)) return
+        const text = unit === 'percent' ? percentText(value) : formatAs(value, unit, currency)
+        if (ctx.measureText(text).width < room - 4) ctx.fillText(text, x, value < 0 ? y + 16 : y - 4)
+      })
+      ctx.restore()
+    },
+  }
+}
