@@ -23,6 +23,90 @@ const UNTIL = `(SELECT MAX(time) + 1 FROM events)`
 const SUMMER = `CASE WHEN time >= ${Date.UTC(2026, 2, 29, 1)} AND time < ${Date.UTC(2026, 9, 25, 1)} THEN 3600000 ELSE 0 END`
 const WEEK = `(time + ${SUMMER} - ${FROM}) // 604800000`
 
+/** 26 whole weeks, the first of which begins at this moment. */
+const WEEKS = { from: '2026-05-25', to: '2026-11-22' }
+const WEEKS_FROM = Date.UTC(2026, 4, 24, 23)
+const FIRST_WEEK = 20
+const week = (time: string) => `(${WEEK.replaceAll('time', time)})`
+
+/** Who came back in which week after their first start: by plan, week of the start, and how many weeks later. */
+const RETENTION = `
+  WITH s AS (
+    SELECT person, any_value(plan) AS plan, min(struct_pack(t := time, s := seq)) AS first FROM events
+    WHERE type = 'App opened' AND time >= ${WEEKS_FROM} AND time < ${UNTIL} GROUP BY person
+  ), r AS (
+    SELECT DISTINCT e.person, s.plan, ${week('s.first.t')} AS c, ${week('e.time')} - ${week('s.first.t')} AS k
+    FROM events e JOIN s ON e.person = s.person
+    WHERE e.type = 'Ride completed' AND (e.time > s.first.t OR (e.time = s.first.t AND e.seq > s.first.s))
+  )
+  SELECT plan::VARCHAR AS plan, c, k, count(*) AS n FROM r GROUP BY plan, c, k
+  UNION ALL SELECT plan::VARCHAR, ${week('first.t')} AS c, -1, count(*) FROM s GROUP BY plan, c`
+
+function retentionEqual(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'retention') return false
+  const ours = result.groups.flatMap(({ key, started, cells }) => {
+    const name = key && 'value' in key ? String(key.value) : '…'
+    return [
+      ...started.map((n, c) => [name, c, -1, n]),
+      ...cells.flatMap((row, c) => row.map(({ returned }, k) => [name, c, k, returned])),
+    ].filter(([, , , n]) => n !== 0)
+  })
+  const theirs = rows.map(({ plan, c, k, n }) => [String(plan), Number(c) - FIRST_WEEK, Number(k), Number(n)])
+  return JSON.stringify(ours.map(String).sort()) === JSON.stringify(theirs.map(String).sort())
+}
+
+/** On how many days of each month: person-months with exactly so many. */
+const HABIT = `
+  WITH days AS (
+    SELECT DISTINCT person, (time + ${SUMMER} - ${Date.UTC(2026, 0, 1)}) // 86400000 AS day FROM events
+    WHERE type = 'Ride completed' AND time >= ${Date.UTC(2026, 3, 30, 23)} AND time < ${Date.UTC(2026, 10, 1)}
+  ), months AS (
+    SELECT person, month(DATE '2026-01-01' + day::INTEGER) AS m, count(*) AS d FROM days GROUP BY person, m
+  )
+  SELECT m, d, count(*) AS n FROM months GROUP BY m, d`
+
+function habitEqual(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'habit') return false
+  const ours = result.all.periods.flatMap((exactly, p) =>
+    exactly.flatMap((n, d) => (n > 0 ? [`${p + 5} ${d + 1} ${n}`] : [])),
+  )
+  const theirs = rows.map(({ m, d, n }) => `${m} ${d} ${n}`)
+  return JSON.stringify(ours.sort()) === JSON.stringify(theirs.sort())
+}
+
+/** New, retained and revived of each week, and who was not seen in the next; counted from weeks before the data begins. */
+const GROWTH = `
+  WITH active AS (
+    SELECT DISTINCT person, (time + ${SUMMER} - ${FROM - 4 * 604_800_000}) // 604800000 - 4 AS w FROM events
+    WHERE type = 'Ride completed' AND time < ${UNTIL}
+  ), beside AS (
+    SELECT w, lag(w) OVER person AS before, lead(w) OVER person AS after FROM active
+    WINDOW person AS (PARTITION BY person ORDER BY w)
+  )
+  SELECT w, count(*) FILTER (before IS NULL) AS fresh, count(*) FILTER (before = w - 1) AS kept,
+    count(*) FILTER (before < w - 1) AS revived, count(*) FILTER (after IS NULL OR after > w + 1) AS lost
+  FROM beside GROUP BY w ORDER BY w`
+
+function growthEqual(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'growth') return false
+  const of = (w: number) => rows.find((row) => Number(row.w) === w)
+  const seenBefore = (w: number) => rows.reduce((sum, row) => (Number(row.w) < w ? sum + Number(row.fresh) : sum), 0)
+  return result.steps.every(({ people }, i) => {
+    const w = FIRST_WEEK + i
+    const [now, before] = [of(w), of(w - 1)]
+    if (!now || !before) return false
+    const [kept, revived, lapsed] = [Number(now.kept), Number(now.revived), Number(before.lost)]
+    const idle = seenBefore(w) - kept - revived - lapsed
+    return (
+      people.new === Number(now.fresh) &&
+      people.retained === kept &&
+      people.revived === revived &&
+      people.lapsed === lapsed &&
+      people.idle === idle
+    )
+  })
+}
+
 function trendEqual(result: Result, rows: Row[]): boolean {
   if (result.kind !== 'trend') return false
   const counts = rows.map(({ n }) => Number(n))
@@ -252,5 +336,43 @@ export const comparisons: Comparison[] = [
     question: FIVE_STEPS,
     sql: FIVE_STEPS_SQL,
     equal: funnelGroupsEqual,
+  },
+  {
+    name: 'Retention: weekly, 26 weeks, each plan',
+    question: {
+      kind: 'retention',
+      start: did('App opened'),
+      back: did('Ride completed'),
+      every: 'week',
+      range: WEEKS,
+      breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 10 }],
+      show: { form: 'curve' },
+    },
+    sql: RETENTION,
+    equal: retentionEqual,
+  },
+  {
+    name: 'Habit: days in a month, 6 months',
+    question: {
+      kind: 'habit',
+      start: did('Ride completed'),
+      period: 'month',
+      range: { from: '2026-05-01', to: '2026-10-31' },
+      show: { form: 'at least' },
+    },
+    sql: HABIT,
+    equal: habitEqual,
+  },
+  {
+    name: 'Growth accounting: weekly, 26 weeks',
+    question: {
+      kind: 'growth',
+      start: did('Ride completed'),
+      interval: { unit: 'week' },
+      range: WEEKS,
+      show: { form: 'states' },
+    },
+    sql: GROWTH,
+    equal: growthEqual,
   },
 ]

@@ -86,7 +86,9 @@ const duck = await (await DuckDBInstance.create(':memory:', { threads: String(th
 await loadDuck(duck)
 
 const rows: Record<string, unknown>[] = []
-for (const { name, question, sql, equal } of comparisons.filter((each) => each.name.includes(args.only))) {
+for (const { name, question, sql, equal } of comparisons.filter((each) =>
+  args.only.split(',').some((name) => each.name.includes(name)),
+)) {
   const [mine, theirs] = [await ask(dowser, question), (await duck.runAndReadAll(sql)).getRowObjectsJson()]
   const same = equal(mine, theirs as Record<string, string | number | null>[])
   const ours = await time(() => uncached(dowser, question))

@@ -1,15 +1,12 @@
 import Button from '@mui/material/Button'
+import { useMemo, type ReactNode } from 'react'
 import { Link } from 'react-router'
 import { kindName } from '../../core/analyses/inWords.js'
-import { usualTrend } from '../../core/analyses/trend/question.js'
-import type { AnalysisKind, Question } from '../../core/analyses/registry.js'
-import { usualFunnel } from '../../core/analyses/funnel/question.js'
-import type { Split } from '../../core/questions/split.js'
-import { splitWords, type Words } from '../../core/words/words.js'
+import type { AnalysisKind } from '../../core/analyses/registry.js'
 import { formatMoment, formatNumber } from '../../core/words/format.js'
 import { studyAddress } from '../address.js'
 import { dowser } from '../dowser.server.js'
-import { commonEvents, startingQuestion } from '../study/starting.js'
+import { homeCards } from '../study/homeStarts.js'
 import { AskField } from '../ui/AskField.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/home'
@@ -24,9 +21,8 @@ export const meta = () => [{ title: 'Dowser' }]
 export default function Home({ loaderData }: Route.ComponentProps) {
   const { catalog, status, name, zone, thisYear, words } = useWorkspace()
   const { studies, dashboards } = loaderData
-  const starts = startsOf(commonEvents(catalog).map((event) => event.name))
+  const cards = useMemo(() => homeCards(catalog, words), [catalog, words])
   const empty = status.ready && status.events === 0
-  const tables = crosstabsOf(startingQuestion('crosstab', catalog), words)
   const undescribed = catalog.events.filter((event) => !event.description && event.events > 0).length
   return (
     <main className="page home">
@@ -49,50 +45,25 @@ export default function Home({ loaderData }: Route.ComponentProps) {
         </section>
       ) : (
         <div className="home-cards">
-          <KindCard title="How many?" kind="trend" looks={starts.trends}>
-            <svg viewBox="0 0 140 34" aria-hidden="true">
-              <polyline
-                points="0,30 20,26 40,28 60,18 80,20 100,11 120,14 140,4"
-                fill="none"
-                stroke="var(--water)"
-                strokeWidth="2"
-              />
-            </svg>
-          </KindCard>
-          <KindCard title="How far do they get?" kind="funnel" looks={starts.funnels}>
-            <svg viewBox="0 0 140 34" aria-hidden="true">
-              {[140, 94, 52, 48, 42].map((width, i) => (
-                <rect
-                  key={width}
-                  x="0"
-                  y={i * 7}
-                  width={width}
-                  height="5"
-                  rx="1"
-                  fill="var(--water)"
-                  opacity={1 - i * 0.16}
-                />
-              ))}
-            </svg>
-          </KindCard>
-          <KindCard title="How does it break down?" kind="crosstab" looks={tables}>
-            <svg viewBox="0 0 140 34" aria-hidden="true">
-              {[0, 1, 2].flatMap((row) =>
-                [0.9, 0.5, 0.25, 0.6].map((shade, column) => (
-                  <rect
-                    key={`${row} ${column}`}
-                    x={column * 36}
-                    y={row * 12}
-                    width="32"
-                    height="9"
-                    rx="1"
-                    fill="var(--water)"
-                    opacity={[shade, shade * 0.7, 1 - shade][row]}
-                  />
-                )),
-              )}
-            </svg>
-          </KindCard>
+          {cards.map(({ title, kind, looks }) => (
+            <section className="sheet kind-card" key={kind}>
+              <div className="kind-picture">
+                <svg viewBox="0 0 140 34" aria-hidden="true">
+                  {PICTURES[kind]}
+                </svg>
+              </div>
+              <h2>
+                <Link to={`/studies/new?kind=${kind}`}>{title}</Link>
+              </h2>
+              <ul>
+                {looks.map(({ label, question }) => (
+                  <li key={label}>
+                    <Link to={studyAddress(question)}>{label}</Link>
+                  </li>
+                ))}
+              </ul>
+            </section>
+          ))}
         </div>
       )}
       <div className="home-lists">
@@ -156,81 +127,46 @@ export default function Home({ loaderData }: Route.ComponentProps) {
   )
 }
 
-interface Start {
-  label: string
-  question: Question
-}
-
-function KindCard(props: { title: string; kind: AnalysisKind; looks: Start[]; children: React.ReactNode }) {
-  const { title, kind, looks, children } = props
-  return (
-    <section className="sheet kind-card">
-      <div className="kind-picture">{children}</div>
-      <h2>
-        <Link to={`/studies/new?kind=${kind}`}>{title}</Link>
-      </h2>
-      <ul>
-        {looks.map(({ label, question }) => (
-          <li key={label}>
-            <Link to={studyAddress(question)}>{label}</Link>
-          </li>
-        ))}
-      </ul>
-    </section>
-  )
-}
-
-/** A table of the commonest event by what tells most about people, and each half of it. */
-function crosstabsOf(question: Question, words: Words): Start[] {
-  if (question.kind !== 'crosstab') return []
-  const { column, rows, ...rest } = question
-  const [first] = rows
-  const name = (split: Split) => splitWords(split.by, words)
-  if (!column) return [{ label: `By ${name(first)}`, question }]
-  return [
-    { label: `${name(first)} by ${name(column)}`, question },
-    {
-      label: `${name(column)}, and how often each comes`,
-      question: {
-        ...rest,
-        rows: [column],
-        series: [rest.series[0], { ...rest.series[0], measure: 'events per person' }],
-      },
-    },
-  ]
-}
-
-/** Finished first questions around the most frequent events. */
-function startsOf([first, second, third, fourth]: string[]): { trends: Start[]; funnels: Start[] } {
-  const trends: Start[] = []
-  const funnels: Start[] = []
-  if (first) trends.push({ label: `People who did ${first} each week`, question: usualTrend(first) })
-  if (second)
-    trends.push({
-      label: `${second} each day`,
-      question: {
-        ...usualTrend(second),
-        series: [{ event: { names: [second] }, measure: 'events' }],
-        every: 'day',
-        range: { last: 28, unit: 'day' },
-      },
-    })
-  trends.push({
-    label: 'Active people each month',
-    question: {
-      ...usualTrend('…'),
-      series: [{ event: { activity: true }, measure: 'people' }],
-      every: 'month',
-      range: { last: 12, unit: 'month' },
-    },
-  })
-  const steps = (...names: string[]) => ({
-    ...usualFunnel(names[0]),
-    steps: names.map((name) => ({ event: { names: [name] } })),
-  })
-  if (first && second) funnels.push({ label: `From ${first} to ${second}`, question: steps(first, second) })
-  if (first && second && third)
-    funnels.push({ label: `From ${first} over ${second} to ${third}`, question: steps(first, second, third) })
-  if (third && fourth) funnels.push({ label: `From ${third} to ${fourth}`, question: steps(third, fourth) })
-  return { trends, funnels }
+/** What each kind of answer looks like, in little. */
+const PICTURES: Partial<Record<AnalysisKind, ReactNode>> = {
+  trend: (
+    <polyline
+      points="0,30 20,26 40,28 60,18 80,20 100,11 120,14 140,4"
+      fill="none"
+      stroke="var(--water)"
+      strokeWidth="2"
+    />
+  ),
+  funnel: [140, 94, 52, 48, 42].map((width, i) => (
+    <rect key={width} x="0" y={i * 7} width={width} height="5" rx="1" fill="var(--water)" opacity={1 - i * 0.16} />
+  )),
+  retention: <path d="M0,2 C10,24 26,29 60,30 S110,31 140,31" fill="none" stroke="var(--water)" strokeWidth="2" />,
+  habit: [30, 24, 19, 15, 12, 9, 7, 5, 4, 3].map((height, i) => (
+    <rect
+      key={i}
+      x={i * 14}
+      y={34 - height}
+      width="11"
+      height={height}
+      rx="1"
+      fill="var(--water)"
+      opacity={i < 6 ? 0.5 : 1}
+    />
+  )),
+  growth: [
+    [15, 4, 9],
+    [16, 3, 7],
+    [15, 5, 10],
+    [17, 4, 8],
+    [18, 4, 7],
+    [17, 5, 11],
+    [18, 4, 8],
+    [19, 5, 7],
+  ].map(([kept, fresh, lost], i) => (
+    <g key={i}>
+      <rect x={i * 17.5} y={24 - kept} width="13" height={kept} fill="var(--water)" />
+      <rect x={i * 17.5} y={24 - kept - fresh} width="13" height={fresh} fill="var(--series-1)" />
+      <rect x={i * 17.5} y="25" width="13" height={lost} fill="var(--series-3)" />
+    </g>
+  )),
 }

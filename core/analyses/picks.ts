@@ -22,6 +22,11 @@ export function planPick(pick: EventPick, compile: CompileContext, path: (string
 export interface Picker {
   /** the first such row at or after `row` and before `end`; −1 = there is none */
   next(row: number, end: number, person: number): number
+  /**
+   * Where one type is meant and no filter: its rows in order, the quarters of an hour they lie in, and the place of the
+   * first row at or after another. Loops over these look at nothing else.
+   */
+  plain: { rows: Uint32Array; quarters: Uint32Array; placeOf(row: number): number } | null
 }
 
 export function bindPick({ types, test }: PickPlan, log: EventLog): Picker {
@@ -34,6 +39,7 @@ export function bindPick({ types, test }: PickPlan, log: EventLog): Picker {
     tests[type] = type < log.rowsOfType.length ? bindTest(test, log, type) : null
   }
   return {
+    plain: null,
     next(row, end, person) {
       for (let at = row; at < end; at++) {
         const type = typeOf[at]
@@ -47,19 +53,25 @@ export function bindPick({ types, test }: PickPlan, log: EventLog): Picker {
 /** Of one type: its own rows stand together, so whatever else a person did is never looked at. */
 function pickerOfType(log: EventLog, type: number, test: RowTest | null): Picker {
   const rows = log.rowsOfType[type] ?? new Uint32Array(0)
+  const quarters = log.quartersOfType[type] ?? rows
   let cursor = 0
-  return {
-    next(row, end, person) {
-      // People come in order, so the next place is mostly near; only a step back is looked for anew.
-      if (cursor > 0 && rows[cursor - 1] >= row) cursor = lowerBound(rows, row)
-      else {
-        let near = 0
-        while (cursor < rows.length && rows[cursor] < row && near < 32) {
-          cursor++
-          near++
-        }
-        if (cursor < rows.length && rows[cursor] < row) cursor = lowerBound(rows, row)
+  const goTo = (row: number) => {
+    // People come in order, so the next place is mostly near; only a step back is looked for anew.
+    if (cursor > 0 && rows[cursor - 1] >= row) cursor = lowerBound(rows, row)
+    else {
+      let near = 0
+      while (cursor < rows.length && rows[cursor] < row && near < 32) {
+        cursor++
+        near++
       }
+      if (cursor < rows.length && rows[cursor] < row) cursor = lowerBound(rows, row)
+    }
+    return cursor
+  }
+  return {
+    plain: test ? null : { rows, quarters, placeOf: goTo },
+    next(row, end, person) {
+      goTo(row)
       for (; cursor < rows.length && rows[cursor] < end; cursor++)
         if (!test || test(rows[cursor], cursor, person)) return rows[cursor]
       return -1

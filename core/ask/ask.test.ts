@@ -122,6 +122,42 @@ describe('a plain question is understood as the sentence it becomes', () => {
       'What share of active people did Ride completed each week over the last 12 weeks?',
       0,
     ],
+    [
+      'retention of pass bought to ride completed by plan',
+      'Of people whose first Pass bought fell in a week of the last 12 weeks, what share did Ride completed in each later week, for each Plan?',
+      0,
+    ],
+    [
+      'monthly retention of ride completed',
+      'Of people whose first Ride completed fell in a month of the last 8 months, what share did it again in each later month?',
+      0,
+    ],
+    [
+      'do people come back to ride completed',
+      'Of people whose first Ride completed fell in a week of the last 12 weeks, what share did it again in each later week?',
+      0,
+    ],
+    [
+      'days per month ride completed by plan',
+      'How many days in a month do people do Ride completed over the last 7 months, for each Plan?',
+      0,
+    ],
+    [
+      '3 or more days a week ride completed',
+      'How many days in a week do people do Ride completed over the last 12 weeks?',
+      0,
+    ],
+    [
+      'who lapsed ride completed',
+      'Who is new, retained, revived, lapsed and idle each week over the last 12 weeks, by doing Ride completed?',
+      0,
+    ],
+    [
+      'quick ratio of ride completed by month',
+      'Who is new, retained, revived, lapsed and idle each month over the last 12 months, by doing Ride completed?',
+      0,
+    ],
+    ['usage interval of ride completed', 'How often do people naturally do Ride completed, over the last 26 weeks?', 0],
     ['calls to the hotline', 'How many times did people do Help asked each week over the last 12 weeks?', 0],
   ])('%s', (text, sentence, at) => {
     // At 0: the first reading; else among the ones offered.

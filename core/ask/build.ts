@@ -7,16 +7,28 @@ import { isClock } from '../groups/split.js'
 import { type Condition, type EventPick, type Filter } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
 import type { Range, Unit } from '../time/range.js'
+import { buildComing } from './buildComing.js'
 import type { EventChoices } from './choices.js'
 import type { Properties } from './named.js'
 import type { Said } from './phrases.js'
 import type { AskReading } from './understood.js'
+
+/** Kinds of study about coming back. */
+const COMING: ReadonlySet<Question['kind']> = new Set(['retention', 'habit', 'growth', 'gaps'])
 
 type Placed = { from: number; condition: Condition }[]
 
 export function build(said: Said, choice: EventChoices, { of, splits }: Properties, where: Placed): Question | null {
   const { events, spans } = choice
   const joints = spans.map(({ joint }) => joint)
+  if (said.kind !== null && COMING.has(said.kind)) {
+    const filters = conditionsBy(spans, where)
+    const picks = (events.length > 0 ? events : [null]).map((event, index): EventPick => {
+      const filter = filterOf(filters[index] ?? [])
+      return { event: event ? { names: [event.name] } : { activity: true }, ...(filter ? { where: filter } : {}) }
+    })
+    return buildComing(said, picks, splits)
+  }
   const funnel =
     said.kind === 'funnel' ||
     (said.kind === null && events.length > 1 && joints.slice(1).every((joint) => joint === 'then'))

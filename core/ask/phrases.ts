@@ -2,10 +2,13 @@ import { type TimeLimit } from '../questions/parts.js'
 import type { TrendMeasure } from '../analyses/trend/measures.js'
 import type { Comparison, TrendForm, TrendReading } from '../analyses/trend/question.js'
 import { compareWords } from '../analyses/trend/sentence.js'
+import type { GrowthState } from '../analyses/growth/question.js'
+import type { HabitPeriod } from '../analyses/habit/question.js'
 import { limitWords } from '../words/limitWords.js'
 import type { Question } from '../analyses/registry.js'
 import type { Range, Unit } from '../time/range.js'
 import { rangeWords } from '../words/words.js'
+import { habitPeriod } from './buildComing.js'
 import type { Text } from './text.js'
 import { NUMBER, readNumber, readTime } from './times.js'
 import type { Understood } from './understood.js'
@@ -25,6 +28,12 @@ export interface Said {
   keep: number | null
   window: TimeLimit | null
   any: boolean
+  /** of a retention: only people's first ever */
+  first: boolean
+  /** a period of a retention, or so many days of a habit, that is looked at by itself */
+  at: number | null
+  period: HabitPeriod | null
+  state: GrowthState | null
 }
 
 const UNIT = 'hour|day|week|month|quarter'
@@ -71,8 +80,71 @@ const FORMS: [string, TrendForm][] = [
   ['(?:a )?(?:single )?(?:figure|number)', 'figure'],
 ]
 
+const DO = '(?: do (?:people|they|users|riders))?(?: do)?'
+/** Of studies about coming back. */
+const COMING: Phrase[] = [
+  phrase('kind', `(hour|day|week|month)[ -](${NUMBER}) retention(?: rate)?(?: of| after)?`, ([, unit, n], said) => {
+    said.kind = 'retention'
+    said.every = unit as Unit
+    said.at = readNumber(n!)
+    return `retention in ${unit} ${said.at}`
+  }),
+  phrase('kind', '(hourly|daily|weekly|monthly) retention(?: rate)?(?: of| after)?', ([, word], said) => {
+    said.kind = 'retention'
+    said.every = unitOf(word!)
+    return `retention, ${word}`
+  }),
+  phrase(
+    'kind',
+    '(?:the )?(?:new (?:people|users) )?retention(?: rate)?(?: of| after)?|(?:do|did|how many|who) ?(?:people|they|users)? (?:come|came|comes|coming) back(?: to| for| after)?|(?:come|coming) back(?: to| after)?',
+    ([word], said) => {
+      said.kind = 'retention'
+      said.first = word.includes('new ')
+      return 'retention: who comes back'
+    },
+  ),
+  phrase(
+    'kind',
+    `(?:at least )?(${NUMBER})(?: or more|\\+)? days (?:a|per|each|in a|every) (week|month)`,
+    ([, n, unit], said) => {
+      said.kind = 'habit'
+      said.period = unit as 'week' | 'month'
+      said.at = readNumber(n!)
+      return `a habit: ${said.at} days or more in a ${unit}`
+    },
+  ),
+  phrase(
+    'kind',
+    `(?:(?:on )?how many |number of )?(hours|days|weeks) (?:in |per |a |each |every )((?:a )?(?:day|week|month)|[48] weeks)${DO}`,
+    ([, unit, period], said) => {
+      const found = habitPeriod(unit!, period!)
+      if (!found) return null
+      said.kind = 'habit'
+      said.period = found
+      return `a habit: ${unit} in ${period!.replace(/^a /, 'a ')}`
+    },
+  ),
+  phrase('kind', '(?:the )?habits?(?: of)?', (_match, said) => ((said.kind = 'habit'), 'a habit: how many days')),
+  phrase(
+    'kind',
+    '(?:the )?(?:usage interval|time between(?: uses of)?|how long between|gaps? between|natural frequency|how often do people naturally(?: do)?)(?: of)?',
+    (_match, said) => ((said.kind = 'gaps'), 'the usage interval'),
+  ),
+  phrase('kind', '(?:who )?(?:has |have )?(lapsed|revived)(?: people)?', ([, state], said) => {
+    said.kind = 'growth'
+    said.state = state as GrowthState
+    return `growth accounting: ${state}`
+  }),
+  phrase(
+    'kind',
+    '(?:the )?(?:growth accounting|quick ratio|growing or leaking|new,? retained,?(?: and)? (?:revived|lapsed).*?)(?: of| by)?',
+    (_match, said) => ((said.kind = 'growth'), 'growth accounting'),
+  ),
+]
+
 /** Words that mean the same in every workspace, in the order they are tried. */
 const PHRASES: Phrase[] = [
+  ...COMING,
   phrase('measure', '(?:the )?share of active (?:people|users)', (_match, said) => {
     said.measure = 'share of active people'
     return 'share of active people'
@@ -183,6 +255,7 @@ export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDa
   const said: Said = {
     ...{ kind: null, measure: null, days: null, range: null, every: null, compare: null, as: null, form: null },
     ...{ smooth: null, keep: null, window: null, any: false },
+    ...{ first: false, at: null, period: null, state: null },
   }
   for (let index = 0; index < text.tokens.length; index++) {
     if (text.taken[index] || text.tokens[index]!.quoted) continue

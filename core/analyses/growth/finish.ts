@@ -29,11 +29,12 @@ export interface GrowthResult {
 }
 
 export function finishGrowth(
-  { counts, flows }: GrowthPart,
+  part: GrowthPart,
   plan: GrowthPlan,
   _question: GrowthQuestion,
   _context: QueryContext,
 ): GrowthResult {
+  const { counts, flows } = withIdle(part, plan.intervals.length)
   const before = [...growthStates, 'unseen' as const]
   return {
     kind: 'growth',
@@ -62,6 +63,27 @@ export function finishGrowth(
       }
     }),
   }
+}
+
+/**
+ * Idle is whoever was seen before and is in no other state; into idle come those who had lapsed, or were idle, and were
+ * not revived.
+ */
+function withIdle(part: GrowthPart, many: number): Pick<GrowthPart, 'counts' | 'flows'> {
+  const counts = part.counts.slice()
+  const flows = part.flows.slice()
+  const at = (i: number, state: number) => counts[i * STATES + state]
+  let seen = part.seenBefore
+  for (let i = 0; i < many; i++) {
+    counts[i * STATES + STATE.idle] = seen - at(i, STATE.retained) - at(i, STATE.revived) - at(i, STATE.lapsed)
+    if (i > 0)
+      for (const from of [STATE.lapsed, STATE.idle]) {
+        const row = (i * (STATES + 1) + from) * STATES
+        flows[row + STATE.idle] = at(i - 1, from) - flows[row + STATE.revived]
+      }
+    seen += at(i, STATE.new)
+  }
+  return { counts, flows }
 }
 
 /** The last interval that is over; null where none is. */

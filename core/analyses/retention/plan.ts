@@ -4,6 +4,7 @@ import { keptGroups } from '../../groups/kept.js'
 import type { Fault } from '../../questions/faults.js'
 import type { GroupKey } from '../../questions/parts.js'
 import { bucketsOf, countBuckets, gridOf, type Bucket, type Grid } from '../../time/buckets.js'
+import { QUARTER } from '../../time/quarter.js'
 import { dayOf, spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { planPick, type PickPlan } from '../picks.js'
@@ -121,7 +122,6 @@ export function stepsBetween(clock: PeriodClock, start: number, at: number): num
   return 'ms' in clock ? Math.floor((at - start) / clock.ms) : stepAt(clock.grid, at) - stepAt(clock.grid, start)
 }
 
-const QUARTER = 900_000
 export function stepAt(grid: Grid, at: number): number {
   return grid.bucketOfQuarter[Math.floor((at - grid.origin) / QUARTER)]
 }

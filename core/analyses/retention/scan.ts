@@ -3,6 +3,7 @@ import { bindGroups, mergeTallies, tallyOf, type GroupReader } from '../../group
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId, type Mark } from '../../questions/parts.js'
 import { bucketAt } from '../../time/buckets.js'
+import { QUARTER } from '../../time/quarter.js'
 import { bindPick } from '../picks.js'
 import { hasEnded, stepsBetween, type RetentionPart, type RetentionPlan } from './plan.js'
 import { emptyTally, joinTallies, type RetentionTally } from './tally.js'
@@ -127,6 +128,7 @@ function returnsOf(log: EventLog, plan: RetentionPlan, starter: Starter): Return
   const lastStep = periods[many - 1][1]
   const periodOf = new Int16Array(lastStep + 1).fill(-1)
   periods.forEach(([low, high], k) => periodOf.fill(k, low, onward ? lastStep + 1 : high + 1))
+  const nowQuarter = Math.floor(now / QUARTER)
   const byPerson = value !== null && isOfPerson(value)
   const columns: (Float64Array | null)[] = []
   if (value && value.of !== 'source')
@@ -145,6 +147,27 @@ function returnsOf(log: EventLog, plan: RetentionPlan, starter: Starter): Return
       returns.last = -1
       const { index, row: start, at, person } = starter
       const end = offsets[index + 1]
+      const { plain } = backs
+      if (plain && !value && 'grid' in clock) {
+        // The commonest question, without a call for each event: periods by the calendar, of one type's plain counts.
+        const { rows, quarters, placeOf } = plain
+        const { origin, bucketOfQuarter } = clock.grid
+        const shift = origin / QUARTER
+        const begun = bucketOfQuarter[Math.floor(at / QUARTER) - shift]
+        for (let cursor = placeOf(start + 1); cursor < rows.length && rows[cursor] < end; cursor++) {
+          const quarter = quarters[cursor]
+          if (quarter >= nowQuarter && time[rows[cursor]] > now) break
+          const step = bucketOfQuarter[quarter - shift] - begun
+          if (step > lastStep && !onward) break
+          const k = step > lastStep ? many - 1 : periodOf[step]
+          if (k < 0) continue
+          counts[k]++
+          if (k < returns.first) returns.first = k
+          if (k > returns.last) returns.last = k
+        }
+        if (returns.last < 0) returns.first = 0
+        return
+      }
       // Only what comes later in the person's order is a return.
       for (let row = backs.next(start + 1, end, person); row >= 0; row = backs.next(row + 1, end, person)) {
         if (time[row] > now) break

@@ -1,0 +1,73 @@
+import { usualGaps } from '../analyses/gaps/question.js'
+import { usualGrowth } from '../analyses/growth/question.js'
+import { HABIT_UNITS, usualHabit, type HabitPeriod } from '../analyses/habit/question.js'
+import type { Question } from '../analyses/registry.js'
+import { retentionUnits, usualRetention, type RetentionUnit } from '../analyses/retention/question.js'
+import { isClock } from '../groups/split.js'
+import type { EventPick } from '../questions/parts.js'
+import type { Split } from '../questions/split.js'
+import type { Range } from '../time/range.js'
+import type { Said } from './phrases.js'
+
+/** A study about coming back. @param picks the events that were named, in order, each with its filter */
+export function buildComing(
+  said: Said,
+  picks: readonly EventPick[],
+  splits: readonly Pick<Split, 'by'>[],
+): Question | null {
+  const start: EventPick = picks[0] ?? { event: { activity: true } }
+  const [by] = splits.flatMap((split) => (isClock(split.by) ? [] : [split.by]))
+  const groups = by ? { breakdowns: [{ by, keep: said.keep ?? 10 }] } : {}
+  const within = said.range ? { range: said.range } : {}
+  switch (said.kind) {
+    case 'retention': {
+      const every = retentionUnits.includes(said.every as RetentionUnit) ? (said.every as RetentionUnit) : 'week'
+      const usual = usualRetention('…')
+      return {
+        ...{ ...usual, start, every, range: said.range ?? usualRange(every), ...groups },
+        ...(picks[1] ? { back: picks[1] } : {}),
+        ...(said.first ? { first: true as const } : {}),
+        ...(said.at === null ? {} : { show: { form: 'over time' as const, at: said.at } }),
+      }
+    }
+    case 'habit': {
+      const period = said.period ?? 'month'
+      const usual = usualHabit('…')
+      const most = HABIT_UNITS[period].most
+      const days = said.at !== null && said.at <= most ? said.at : null
+      return {
+        ...{ ...usual, start, period, ...(period === 'month' ? {} : { range: { last: 12, unit: 'week' as const } }) },
+        ...{ ...within, ...groups },
+        ...(days === null ? {} : { show: { form: 'over time' as const, days } }),
+      }
+    }
+    case 'growth': {
+      const interval = { unit: said.every === 'month' ? ('month' as const) : ('week' as const) }
+      const usual = usualGrowth('…')
+      const range = said.range ?? (interval.unit === 'month' ? { last: 12, unit: 'month' as const } : usual.range)
+      return { ...usual, start, interval, range, ...(said.state ? { show: { form: 'one', state: said.state } } : {}) }
+    }
+    case 'gaps':
+      return { ...usualGaps('…'), start, ...within }
+    default:
+      return null
+  }
+}
+
+function usualRange(every: RetentionUnit): Range {
+  return { last: every === 'hour' ? 24 : every === 'day' ? 30 : every === 'month' ? 8 : 12, unit: every }
+}
+
+/** "days a month", "weeks in 8 weeks": the period of a habit. */
+export function habitPeriod(unit: string, period: string): HabitPeriod | null {
+  const said = period.replace(/^(?:a|an|each|every|per|in) /u, '')
+  const found: Record<string, HabitPeriod> = {
+    'hour day': 'day',
+    'day week': 'week',
+    'day month': 'month',
+    'week 4 weeks': '4 weeks',
+    'week month': '4 weeks',
+    'week 8 weeks': '8 weeks',
+  }
+  return found[`${unit.replace(/s$/, '')} ${said}`] ?? null
+}
