@@ -1,5 +1,7 @@
 import { expect, test } from 'vitest'
 import type { Catalog, EventEntry, PropertyEntry } from '../../server/engine/catalog.js'
+import { parseQuestion } from '../../core/analyses/registry.js'
+import { homeCards } from './homeStarts.js'
 import { startingQuestion } from './starting.js'
 
 const event = (name: string, recent: number, description = '', more: Partial<EventEntry> = {}): EventEntry => ({
@@ -41,4 +43,25 @@ test('a new study starts from the most frequent live event, and a funnel goes fr
       { event: { names: ['Pass bought'] } },
     ],
   })
+})
+
+test('Home asks in the order of an analyst, each time with studies that stand on the commonest events', () => {
+  const cards = homeCards(catalog, { thisYear: 2026 })
+  expect(cards.map(({ title }) => title)).toEqual([
+    'How many?',
+    'How far do they get?',
+    'Do they come back?',
+    'How often?',
+    'Growing or leaking?',
+  ])
+  for (const { looks } of cards)
+    for (const { question } of looks) expect(parseQuestion(question)).toEqual({ question, faults: [] })
+  const [, , retention, habit, growth] = cards
+  for (const { looks } of [retention, habit, growth])
+    expect(looks[0].question).toMatchObject({ start: { event: { names: ['App opened'] } } })
+})
+
+test('Home without events offers nothing that would not open', () => {
+  for (const { looks } of homeCards({ ...catalog, events: [], properties: [] }, { thisYear: 2026 }))
+    for (const { question } of looks) expect(parseQuestion(question).faults).toEqual([])
 })

@@ -14,16 +14,14 @@ const cell = (row: number, column: number) =>
   driver.findElement(By.css(`.numbers-sheet tbody tr:nth-child(${row}) > :nth-child(${column})`))
 /** Presses a figure of the table, and gives how many people the tray then holds. */
 async function peopleOf(row: number, column: number): Promise<number> {
-  const before = (await driver.findElements(By.css('.tray strong'))).length > 0 ? await textOf(driver, '.tray') : ''
+  // The tray may lie over the lower rows.
+  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', await cell(row, column))
   await press(driver, () => cell(row, column))
-  await driver.wait(async () => {
-    const found = await driver.findElements(By.css('.tray strong'))
-    if (found.length === 0) return false
-    const text = await textOf(driver, '.tray')
-    return text !== before && /\d/.test(text) && !/…/.test(await textOf(driver, '.tray strong'))
-  }, 10_000)
-  return number(await textOf(driver, '.tray strong'))
+  await driver.wait(async () => (await (await cell(row, column)).getAttribute('aria-selected')) === 'true', 10_000)
+  return trayCount()
 }
+const trayCount = async () => number(await waitForText(driver, '.tray strong', /^[\d,]+ (?:people|person)/))
+
 /** Walks over the chart by keys up to a point with a figure, and selects it. */
 async function enterChart(steps: number): Promise<string> {
   const chart = await byCss(driver, '.result .chart-canvas')
@@ -58,8 +56,7 @@ describe('do they come back?', () => {
       const part = await peopleOf(row, week4)
       await click('Those who did not', 'button')
       await waitForText(driver, '.tray', 'did not do Ride completed')
-      await driver.wait(async () => !/…/.test(await textOf(driver, '.tray strong')), 10_000)
-      const not = number(await waitForText(driver, '.tray strong', /\d/))
+      const not = await trayCount()
       rates.push({ part, whole: part + not })
       await press(driver, () => driver.findElement(By.css('.tray [aria-label="Close"], .tray button:last-child')))
     }
@@ -101,7 +98,7 @@ describe('do they come back?', () => {
     await waitForText(driver, 'h1', 'in days 1 to 7, 8 to 30 and 31 to 90')
     await waitForText(driver, '.numbers-sheet thead', 'd31–90')
     await click('+ or later', 'button')
-    await waitForText(driver, '.option', 'in it or later')
+    await waitForText(driver, '.options', 'in it or later')
     await click('in it or later')
     await waitForText(driver, 'h1', 'or after them')
     await waitForText(driver, '.reading', 'these shares may still grow')
@@ -124,6 +121,7 @@ describe('how often?', () => {
     await waitForText(driver, '.numbers-sheet thead', '3 days or more')
     const figure = number(await (await cell(2, 4)).getText())
     expect(await peopleOf(2, 4)).toBe(figure)
+    await driver.executeScript('scrollTo(0, 0)')
     await click('Save', 'button')
     const dialog = await byCss(driver, '[role=dialog]')
     const name = await dialog.findElement(By.css('input[type=text], input:not([type])'))
@@ -151,7 +149,7 @@ describe('growing or leaking?', () => {
     await click('See them', '*')
     await waitForText(driver, 'main', figure.toLocaleString('en-GB'))
     await driver.navigate().back()
-    await waitForText(driver, '.reading', 'In the last full week')
+    await waitForText(driver, '.numbers-sheet', figure.toLocaleString('en-GB'))
     expect(await peopleOf(2, 5)).toBe(figure)
     await click('Save as segment', 'button')
     const dialog = await byCss(driver, '[role=dialog]')
@@ -168,7 +166,7 @@ describe('growing or leaking?', () => {
     const flow = await byCss(driver, '.flow[aria-label^="Retained before, now lapsed"]')
     const says = (await flow.getAttribute('aria-label'))!
     await flow.sendKeys(Key.ENTER)
-    await trayHolds(number(says))
+    await trayHolds(number(/: ([\d,]+) p/.exec(says)![1]))
     await click('each week', 'button')
     const hint = await waitForText(driver, '.usage-hint', '80 % of returns happen within')
     const days = number(/within (\d+) days?/.exec(hint)![1])

@@ -38,6 +38,9 @@ const formOfFunnel = (show: object) =>
       show,
     }),
   )}`
+const asked = (question: object) => `/studies/new?q=${encodeURIComponent(JSON.stringify(question))}`
+const rides = { start: { event: { names: ['Ride completed'] } } }
+const HOME_DISTRICT = [{ by: { of: 'person', name: 'home_district' }, keep: 10 }]
 const VIEWS: [string, string][] = [
   ['home', '/'],
   ['studies', '/studies'],
@@ -53,6 +56,36 @@ const VIEWS: [string, string][] = [
   ['after a loss', formOfFunnel({ form: 'after', step: 1, within: 'session' })],
   ['what sets them apart', formOfFunnel({ form: 'apart' })],
   ['suggested steps', formOfFunnel({ form: 'between' })],
+  ['retention', '/studies/coming-back'],
+  [
+    'retention by groups',
+    asked({ kind: 'retention', ...rides, every: 'week', range: { last: 12, unit: 'week' }, breakdowns: HOME_DISTRICT }),
+  ],
+  [
+    'cohorts turned',
+    asked({
+      ...{ kind: 'retention', ...rides, every: 'month', range: { last: 8, unit: 'month' } },
+      show: { form: 'cohorts', turned: true },
+    }),
+  ],
+  ['habit', '/studies/riding-days'],
+  [
+    'habit by groups',
+    asked({ kind: 'habit', ...rides, period: 'week', range: { last: 12, unit: 'week' }, breakdowns: HOME_DISTRICT }),
+  ],
+  [
+    'habit over time',
+    asked({ kind: 'habit', ...rides, period: 'month', range: { last: 8, unit: 'month' }, show: { form: 'over time' } }),
+  ],
+  ['growth accounting', '/studies/riders-come-and-go'],
+  [
+    'flows between states',
+    asked({
+      ...{ kind: 'growth', ...rides, interval: { unit: 'week' }, range: { last: 8, unit: 'week' } },
+      show: { form: 'flows' },
+    }),
+  ],
+  ['usage interval', asked({ kind: 'gaps', ...rides, range: { last: 12, unit: 'week' } })],
   ['dashboards', '/dashboards'],
   ['dashboard', '/dashboards/monday-review'],
   ['dashboard being edited', '/dashboards/monday-review?edit=1'],
