@@ -21,10 +21,10 @@ import { formatDay, formatDuration, formatNumber, joinWords } from '../words/for
 import type { FunnelQuestion } from './funnel/question.js'
 import type { OverlapQuestion } from './overlap/question.js'
 import type { Question } from './registry.js'
-import { exactGap, gapMarkWords } from './gaps/sentence.js'
-import { exactState, stateMarkWords } from './growth/sentence.js'
-import { daysMarkWords, exactDays } from './habit/sentence.js'
-import { cohortMarkWords, exactCohort } from './retention/sentence.js'
+import { exactGap, gapMarkWords } from './gaps/words.js'
+import { exactState, stateMarkWords } from './growth/words.js'
+import { daysMarkWords, exactDays } from './habit/words.js'
+import { cohortMarkWords, exactCohort } from './retention/words.js'
 import { DEFAULT_DAYS, type TrendQuestion, type TrendSeries } from './trend/question.js'
 
 /** ", among …" or ", not among …"; nothing where everybody is asked. */

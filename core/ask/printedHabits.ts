@@ -6,7 +6,7 @@ import {
   type GrowthState,
 } from '../analyses/growth/question.js'
 import { habitPeriods, HABIT_UNITS, type HabitPeriod, type HabitQuestion } from '../analyses/habit/question.js'
-import { periodPhrase } from '../analyses/habit/sentence.js'
+import { periodPhrase } from '../analyses/habit/words.js'
 import type { PeopleRef } from '../analyses/people.js'
 import type { EventPick, Mark, PropertyRef } from '../questions/parts.js'
 import type { SidesRef } from '../questions/split.js'

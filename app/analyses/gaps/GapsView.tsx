@@ -1,7 +1,7 @@
 import { lazy, memo, Suspense } from 'react'
 import { medianEnd, type GapBin, type GapsResult } from '../../../core/analyses/gaps/finish.js'
 import type { GapForm, GapsQuestion } from '../../../core/analyses/gaps/question.js'
-import { gapWords } from '../../../core/analyses/gaps/sentence.js'
+import { gapWords } from '../../../core/analyses/gaps/words.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { EventPicker } from '../../editors/EventPicker.js'

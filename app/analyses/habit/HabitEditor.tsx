@@ -7,7 +7,7 @@ import {
   type HabitPeriod,
   type HabitQuestion,
 } from '../../../core/analyses/habit/question.js'
-import { periodPhrase } from '../../../core/analyses/habit/sentence.js'
+import { periodPhrase } from '../../../core/analyses/habit/words.js'
 import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
 import { EventPicker } from '../../editors/EventPicker.js'
 import { FilterEditor } from '../../editors/FilterEditor.js'

@@ -1,6 +1,6 @@
 import { withDays, type HabitResult, type HabitRow } from '../../../core/analyses/habit/finish.js'
 import { daysOf, type HabitQuestion } from '../../../core/analyses/habit/question.js'
-import { daysPhrase } from '../../../core/analyses/habit/sentence.js'
+import { daysPhrase } from '../../../core/analyses/habit/words.js'
 import { formatNumber, formatPercent } from '../../../core/words/format.js'
 import { seriesVar } from '../../palette.js'
 import { moveInTable } from '../../ui/moveInTable.js'

@@ -1,5 +1,6 @@
 import { withDays, type HabitResult, type HabitRow } from '../../../core/analyses/habit/finish.js'
-import { bucketUnit, daysPhrase, placeWords } from '../../../core/analyses/habit/sentence.js'
+import { bucketUnit } from '../../../core/analyses/habit/sentence.js'
+import { daysPhrase, placeWords } from '../../../core/analyses/habit/words.js'
 import type { HabitQuestion } from '../../../core/analyses/habit/question.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'

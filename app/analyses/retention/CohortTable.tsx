@@ -1,7 +1,7 @@
 import type { KeyboardEvent, MouseEvent } from 'react'
 import type { RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
-import { periodWords, shortPeriod } from '../../../core/analyses/retention/sentence.js'
+import { periodWords, shortPeriod } from '../../../core/analyses/retention/words.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { SMALL } from '../../../core/stats/proportion.js'
 import { formatNumber } from '../../../core/words/format.js'

@@ -1,6 +1,7 @@
 import type { RetentionCell, RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
 import type { RetentionMeasure, RetentionQuestion } from '../../../core/analyses/retention/question.js'
-import { measureName, periodWords } from '../../../core/analyses/retention/sentence.js'
+import { measureName } from '../../../core/analyses/retention/sentence.js'
+import { periodWords } from '../../../core/analyses/retention/words.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { countOf, formatAs, formatNumber, formatPercent, type NumberUnit } from '../../../core/words/format.js'
 import { groupWords, type Words } from '../../../core/words/words.js'

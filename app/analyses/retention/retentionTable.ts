@@ -1,6 +1,7 @@
 import type { RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
-import { measureName, periodWords } from '../../../core/analyses/retention/sentence.js'
+import { measureName } from '../../../core/analyses/retention/sentence.js'
+import { periodWords } from '../../../core/analyses/retention/words.js'
 import { groupWords, splitHead, type Words } from '../../../core/words/words.js'
 import { capital } from './figures.js'
 

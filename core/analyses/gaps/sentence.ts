@@ -1,6 +1,5 @@
 import { countOf, formatNumber } from '../../words/format.js'
 import { eventWords, filterWords, plain, rangeWords, strong, type Finding, type Words } from '../../words/words.js'
-import type { Mark } from '../../questions/parts.js'
 import type { Reading, SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import type { GapsResult } from './finish.js'
@@ -21,13 +20,6 @@ export function gapsSentence(question: GapsQuestion, words: Words): SentencePart
     )
   parts.push({ text: `, ${range.lead}` }, { text: range.text, token: 'range', tone: 'hazel', path: 'range' })
   return [...parts, ...amongParts(question, words), { text: '?' }]
-}
-
-/** `7 days`, `1 day`, `22 to 30 days`, `61 days or more`. */
-export function gapWords(least: number, most: number | null | undefined): string {
-  if (most === null || most === undefined) return `${formatNumber(least)} days or more`
-  if (most === least) return countOf(least, 'day', 'days')
-  return `${formatNumber(least)} to ${formatNumber(most)} days`
 }
 
 export function explainGaps(question: GapsQuestion, zone: string, words: Words): string[] {
@@ -79,25 +71,4 @@ export function gapsFindings(result: GapsResult, question: GapsQuestion, words: 
     findings,
     cautions: [[plain('Who has not come back yet has no last gap: gaps that are still running are not counted.')]],
   }
-}
-
-/** Who a mark's people are, after "who". */
-export function gapMarkWords(
-  question: GapsQuestion,
-  { least, most, of }: Mark & { kind: 'gap' },
-  words: Words,
-): string {
-  const range = rangeWords(question.range, words)
-  const when = `${range.lead}${range.text}`
-  const event = eventWords(question.start.event, words)
-  if (of === 'once') return `did ${event} on one day only ${when}`
-  if (of === 'median')
-    return `mostly do ${event} again after ${gapWords(least, most === undefined ? null : Math.floor(most))}, ${when}`
-  return `did ${event} again after ${gapWords(least, most)} ${when}`
-}
-
-/** The same, so that it can be read back: `whose gap was at least 7 and at most 14 days`. */
-export function exactGap({ least, most, of }: Mark & { kind: 'gap' }): string {
-  const lead = of === 'once' ? 'who came once, gap' : of === 'median' ? 'whose median gap was' : 'whose gap was'
-  return `${lead} at least ${least}${most === undefined ? '' : ` and at most ${most}`} days`
 }

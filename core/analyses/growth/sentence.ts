@@ -1,6 +1,4 @@
-import { joinWords } from '../../words/format.js'
 import { eventWords, filterWords, rangeWords, type Words } from '../../words/words.js'
-import type { Mark } from '../../questions/parts.js'
 import type { SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import type { GrowthInterval, GrowthQuestion, GrowthState } from './question.js'
@@ -58,35 +56,4 @@ export function explainGrowth(question: GrowthQuestion, zone: string, words: Wor
     'Net growth = new + revived − lapsed. Quick ratio = (new + revived) ÷ lapsed: above 1 more come than go. Retention rate = retained ÷ active in the one before. Shares are of everyone seen so far.',
     'An interval that is not over yet is dashed: who has not come may still come, so nobody has lapsed for sure.',
   ]
-}
-
-/** Who a mark's people are, after "who": `lapsed in the week of 14 Sep`. */
-export function stateMarkWords(
-  question: GrowthQuestion,
-  mark: Mark & { kind: 'state' },
-  bucket: (key: string) => string,
-  words: Words,
-): string {
-  const states = joinWords(
-    mark.states.map((state) => stateClause(state)),
-    'or',
-  )
-  const from =
-    mark.from === undefined ? '' : `, having been ${mark.from === 'unseen' ? 'never seen' : mark.from} before`
-  return `${states} in ${bucket(mark.interval)}${from}, by doing ${eventWords(question.start.event, words)}`
-}
-
-function stateClause(state: GrowthState): string {
-  return state === 'lapsed'
-    ? 'lapsed'
-    : state === 'retained'
-      ? 'were retained'
-      : state === 'revived'
-        ? 'were revived'
-        : `were ${state}`
-}
-
-/** The same, so that it can be read back: `who were new or retained in the interval from 14 Sep, coming from idle`. */
-export function exactState({ states, interval, from }: Mark & { kind: 'state' }, day: (key: string) => string): string {
-  return `who were ${joinWords(states, 'or')} in the interval from ${day(interval)}${from === undefined ? '' : `, coming from ${from}`}`
 }

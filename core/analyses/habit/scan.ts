@@ -80,6 +80,10 @@ function eachPeriod(log: EventLog, people: PersonRange, plan: HabitPlan, visitor
   const all = plan.pass === 'rank' ? -1 : plan.keys.length
   const kept = plan.keys.length
   const picker = bindPick(plan.pick, log)
+  const { plain } = picker
+  const shift = origin / QUARTER
+  const firstQuarter = Math.floor(from / QUARTER)
+  const lastQuarter = Math.floor((until - 1) / QUARTER)
   const readers: (GroupReader | null)[] = []
   // By group; a first pass may find more groups as it goes.
   const lastDay: number[] = []
@@ -107,22 +111,36 @@ function eachPeriod(log: EventLog, people: PersonRange, plan: HabitPlan, visitor
     const person = persons[index]
     if (hidden?.[index] === 1 || (among !== null && among[person] !== 1)) continue
     const end = offsets[index + 1]
-    for (let row = picker.next(offsets[index], end, person); row >= 0; row = picker.next(row + 1, end, person)) {
-      const at = time[row]
-      if (at < from) continue
-      if (at >= until) break
-      const day = bucketOfQuarter[Math.floor((at - origin) / QUARTER)]
-      const period = periodOf[day]
-      if (period < 0) continue
-      if (groups) {
-        const reader = (readers[types[row]] ??= bindGroups(groups, log, types[row]))
-        reader.read(row, slots[row], person)
-        for (let i = 0; i < reader.length; i++)
-          // Who is in none of the segments side by side is in no group.
-          if (all < 0 || reader.found[i] < kept) touch(reader.found[i], day, period, person)
+    if (plain && !groups) {
+      // The commonest question, without a call for each event: one type's plain counts of everybody together.
+      const { rows, quarters, placeOf } = plain
+      let last = -1
+      for (let cursor = placeOf(offsets[index]); cursor < rows.length && rows[cursor] < end; cursor++) {
+        const quarter = quarters[cursor]
+        if (quarter < firstQuarter) continue
+        if (quarter >= lastQuarter && time[rows[cursor]] >= until) break
+        const day = bucketOfQuarter[quarter - shift]
+        if (day === last) continue
+        last = day
+        if (periodOf[day] >= 0) touch(all, day, periodOf[day], person)
       }
-      if (all >= 0) touch(all, day, period, person)
-    }
+    } else
+      for (let row = picker.next(offsets[index], end, person); row >= 0; row = picker.next(row + 1, end, person)) {
+        const at = time[row]
+        if (at < from) continue
+        if (at >= until) break
+        const day = bucketOfQuarter[Math.floor((at - origin) / QUARTER)]
+        const period = periodOf[day]
+        if (period < 0) continue
+        if (groups) {
+          const reader = (readers[types[row]] ??= bindGroups(groups, log, types[row]))
+          reader.read(row, slots[row], person)
+          for (let i = 0; i < reader.length; i++)
+            // Who is in none of the segments side by side is in no group.
+            if (all < 0 || reader.found[i] < kept) touch(reader.found[i], day, period, person)
+        }
+        if (all >= 0) touch(all, day, period, person)
+      }
     for (const group of touched) {
       visitor.period(group, lastPeriod[group], days[group], person)
       visitor.person(group, person)

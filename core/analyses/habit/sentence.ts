@@ -2,7 +2,6 @@ import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion
 import { quoted } from '../../words/exact.js'
 import { countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import {
-  bucketWords,
   eventWords,
   filterWords,
   groupWords,
@@ -10,26 +9,15 @@ import {
   rangeWords,
   splitWords,
   strong,
-  WEEKDAYS,
   type Finding,
   type Words,
 } from '../../words/words.js'
-import type { Mark } from '../../questions/parts.js'
 import type { Unit } from '../../time/range.js'
+import { periodPhrase, daysPhrase, placeWords } from './words.js'
 import type { Reading, SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import { withDays, type HabitResult, type HabitRow } from './finish.js'
 import { daysOf, HABIT_UNITS, type HabitQuestion } from './question.js'
-
-/** `a week`, `4 weeks`. */
-export function periodPhrase(period: HabitQuestion['period']): string {
-  return period === '4 weeks' || period === '8 weeks' ? period : `a ${period}`
-}
-
-/** `12 days or more`. */
-export function daysPhrase(days: number, unit: string, more: boolean): string {
-  return `${countOf(days, unit, `${unit}s`)}${more ? ' or more' : ''}`
-}
 
 /** "How many days in a week do people do X over the last 12 weeks?" */
 export function habitSentence(question: HabitQuestion, words: Words): SentencePart[] {
@@ -213,44 +201,4 @@ function busiest({ all, times, unit }: HabitResult): Finding | null {
       `: ${formatNumber(Math.round(each[most]))} on average; fewest ${placeWords(least, unit)}: ${formatNumber(Math.round(each[least]))}.`,
     ),
   ]
-}
-
-/** `on Mondays`, `from 08:00 to 09:00`. */
-export function placeWords(place: number, unit: HabitResult['unit']): string {
-  const two = (n: number) => `${String(n).padStart(2, '0')}:00`
-  return unit === 'hour' ? `from ${two(place)} to ${two((place + 1) % 24)}` : `on ${WEEKDAYS[place]}s`
-}
-
-/** Who a mark's people are, after "who": `did X on 3 days or more of October`. */
-export function daysMarkWords(question: HabitQuestion, mark: Mark & { kind: 'days' }, words: Words): string {
-  const { unit } = HABIT_UNITS[question.period]
-  const event = eventWords(question.start.event, words)
-  const group = mark.group ? ` (${groupWords(mark.group)})` : ''
-  const range = rangeWords(question.range, words)
-  if (mark.place !== undefined) return `did ${event} ${placeWords(mark.place, unit)} ${range.lead}${range.text}${group}`
-  const days = mark.days === undefined ? `any ${unit}` : daysPhrase(mark.days, unit, mark.more === true)
-  const when =
-    mark.bucket === undefined
-      ? `of ${periodPhrase(question.period)} ${range.lead}${range.text}`
-      : `of ${spanWords(question.period, mark.bucket, words)}`
-  return `did ${event} on ${days} ${when}${group}`
-}
-
-/** `October`, `the week of 14 Sep`, `the 4 weeks from 14 Sep`. */
-export function spanWords(period: HabitQuestion['period'], key: string, words: Words): string {
-  if (period === '4 weeks' || period === '8 weeks') return `the ${period} from ${bucketWords(key, 'day', words)}`
-  return bucketWords(key, period, words)
-}
-
-/** The same, so that it can be read back: `who came on 3 or more of the period from 1 Oct, at place 2`. */
-export function exactDays(
-  { days, more, bucket, place }: Mark & { kind: 'days' },
-  day: (key: string) => string,
-): string {
-  return [
-    'who came on ',
-    days === undefined ? 'any' : `${days}${more ? ' or more' : ''}`,
-    bucket === undefined ? ' of any period' : ` of the period from ${day(bucket)}`,
-    place === undefined ? '' : `, at place ${place}`,
-  ].join('')
 }

@@ -14,7 +14,8 @@ import type { Reading } from '../analysis.js'
 import { compareCohorts, compareGroups, compareHalves, periodAt, SURE, type Compared } from './compare.js'
 import type { LinePoint, RetentionResult } from './finish.js'
 import { backOf, type RetentionQuestion } from './question.js'
-import { periodMeaning, periodWords } from './sentence.js'
+import { periodMeaning } from './sentence.js'
+import { periodWords } from './words.js'
 
 /** What a retention says: how many come back, where the curve levels off, and which cohort, time or group differs. */
 export function retentionFindings(result: RetentionResult, question: RetentionQuestion, words: Words): Reading {

@@ -86,18 +86,32 @@ function eachStarter(
   const { among, grid, now, firstEver } = plan
   const starts = bindPick(plan.start, log)
   const readers: (GroupReader | null)[] = []
+  const { plain } = starts
+  const firstQuarter = Math.floor(grid.from / QUARTER)
+  const firstStart = (index: number, end: number, person: number): number => {
+    if (!plain)
+      return starts.next(firstEver ? offsets[index] : firstAt(time, offsets[index], end, grid.from), end, person)
+    // The range begins with a quarter, so the quarters alone tell what lies before it.
+    const { rows, quarters } = plain
+    let cursor = plain.placeOf(offsets[index])
+    if (!firstEver) while (cursor < rows.length && rows[cursor] < end && quarters[cursor] < firstQuarter) cursor++
+    return cursor < rows.length && rows[cursor] < end ? rows[cursor] : -1
+  }
   const starter = { person: 0, index: 0, row: -1, at: 0, cohort: 0 } as Starter
   starter.returns = returnsOf(log, plan, starter)
   for (let index = people.from; index < people.to; index++) {
     const person = persons[index]
     if (hidden?.[index] === 1 || (among !== null && among[person] !== 1)) continue
     const end = offsets[index + 1]
-    const from = firstEver ? offsets[index] : firstAt(time, offsets[index], end, grid.from)
-    const row = starts.next(from, end, person)
+    const row = firstStart(index, end, person)
     if (row < 0) continue
     const at = time[row]
     if (at < grid.from || at >= grid.until || at > now) continue
-    Object.assign(starter, { person, index, row, at, cohort: bucketAt(grid, at) })
+    starter.person = person
+    starter.index = index
+    starter.row = row
+    starter.at = at
+    starter.cohort = bucketAt(grid, at)
     let groups: GroupReader | null = null
     if (plan.groups) {
       groups = readers[types[row]] ??= bindGroups(plan.groups, log, types[row])

@@ -1,14 +1,6 @@
-import { formatNumber, joinWords } from '../../words/format.js'
-import {
-  eventWords,
-  filterWords,
-  groupWords,
-  propertyWords,
-  rangeWords,
-  splitWords,
-  type Words,
-} from '../../words/words.js'
-import type { EventPick, Mark } from '../../questions/parts.js'
+import { joinWords } from '../../words/format.js'
+import { eventWords, filterWords, propertyWords, rangeWords, splitWords, type Words } from '../../words/words.js'
+import type { EventPick } from '../../questions/parts.js'
 import type { SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import { backOf, type RetentionMeasure, type RetentionQuestion } from './question.js'
@@ -103,24 +95,6 @@ export function whenWords({ every, brackets, count, cumulated, upTo }: Retention
   return `${lead} each later ${every}${onward ? ' or after it' : ''}${last}`
 }
 
-/** `week 4`, `days 8 to 30`, `the start`. */
-export function periodWords(
-  question: Pick<RetentionQuestion, 'every' | 'brackets'>,
-  [low, high]: [number, number],
-): string {
-  if (question.brackets) return low === high ? `day ${low}` : `days ${low} to ${high}`
-  return `${question.every} ${low}`
-}
-
-/** As `periodWords`, where there is little room. */
-export function shortPeriod(
-  question: Pick<RetentionQuestion, 'every' | 'brackets'>,
-  [low, high]: [number, number],
-): string {
-  if (question.brackets) return low === high ? `d${low}` : `d${low}–${high}`
-  return `${question.every === 'month' ? 'm' : question.every === 'week' ? 'w' : question.every === 'day' ? 'd' : 'h'}${low}`
-}
-
 /** What a period means for somebody who started late in theirs; said wherever the calendar may surprise. */
 export function periodMeaning({ every, by, brackets }: RetentionQuestion, lastWeekday: string): string {
   const unit = brackets ? 'day' : every
@@ -180,40 +154,4 @@ export function explainRetention(question: RetentionQuestion, zone: string, word
     by === 'clock' ? `Cohorts are cut in ${zone}; periods by the clock.` : `Cohorts and periods are cut in ${zone}.`,
   )
   return text
-}
-
-/** Who a mark's people are, after "who": `first did Signed up in the week of 14 Sep and came back in week 4`. */
-export function cohortMarkWords(
-  question: RetentionQuestion,
-  mark: Mark & { kind: 'cohort' },
-  bucket: (key: string) => string,
-  words: Words,
-): string {
-  const range = rangeWords(question.range, words)
-  const when = mark.cohort === undefined ? `${range.lead}${range.text}` : `in ${bucket(mark.cohort)}`
-  const started = `first did ${eventWords(question.start.event, words)} ${when}`
-  const group = mark.group ? ` (${groupWords(mark.group)})` : ''
-  if (mark.what === 'started' || mark.period === undefined) return started + group
-  const period: [number, number] = question.brackets?.[mark.period] ?? [mark.period, mark.period]
-  const during = `in ${periodWords(question, period)}${question.count === 'from' ? ' or later' : ''}`
-  const back = question.back ? `did ${eventWords(question.back.event, words)}` : 'did it again'
-  if (mark.what === 'returned') return `${started} and ${back} ${during}${group}`
-  const not = question.back ? `did not do ${eventWords(question.back.event, words)}` : 'did not do it again'
-  return `${started} and ${not} ${during}${group}`
-}
-
-/** The same, so that it can be read back: `who came back in period 4, begun in the week of 14 Sep (Annual)`. */
-export function exactCohort(
-  { cohort, period, what }: Mark & { kind: 'cohort' },
-  bucket: (key: string) => string,
-): string {
-  const begun = cohort === undefined ? '' : `, begun in ${bucket(cohort)}`
-  const when = period === undefined ? '' : ` in period ${formatNumber(period)}`
-  const did = {
-    started: 'who started',
-    returned: 'who came back',
-    not: 'who did not come back',
-    gone: 'gone for good',
-  }[what]
-  return `${did}${when}${begun}`
 }
