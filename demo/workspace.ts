@@ -374,6 +374,7 @@ export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): v
   dashboards.addCard(review, { study: 'riders-by-plan' }, nowMs, { x: 0, y: 4, w: 7, h: 7 })
   dashboards.addCard(review, { study: 'districts' }, nowMs, { x: 7, y: 4, w: 5, h: 7 })
   dashboards.addCard(review, { study: 'rides-each-day' }, nowMs, { x: 0, y: 11, w: 12, h: 6 })
+  dashboards.addCard(review, { study: 'riders-come-and-go' }, nowMs, { x: 0, y: 17, w: 12, h: 7 })
   const onboarding = dashboards.create(
     { id: 'onboarding', name: 'Onboarding', description: 'From sign-up to the first ride.' },
     nowMs,
@@ -382,4 +383,6 @@ export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): v
   dashboards.addCard(onboarding, { note: CARD_NOTE }, nowMs, { x: 7, y: 0, w: 5, h: 3 })
   dashboards.addCard(onboarding, { study: 'cards-refused' }, nowMs, { x: 7, y: 3, w: 5, h: 7 })
   dashboards.addCard(onboarding, { study: 'first-ride-kinds' }, nowMs, { x: 0, y: 10, w: 12, h: 9 })
+  dashboards.addCard(onboarding, { study: 'coming-back' }, nowMs, { x: 0, y: 19, w: 7, h: 7 })
+  dashboards.addCard(onboarding, { study: 'riding-days' }, nowMs, { x: 7, y: 19, w: 5, h: 7 })
 }

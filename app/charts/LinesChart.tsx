@@ -81,6 +81,8 @@ function configOf(
       pointRadius: axis.length === 1 ? 3.5 : points ? 3 : 0,
       pointHoverRadius: 5,
       pointHitRadius: 12,
+      // A point on the edge is drawn whole.
+      clip: 6,
       ...(dashed ? { segment: { borderDash: (context) => (dashed[context.p1DataIndex] ? [3, 4] : undefined) } } : {}),
     }
   })

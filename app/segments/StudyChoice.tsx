@@ -4,6 +4,8 @@ import { useFetcher } from 'react-router'
 import { sentenceText } from '../../core/analyses/analysis.js'
 import { kindName, sentenceOf } from '../../core/analyses/inWords.js'
 import type { Question } from '../../core/analyses/registry.js'
+import { growthStates } from '../../core/analyses/growth/question.js'
+import { intervalName } from '../../core/analyses/growth/words.js'
 import { HABIT_UNITS } from '../../core/analyses/habit/question.js'
 import { daysPhrase, periodPhrase } from '../../core/analyses/habit/words.js'
 import { periodWords } from '../../core/analyses/retention/words.js'
@@ -137,8 +139,11 @@ function placesIn(study: Question, words: ReturnType<typeof useWorkspace>['words
         },
       ]
     case 'growth':
-      // Its people are of one interval, which only its result knows: they are chosen on its page.
-      return []
+      return growthStates.map((state) => ({
+        key: state,
+        label: `Is ${state} in the last full ${intervalName(study.interval)}`,
+        value: { kind: 'state', states: [state] },
+      }))
     case 'crosstab':
       return [{ key: 'all', label: 'Is counted in any row', value: { kind: 'cell', row: [] } }]
   }

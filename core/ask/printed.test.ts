@@ -526,8 +526,8 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
         fc.record({
           kind: fc.constant('state' as const),
           states: fc.uniqueArray(fc.constantFrom(...growthStates), { minLength: 1, maxLength: 3 }),
-          interval: day,
         }),
+        optional('interval', day),
         optional('from', fc.constantFrom(...growthStates, 'unseen' as const)),
       )
       .map((parts): Mark => Object.assign({}, ...parts) as Mark),

@@ -101,12 +101,15 @@ export function stateMarks(date: Reader<string>): Reader<Mark> {
     map(literal('unseen'), () => 'unseen' as const),
   )
   return map(
-    chain<[GrowthState[], string, GrowthState | 'unseen' | null]>(
+    chain<[GrowthState[], object, GrowthState | 'unseen' | null]>(
       after('who were ', list(state, 'or')),
-      after(' in the interval from ', date),
+      either<object>(
+        map(literal(' in the last full interval'), () => ({})),
+        map(after(' in the interval from ', date), (interval) => ({ interval })),
+      ),
       maybe(after(', coming from ', from)),
     ),
-    ([states, interval, came]): Mark => ({ kind: 'state', states, interval, ...(came ? { from: came } : {}) }),
+    ([states, when, came]): Mark => ({ kind: 'state', states, ...when, ...(came ? { from: came } : {}) }),
   )
 }
 

@@ -239,8 +239,8 @@ export const markSchema = z.union([
       .array(z.enum(['new', 'retained', 'revived', 'lapsed', 'idle']))
       .min(1)
       .max(5),
-    /** first local day of the interval */
-    interval: z.string().max(40),
+    /** first local day of the interval; left out = the last one that is over */
+    interval: z.string().max(40).optional(),
     /** and were in the one before */
     from: z.enum(['new', 'retained', 'revived', 'lapsed', 'idle', 'unseen']).optional(),
   }),

@@ -31,30 +31,6 @@ const people = new URLSearchParams({
 }).toString()
 
 const asked = (question: object) => `/studies/new?q=${encodeURIComponent(JSON.stringify(question))}`
-const ride = { event: { names: ['Ride completed'] } }
-const FORMULA = {
-  kind: 'trend',
-  series: [
-    { ...ride, name: 'riders', measure: 'people' },
-    { ...ride, name: 'fares', measure: 'sum', of: { of: 'event', name: 'fare' } },
-  ],
-  formulas: [{ name: 'fare per rider', formula: 'fares / riders', unit: 'money' }],
-  every: 'week',
-  range: { last: 26, unit: 'week' },
-  show: { form: 'lines', as: 'number' },
-}
-const WEEK = {
-  kind: 'trend',
-  series: [{ ...ride, measure: 'events' }],
-  every: 'week',
-  range: { last: 12, unit: 'week' },
-  breakdowns: [
-    { by: { of: 'weekday' }, keep: 10 },
-    { by: { of: 'hour' }, keep: 24 },
-  ],
-  show: { form: 'week', as: 'number' },
-}
-
 const FIRST_RIDE = {
   kind: 'funnel',
   steps: ['Signed up', 'App opened', 'Dock chosen', 'Card added', 'Ride completed'].map((name) => ({
@@ -63,24 +39,21 @@ const FIRST_RIDE = {
   window: { count: 14, unit: 'day' },
   range: { from: '2026-08-01', to: '2026-10-31' },
 }
-const OVER_TIME = {
-  ...FIRST_RIDE,
-  range: { last: 16, unit: 'week' },
-  breakdowns: [{ by: { of: 'person', name: 'rider_kind' }, keep: 10 }],
-  target: 0.4,
-  show: { form: 'over time', every: 'week' },
-}
-
 const SCREENS: Screen[] = [
   { name: 'home', place: '/' },
   { name: 'ask', place: '/', typed: 'median minutes per electric ride each week since June, students only' },
   { name: 'trend', place: '/studies/riders-by-plan', script: `document.querySelectorAll('[data-cell]')[20].click()` },
-  { name: 'formula', place: asked(FORMULA) },
-  { name: 'week', place: asked(WEEK) },
   { name: 'crosstab', place: '/studies/rides-by-district', script: `document.querySelectorAll('.follow')[1].click()` },
   { name: 'funnel', place: '/studies/first-ride', script: `document.querySelectorAll('button.lost')[2].click()` },
   { name: 'funnel-apart', place: asked({ ...FIRST_RIDE, show: { form: 'apart' } }), height: 1000 },
-  { name: 'funnel-over-time-dark', place: asked(OVER_TIME), scheme: 'dark' },
+  {
+    name: 'retention',
+    place: '/studies/coming-back',
+    height: 1000,
+    script: `document.querySelector('.cohorts tbody tr:nth-child(4) td:nth-child(6)').click()`,
+  },
+  { name: 'habit', place: '/studies/riding-days' },
+  { name: 'growth-dark', place: '/studies/riders-come-and-go', scheme: 'dark' },
   { name: 'dashboard', place: '/dashboards/monday-review' },
   { name: 'people', place: `/people?${people}` },
   { name: 'import', place: '/import' },

@@ -4,7 +4,7 @@ import { bucketWords, eventWords, plain, strong, type Finding, type Words } from
 import type { Reading } from '../analysis.js'
 import { lastFull, type GrowthResult, type GrowthStep } from './finish.js'
 import type { GrowthQuestion } from './question.js'
-import { intervalName } from './sentence.js'
+import { intervalName } from './words.js'
 
 /** What growth accounting says: whether more come than go, by whom it is carried, and whether people are kept better. */
 export function growthFindings(result: GrowthResult, question: GrowthQuestion, words: Words): Reading {

@@ -80,6 +80,14 @@ describe('states', () => {
   })
 })
 
+test('a mark without an interval means the last that is over, as of when it is asked', () => {
+  const log = eventLog({ ada: 'ride@8d', bea: 'ride@8d ride@15d', cai: 'ride@16d' })
+  const mark = { kind: 'state' as const, states: ['lapsed' as const] }
+  expect(peopleIn(log, asked(), [mark], { now: MONDAY + days(21) - 1 })).toEqual([])
+  expect(peopleIn(log, asked(), [mark], { now: MONDAY + days(21) })).toEqual(['ada'])
+  expect(peopleIn(log, asked(), [mark], { now: MONDAY + days(28) })).toEqual(['bea', 'cai'])
+})
+
 describe('intervals', () => {
   const keys = (interval: GrowthInterval, range: Range, how?: Asked) =>
     ask(eventLog({ ada: 'ride@8d' }), { interval, range }, how).steps.map(({ key }) => key)

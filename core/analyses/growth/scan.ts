@@ -132,7 +132,10 @@ export function selectGrowth(
 ): Uint32Array {
   const tests = marks.flatMap((mark) => {
     if (mark.kind !== 'state') return []
-    const interval = plan.intervals.findIndex(({ key }) => key === mark.interval)
+    const interval =
+      mark.interval === undefined
+        ? plan.intervals.findLastIndex(({ open }) => !open)
+        : plan.intervals.findIndex(({ key }) => key === mark.interval)
     const from = mark.from === undefined ? null : mark.from === 'unseen' ? UNSEEN : STATE[mark.from]
     if (interval < 0 || (from !== null && interval === 0)) return []
     return [{ interval, states: mark.states.map((state) => STATE[state] as number), from }]

@@ -29,12 +29,6 @@ export function growthSentence(question: GrowthQuestion, words: Words): Sentence
   return [...parts, ...amongParts(question, words), { text: '?' }]
 }
 
-/** One interval by itself: `week`, `interval of 14 days`. */
-export function intervalName(interval: GrowthInterval): string {
-  if ('unit' in interval) return interval.unit
-  return interval.days === 1 ? 'day' : `interval of ${interval.days} days`
-}
-
 export const STATE_MEANS: Record<GrowthState, string> = {
   new: 'did it for the first time ever',
   retained: 'did it, and in the one before as well',

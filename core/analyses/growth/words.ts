@@ -1,9 +1,15 @@
 import type { Mark } from '../../questions/parts.js'
 import { joinWords } from '../../words/format.js'
 import { eventWords, type Words } from '../../words/words.js'
-import type { GrowthQuestion, GrowthState } from './question.js'
+import type { GrowthInterval, GrowthQuestion, GrowthState } from './question.js'
 
 /** How selections of growth accounting are said. */
+
+/** One interval by itself: `week`, `interval of 14 days`. */
+export function intervalName(interval: GrowthInterval): string {
+  if ('unit' in interval) return interval.unit
+  return interval.days === 1 ? 'day' : `interval of ${interval.days} days`
+}
 
 /** Who a mark's people are, after "who": `lapsed in the week of 14 Sep`. */
 export function stateMarkWords(
@@ -18,7 +24,8 @@ export function stateMarkWords(
   )
   const from =
     mark.from === undefined ? '' : `, having been ${mark.from === 'unseen' ? 'never seen' : mark.from} before`
-  return `${states} in ${bucket(mark.interval)}${from}, by doing ${eventWords(question.start.event, words)}`
+  const when = mark.interval === undefined ? `the last full ${intervalName(question.interval)}` : bucket(mark.interval)
+  return `${states} in ${when}${from}, by doing ${eventWords(question.start.event, words)}`
 }
 
 function stateClause(state: GrowthState): string {
@@ -33,5 +40,5 @@ function stateClause(state: GrowthState): string {
 
 /** The same, so that it can be read back: `who were new or retained in the interval from 14 Sep, coming from idle`. */
 export function exactState({ states, interval, from }: Mark & { kind: 'state' }, day: (key: string) => string): string {
-  return `who were ${joinWords(states, 'or')} in the interval from ${day(interval)}${from === undefined ? '' : `, coming from ${from}`}`
+  return `who were ${joinWords(states, 'or')} in ${interval === undefined ? 'the last full interval' : `the interval from ${day(interval)}`}${from === undefined ? '' : `, coming from ${from}`}`
 }
