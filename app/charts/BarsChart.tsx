@@ -5,6 +5,7 @@ import type { Palette } from '../palette.js'
 import { usePalette } from '../usePalette.js'
 import { ChartCanvas, type ToldLine } from './ChartCanvas.js'
 import { LABEL_FONT } from './plugins.js'
+import { tooltipLook } from './look.js'
 import { useWidth } from './useWidth.js'
 
 /** Bars of one thing over places: figures under 0 hang below the line. */
@@ -106,11 +107,7 @@ function configOf(
       },
       plugins: {
         tooltip: {
-          backgroundColor: palette.tray,
-          titleColor: palette.trayInk,
-          bodyColor: palette.trayInk,
-          padding: 10,
-          boxPadding: 4,
+          ...tooltipLook(palette),
           callbacks: {
             title: ([item]) => (item ? titles[item.dataIndex] : ''),
             label: (item) => `${item.dataset.label}: ${bars[item.datasetIndex].tells[item.dataIndex]}`,

@@ -6,6 +6,7 @@ import { usePalette } from '../usePalette.js'
 import { ChartCanvas } from './ChartCanvas.js'
 import { endLabels, LABEL_FONT } from './plugins.js'
 import { labelWidth } from './trendConfig.js'
+import { tooltipLook } from './look.js'
 import { useWidth } from './useWidth.js'
 
 /** A line of figures over places that follow each other. */
@@ -123,11 +124,7 @@ function configOf(
       },
       plugins: {
         tooltip: {
-          backgroundColor: palette.tray,
-          titleColor: palette.trayInk,
-          bodyColor: palette.trayInk,
-          padding: 10,
-          boxPadding: 4,
+          ...tooltipLook(palette),
           usePointStyle: true,
           filter: (item) => item.datasetIndex < lines.length,
           callbacks: {

@@ -1,3 +1,4 @@
+import { tooltipLook } from '../charts/look.js'
 import type { ChartConfiguration, Plugin } from 'chart.js'
 import { formatDay, formatMonth, formatNumber } from '../../core/words/format.js'
 import { groupWords, type Words } from '../../core/words/words.js'
@@ -92,11 +93,7 @@ export function sizeConfig(
       },
       plugins: {
         tooltip: {
-          backgroundColor: palette.tray,
-          titleColor: palette.trayInk,
-          bodyColor: palette.trayInk,
-          padding: 10,
-          boxPadding: 4,
+          ...tooltipLook(palette),
           usePointStyle: true,
           itemSort: (a, b) => (b.parsed.y ?? 0) - (a.parsed.y ?? 0),
           callbacks: {

@@ -60,6 +60,37 @@ describe('a selection as a rule', () => {
     expect(ruleOfPeople({ study, marks: rest })).toMatchObject({ of: [{ kind: 'study' }] })
     expect(ruleOfPeople({ study: { ...study, range: { last: 8, unit: 'week' } }, marks: rest })).toBeNull()
   })
+  test('of studies about coming back: not in a period is for good, and a week that moves on keeps nobody', () => {
+    const retention = {
+      ...{ kind: 'retention' as const, start: { event: { names: ['join'] } }, every: 'week' as const },
+      ...{ range: { last: 12, unit: 'week' as const }, show: { form: 'over time' as const, at: 4 } },
+    }
+    const not: Mark = { kind: 'cohort', period: 4, what: 'not' }
+    expect(ruleOfPeople({ study: retention, marks: [not] })).toEqual({
+      hold: 'all',
+      of: [{ kind: 'study', study: { ...retention, show: { form: 'curve' } }, marks: [{ ...not, what: 'gone' }] }],
+    })
+    expect(ruleOfPeople({ study: retention, marks: [{ ...not, cohort: '2026-01-05' }] })).toBeNull()
+    const growth = {
+      ...{ kind: 'growth' as const, start: { event: { names: ['ride'] } }, interval: { unit: 'week' as const } },
+      ...{ range: { last: 12, unit: 'week' as const }, show: { form: 'states' as const } },
+    }
+    const lapsed: Mark = { kind: 'state', states: ['lapsed'] }
+    expect(ruleOfPeople({ study: growth, marks: [{ ...lapsed, interval: '2026-01-12' }] })).toBeNull()
+    expect(ruleOfPeople({ study: growth, marks: [lapsed] })).toMatchObject({ of: [{ kind: 'study', marks: [lapsed] }] })
+  })
+  test('a segment of a retention is read as of its moment: gone once the week is over for them', () => {
+    const log = eventLog({ ada: 'join@0d', bea: 'join@0d ride@8d', cai: 'join@9d', dot: 'ride@-9d' })
+    const study = {
+      ...{ kind: 'retention' as const, start: { event: { names: ['join'] } }, back: { event: { names: ['ride'] } } },
+      ...{ every: 'week' as const, range: { from: '2026-01-05', to: '2026-01-25' }, show: { form: 'curve' as const } },
+    }
+    const rule = ruleOfPeople({ study, marks: [{ kind: 'cohort', period: 1, what: 'not' }] })!
+    const as = (ms: number) => membersIn(log, rule, { now: MONDAY + ms })
+    expect(as(days(14) - 1)).toEqual([])
+    expect(as(days(14))).toEqual(['ada'])
+    expect(as(days(21))).toEqual(['ada', 'cai'])
+  })
   test('who came in or went out can only be kept as a list', () => {
     const rule: Rule = { kind: 'did', event: { names: ['ride'] } }
     expect(ruleOfPeople({ rule })).toEqual({ hold: 'all', of: [rule] })

@@ -38,7 +38,7 @@ function staysPut({ study, marks }: StudyPeople): boolean {
   const isTimed = (mark: Mark) =>
     ('bucket' in mark && mark.bucket !== undefined) ||
     ('cohort' in mark && mark.cohort !== undefined) ||
-    mark.kind === 'state'
+    (mark.kind === 'state' && mark.interval !== undefined)
   return marks.every((mark) => !isTimed(mark) && !('before' in mark && mark.before))
 }
 

@@ -4,14 +4,12 @@ import type { GapForm, GapsQuestion } from '../../../core/analyses/gaps/question
 import { gapWords } from '../../../core/analyses/gaps/words.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
-import { EventPicker } from '../../editors/EventPicker.js'
-import { FilterEditor } from '../../editors/FilterEditor.js'
-import { RangeEditor } from '../../editors/RangeEditor.js'
+import { StartEditor } from '../../editors/StartEditor.js'
 import { Mounted } from '../../ui/Mounted.js'
-import { moveInTable } from '../../ui/moveInTable.js'
+import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { Segmented } from '../../ui/Segmented.js'
-import type { AnalysisView, BodyProps, EditorProps } from '../view.js'
+import type { AnalysisView, BodyProps } from '../view.js'
 
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
 
@@ -104,92 +102,38 @@ function GapsBody({ question, result, words, edit, selected, onSelect }: Props) 
 function GapsTable({ result, selected, onSelect }: Props) {
   let before = 0
   return (
-    <div className="table-scroll" tabIndex={0} role="region" aria-label="The numbers" data-table="">
-      <table className="numbers cohorts" role={onSelect ? 'grid' : undefined} onKeyDown={moveInTable}>
-        <thead>
-          <tr>
-            <th scope="col">Came back after</th>
-            <th scope="col" className="number">
-              Gaps
-            </th>
-            <th scope="col" className="number">
-              % of gaps
-            </th>
-            <th scope="col" className="number">
-              % up to here
-            </th>
-            <th scope="col" className="number">
-              People by their median
-            </th>
-            <th scope="col" className="number">
-              % of people
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {result.bins.map((bin, r) => {
-            before += bin.gaps
-            const share = (n: number, whole: number) => formatPercent(whole > 0 ? n / whole : null)
-            return (
-              <tr key={bin.least}>
-                <th scope="row">{gapWords(bin.least, bin.most)}</th>
-                <td className="number">{formatNumber(bin.gaps)}</td>
-                <td className="number">{share(bin.gaps, result.gaps)}</td>
-                <td className="number">{share(before, result.gaps)}</td>
-                <PeopleCell {...{ selected, onSelect }} first={r === 0} mark={bin.people > 0 ? medianMark(bin) : null}>
-                  {formatNumber(bin.people)}
-                </PeopleCell>
-                <td className="number">{share(bin.people, result.people)}</td>
-              </tr>
-            )
-          })}
-          <tr className="all-row">
-            <th scope="row">On one day only</th>
-            <td className="number" />
-            <td className="number" />
-            <td className="number" />
-            <PeopleCell
-              {...{ selected, onSelect }}
-              mark={result.once > 0 ? { kind: 'gap', least: 0, of: 'once' } : null}
-            >
-              {formatNumber(result.once)}
+    <FigureTable
+      heads={['Came back after', 'Gaps', '% of gaps', '% up to here', 'People by their median', '% of people']}
+      selects={onSelect !== undefined}
+    >
+      {result.bins.map((bin, r) => {
+        before += bin.gaps
+        const share = (n: number, whole: number) => formatPercent(whole > 0 ? n / whole : null)
+        return (
+          <tr key={bin.least}>
+            <th scope="row">{gapWords(bin.least, bin.most)}</th>
+            <td className="number">{formatNumber(bin.gaps)}</td>
+            <td className="number">{share(bin.gaps, result.gaps)}</td>
+            <td className="number">{share(before, result.gaps)}</td>
+            <PeopleCell {...{ selected, onSelect }} first={r === 0} mark={bin.people > 0 ? medianMark(bin) : null}>
+              {formatNumber(bin.people)}
             </PeopleCell>
-            <td className="number" />
+            <td className="number">{share(bin.people, result.people)}</td>
           </tr>
-        </tbody>
-      </table>
-    </div>
+        )
+      })}
+      <tr className="all-row">
+        <th scope="row">On one day only</th>
+        <td className="number" />
+        <td className="number" />
+        <td className="number" />
+        <PeopleCell {...{ selected, onSelect }} mark={result.once > 0 ? { kind: 'gap', least: 0, of: 'once' } : null}>
+          {formatNumber(result.once)}
+        </PeopleCell>
+        <td className="number" />
+      </tr>
+    </FigureTable>
   )
-}
-
-function GapsEditor({ token, question, edit, close }: EditorProps<GapsQuestion>) {
-  const { start } = question
-  switch (token) {
-    case 'event':
-      return (
-        <EventPicker
-          value={start.event}
-          onChoose={(event) => {
-            edit({ ...question, start: { ...start, event } })
-            close()
-          }}
-        />
-      )
-    case 'where':
-      return (
-        <FilterEditor
-          events={[start.event]}
-          value={start.where}
-          onChange={(where, how) =>
-            edit({ ...question, start: where ? { event: start.event, where } : { event: start.event } }, how)
-          }
-        />
-      )
-    case 'range':
-      return <RangeEditor value={question.range} onChange={(range, how) => edit({ ...question, range }, how)} />
-    default:
-      return null
-  }
 }
 
 export const gapsView: AnalysisView<GapsQuestion, GapsResult> = {
@@ -197,6 +141,6 @@ export const gapsView: AnalysisView<GapsQuestion, GapsResult> = {
   compact: true,
   Body: memo(GapsBody),
   Numbers: memo(GapsTable),
-  Editor: GapsEditor,
+  Editor: StartEditor,
   additions: (question) => (question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
 }

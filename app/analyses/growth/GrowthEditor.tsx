@@ -1,44 +1,14 @@
 import { useState } from 'react'
 import type { GrowthInterval, GrowthQuestion } from '../../../core/analyses/growth/question.js'
-import { EventPicker } from '../../editors/EventPicker.js'
-import { FilterEditor } from '../../editors/FilterEditor.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
-import { RangeEditor } from '../../editors/RangeEditor.js'
+import { StartEditor } from '../../editors/StartEditor.js'
 import { UsageHint } from '../../editors/UsageHint.js'
 import type { EditorProps } from '../view.js'
 
 /** The editors of growth accounting's tokens. */
-export function GrowthEditor({ token, question, edit, close }: EditorProps<GrowthQuestion>) {
-  const { start } = question
-  switch (token) {
-    case 'event':
-      return (
-        <EventPicker
-          value={start.event}
-          onChoose={(event) => {
-            edit({ ...question, start: { ...start, event } })
-            close()
-          }}
-        />
-      )
-    case 'where':
-      return (
-        <FilterEditor
-          events={[start.event]}
-          value={start.where}
-          onChange={(where, how) =>
-            edit({ ...question, start: where ? { event: start.event, where } : { event: start.event } }, how)
-          }
-        />
-      )
-    case 'range':
-      return <RangeEditor value={question.range} onChange={(range, how) => edit({ ...question, range }, how)} />
-    case 'interval':
-      return <IntervalEditor question={question} edit={edit} close={close} token={token} result={null} />
-    default:
-      return null
-  }
+export function GrowthEditor(props: EditorProps<GrowthQuestion>) {
+  return props.token === 'interval' ? <IntervalEditor {...props} /> : <StartEditor {...props} />
 }
 
 function IntervalEditor({ question, edit, close }: EditorProps<GrowthQuestion>) {

@@ -9,11 +9,9 @@ import {
 } from '../../../core/analyses/habit/question.js'
 import { periodPhrase } from '../../../core/analyses/habit/words.js'
 import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
-import { EventPicker } from '../../editors/EventPicker.js'
-import { FilterEditor } from '../../editors/FilterEditor.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
-import { RangeEditor } from '../../editors/RangeEditor.js'
+import { StartEditor } from '../../editors/StartEditor.js'
 import { UsageHint } from '../../editors/UsageHint.js'
 import type { EditorProps } from '../view.js'
 
@@ -26,31 +24,10 @@ const NOTES: Record<HabitPeriod, string> = {
 }
 
 /** The editors of a habit's tokens. */
-export function HabitEditor({ token, question, edit, close }: EditorProps<HabitQuestion>) {
+export function HabitEditor(props: EditorProps<HabitQuestion>) {
+  const { token, question, edit, close } = props
   const { start, core, breakdowns, period } = question
   switch (token) {
-    case 'event':
-      return (
-        <EventPicker
-          value={start.event}
-          onChoose={(event) => {
-            edit({ ...question, start: { ...start, event } })
-            close()
-          }}
-        />
-      )
-    case 'where':
-      return (
-        <FilterEditor
-          events={[start.event]}
-          value={start.where}
-          onChange={(where, how) =>
-            edit({ ...question, start: where ? { event: start.event, where } : { event: start.event } }, how)
-          }
-        />
-      )
-    case 'range':
-      return <RangeEditor value={question.range} onChange={(range, how) => edit({ ...question, range }, how)} />
     case 'period': {
       const set = (next: HabitPeriod) => {
         edit(inPeriod(question, next))
@@ -99,7 +76,7 @@ export function HabitEditor({ token, question, edit, close }: EditorProps<HabitQ
         />
       )
     default:
-      return null
+      return <StartEditor {...props} />
   }
 }
 

@@ -3,7 +3,7 @@ import { daysOf, type HabitQuestion } from '../../../core/analyses/habit/questio
 import { daysPhrase } from '../../../core/analyses/habit/words.js'
 import { formatNumber, formatPercent } from '../../../core/words/format.js'
 import { seriesVar } from '../../palette.js'
-import { moveInTable } from '../../ui/moveInTable.js'
+import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import type { BodyProps } from '../view.js'
 import { markOf, perDay, periodNames, periodsName, placeNames, rowName, shareOf, shownDays } from './figures.js'
@@ -20,50 +20,23 @@ export function HabitTable(props: Props) {
   return <DayRows {...props} />
 }
 
-function Table({
-  heads,
-  onSelect,
-  children,
-}: {
-  heads: string[]
-  onSelect: Props['onSelect']
-  children: React.ReactNode
-}) {
-  return (
-    <div className="table-scroll" tabIndex={0} role="region" aria-label="The numbers" data-table="">
-      <table className="numbers cohorts" role={onSelect ? 'grid' : undefined} onKeyDown={moveInTable}>
-        <thead>
-          <tr>
-            {heads.map((head, i) => (
-              <th key={head} scope="col" className={i === 0 ? '' : 'number'}>
-                {head}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>{children}</tbody>
-      </table>
-    </div>
-  )
-}
-
 /** Exactly so many, and at least so many: periods, shares, people. */
 function DayRows({ result, selected, onSelect }: Props) {
   const { all, unit } = result
   const name = periodsName(result)
   const capital = name.charAt(0).toUpperCase() + name.slice(1)
   return (
-    <Table
+    <FigureTable
       heads={[
         `${unit.charAt(0).toUpperCase()}${unit.slice(1)}s`,
         `${capital}, exactly`,
         '%',
         'People',
         `${capital}, at least`,
-        '% ',
-        'People ',
+        '%',
+        'People',
       ]}
-      onSelect={onSelect}
+      selects={onSelect !== undefined}
     >
       {Array.from({ length: shownDays(result) }, (_, d) => (
         <tr key={d}>
@@ -87,7 +60,7 @@ function DayRows({ result, selected, onSelect }: Props) {
           </PeopleCell>
         </tr>
       ))}
-    </Table>
+    </FigureTable>
   )
 }
 
@@ -101,9 +74,9 @@ function PeriodRows({ question, result, words, selected, onSelect }: Props) {
     return active > 0 ? exactly.reduce((sum, n, d) => sum + n * (d + 1), 0) / active : null
   }
   return (
-    <Table
+    <FigureTable
       heads={['Period', 'Active people', `Average ${unit}s`, daysPhrase(days, unit, more), '% of active']}
-      onSelect={onSelect}
+      selects={onSelect !== undefined}
     >
       {result.periods.map((key, p) => {
         const active = withDays(all.periods[p], 1, true)
@@ -129,7 +102,7 @@ function PeriodRows({ question, result, words, selected, onSelect }: Props) {
           </tr>
         )
       })}
-    </Table>
+    </FigureTable>
   )
 }
 
@@ -138,14 +111,14 @@ function PlaceRows({ result, selected, onSelect }: Props) {
   const rows: HabitRow[] = result.groups.length > 0 ? [...result.groups, result.all] : [result.all]
   const total = (row: HabitRow) => row.pattern.reduce((sum, { days }) => sum + days, 0)
   return (
-    <Table
+    <FigureTable
       heads={[
-        '',
+        result.unit === 'hour' ? 'Hour of the day' : 'Day of the week',
         ...(rows.length > 1
           ? rows.map((row) => rowName(row, result.rest))
           : ['People on average', '% of all their days', 'Different people']),
       ]}
-      onSelect={onSelect}
+      selects={onSelect !== undefined}
     >
       {titles.map((title, place) => (
         <tr key={title}>
@@ -179,7 +152,7 @@ function PlaceRows({ result, selected, onSelect }: Props) {
           )}
         </tr>
       ))}
-    </Table>
+    </FigureTable>
   )
 }
 
@@ -191,14 +164,14 @@ function GroupRows({ question, result, selected, onSelect }: Props) {
   const { unit } = result
   const many = Math.min(shownDays(result), 14)
   return (
-    <Table
+    <FigureTable
       heads={[
         more ? `% with at least so many ${unit}s` : `% with exactly so many ${unit}s`,
         periodsName(result),
         `average ${unit}s`,
         ...Array.from({ length: many }, (_, d) => String(d + 1)),
       ]}
-      onSelect={onSelect}
+      selects={onSelect !== undefined}
     >
       {[...result.groups, result.all].map((row, r) => (
         <tr key={r} className={row.key ? undefined : 'all-row'}>
@@ -224,7 +197,7 @@ function GroupRows({ question, result, selected, onSelect }: Props) {
           })}
         </tr>
       ))}
-    </Table>
+    </FigureTable>
   )
 }
 

@@ -7,7 +7,7 @@ import { SMALL } from '../../../core/stats/proportion.js'
 import { formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
 import { seriesVar } from '../../palette.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
-import { moveInTable } from '../../ui/moveInTable.js'
+import { FigureTable } from '../../ui/FigureTable.js'
 import type { BodyProps } from '../view.js'
 import { capital, cellText, markOf, rowLabel } from './figures.js'
 
@@ -27,80 +27,71 @@ function GroupRows({ question, result, words, selected, onSelect }: Props) {
   const rows: RetentionRow[] = [...groups, all]
   const currency = words.currency ?? 'EUR'
   return (
-    <div className="table-scroll" tabIndex={0} role="region" aria-label="The numbers" data-table="">
-      <table className="numbers cohorts" role={onSelect ? 'grid' : undefined} onKeyDown={moveInTable}>
-        <thead>
-          <tr>
-            <th scope="col">{measureName(question, words)}</th>
-            <th scope="col" className="number">
-              people
+    <FigureTable
+      heads={[
+        measureName(question, words),
+        'people',
+        ...(compared
+          ? [{ text: `${capital(periodWords(question, periods[at]))}, against ${beside}`, plain: true as const }]
+          : []),
+        ...periods.map((period) => ({
+          text: shortPeriod(question, period),
+          title: capital(periodWords(question, period)),
+        })),
+      ]}
+      selects={onSelect !== undefined}
+    >
+      {rows.map((row, r) => {
+        const difference = row.key ? compared?.[r] : null
+        const isClear = difference !== null && difference !== undefined && (difference.p ?? 1) < SURE
+        return (
+          <tr key={r} className={row.key ? undefined : 'all-row'}>
+            <th scope="row">
+              {row.key && <i className="dot" style={{ background: seriesVar(r, 'rest' in row.key) }} />}
+              {row.key ? rowLabel(row, rest) : 'All together'}
             </th>
+            <PeopleCell
+              {...{ selected, onSelect }}
+              first={r === 0}
+              mark={row.people > 0 ? markOf(row, { what: 'started' }) : null}
+              className={row.people > 0 && row.people < SMALL ? 'few' : ''}
+            >
+              {formatNumber(row.people)}
+            </PeopleCell>
             {compared && (
-              <th scope="col">
-                {capital(periodWords(question, periods[at]))}, against {beside}
-              </th>
+              <td>
+                {difference ? (
+                  <>
+                    <span className={isClear ? (difference.difference > 0 ? 'gain' : 'loss') : 'soft'}>
+                      {formatPoints(difference.difference)}
+                    </span>
+                    {difference.interval && (
+                      <small className="soft">
+                        {' '}
+                        ({formatPoints(difference.interval.low).replace(' points', '')} to{' '}
+                        {formatPoints(difference.interval.high).replace(' points', '')})
+                      </small>
+                    )}
+                    <small className="soft">{isClear ? '' : ' no clear difference'}</small>
+                  </>
+                ) : (
+                  ''
+                )}
+              </td>
             )}
-            {periods.map((period, k) => (
-              <th key={k} scope="col" className="number" title={capital(periodWords(question, period))}>
-                {shortPeriod(question, period)}
-              </th>
+            {row.line.map(({ value, cohorts, people }, k) => (
+              <PeopleCell
+                key={k}
+                {...{ selected, onSelect }}
+                mark={cohorts > 0 && people > 0 ? markOf(row, { period: k, what: 'returned' }) : null}
+              >
+                {cohorts > 0 ? cellText(value, measure, currency) : ''}
+              </PeopleCell>
             ))}
           </tr>
-        </thead>
-        <tbody>
-          {rows.map((row, r) => {
-            const difference = row.key ? compared?.[r] : null
-            const isClear = difference !== null && difference !== undefined && (difference.p ?? 1) < SURE
-            return (
-              <tr key={r} className={row.key ? undefined : 'all-row'}>
-                <th scope="row">
-                  {row.key && <i className="dot" style={{ background: seriesVar(r, 'rest' in row.key) }} />}
-                  {row.key ? rowLabel(row, rest) : 'All together'}
-                </th>
-                <PeopleCell
-                  {...{ selected, onSelect }}
-                  first={r === 0}
-                  mark={row.people > 0 ? markOf(row, { what: 'started' }) : null}
-                  className={row.people > 0 && row.people < SMALL ? 'few' : ''}
-                >
-                  {formatNumber(row.people)}
-                </PeopleCell>
-                {compared && (
-                  <td>
-                    {difference ? (
-                      <>
-                        <span className={isClear ? (difference.difference > 0 ? 'gain' : 'loss') : 'soft'}>
-                          {formatPoints(difference.difference)}
-                        </span>
-                        {difference.interval && (
-                          <small className="soft">
-                            {' '}
-                            ({formatPoints(difference.interval.low).replace(' points', '')} to{' '}
-                            {formatPoints(difference.interval.high).replace(' points', '')})
-                          </small>
-                        )}
-                        <small className="soft">{isClear ? '' : ' no clear difference'}</small>
-                      </>
-                    ) : (
-                      ''
-                    )}
-                  </td>
-                )}
-                {row.line.map(({ value, cohorts, people }, k) => (
-                  <PeopleCell
-                    key={k}
-                    {...{ selected, onSelect }}
-                    mark={cohorts > 0 && people > 0 ? markOf(row, { period: k, what: 'returned' }) : null}
-                  >
-                    {cohorts > 0 ? cellText(value, measure, currency) : ''}
-                  </PeopleCell>
-                ))}
-              </tr>
-            )
-          })}
-        </tbody>
-      </table>
-    </div>
+        )
+      })}
+    </FigureTable>
   )
 }
 
@@ -108,59 +99,41 @@ function PeriodRows({ question, result, words, selected, onSelect }: Props) {
   const { all, periods, measure } = result
   const currency = words.currency ?? 'EUR'
   return (
-    <div className="table-scroll" tabIndex={0} role="region" aria-label="The numbers" data-table="">
-      <table className="numbers" role={onSelect ? 'grid' : undefined} onKeyDown={moveInTable}>
-        <thead>
-          <tr>
-            <th scope="col">All cohorts</th>
-            <th scope="col" className="number">
-              Complete cohorts
-            </th>
-            <th scope="col" className="number">
-              Their people
-            </th>
-            <th scope="col" className="number">
-              Came back
-            </th>
-            <th scope="col" className="number">
-              Did not
-            </th>
-            <th scope="col" className="number">
-              {measureName(question, words)}
-            </th>
+    <FigureTable
+      heads={[
+        'All cohorts',
+        'Complete cohorts',
+        'Their people',
+        'Came back',
+        'Did not',
+        measureName(question, words),
+        ...(measure === 'share' ? ['95 % interval'] : []),
+      ]}
+      selects={onSelect !== undefined}
+    >
+      {periods.map((period, k) => {
+        const { cohorts, people, returned, value, low, high } = all.line[k]
+        const mark = (what: 'returned' | 'not', n: number) => (n > 0 ? markOf(all, { period: k, what }) : null)
+        return (
+          <tr key={k}>
+            <th scope="row">{capital(periodWords(question, period))}</th>
+            <td className="number">{formatNumber(cohorts)}</td>
+            <td className="number">{formatNumber(people)}</td>
+            <PeopleCell {...{ selected, onSelect }} first={k === 0} mark={mark('returned', returned)}>
+              {formatNumber(returned)}
+            </PeopleCell>
+            <PeopleCell {...{ selected, onSelect }} mark={mark('not', people - returned)}>
+              {formatNumber(people - returned)}
+            </PeopleCell>
+            <td className="number">{cohorts > 0 ? cellText(value, measure, currency) : ''}</td>
             {measure === 'share' && (
-              <th scope="col" className="number">
-                95 % interval
-              </th>
+              <td className="number soft">
+                {low === null || high === null ? '' : `${formatPercent(low)} to ${formatPercent(high)}`}
+              </td>
             )}
           </tr>
-        </thead>
-        <tbody>
-          {periods.map((period, k) => {
-            const { cohorts, people, returned, value, low, high } = all.line[k]
-            const mark = (what: 'returned' | 'not', n: number) => (n > 0 ? markOf(all, { period: k, what }) : null)
-            return (
-              <tr key={k}>
-                <th scope="row">{capital(periodWords(question, period))}</th>
-                <td className="number">{formatNumber(cohorts)}</td>
-                <td className="number">{formatNumber(people)}</td>
-                <PeopleCell {...{ selected, onSelect }} first={k === 0} mark={mark('returned', returned)}>
-                  {formatNumber(returned)}
-                </PeopleCell>
-                <PeopleCell {...{ selected, onSelect }} mark={mark('not', people - returned)}>
-                  {formatNumber(people - returned)}
-                </PeopleCell>
-                <td className="number">{cohorts > 0 ? cellText(value, measure, currency) : ''}</td>
-                {measure === 'share' && (
-                  <td className="number soft">
-                    {low === null || high === null ? '' : `${formatPercent(low)} to ${formatPercent(high)}`}
-                  </td>
-                )}
-              </tr>
-            )
-          })}
-        </tbody>
-      </table>
-    </div>
+        )
+      })}
+    </FigureTable>
   )
 }

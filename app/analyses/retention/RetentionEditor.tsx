@@ -19,7 +19,7 @@ import { FilterEditor } from '../../editors/FilterEditor.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
-import { RangeEditor } from '../../editors/RangeEditor.js'
+import { filtered, StartEditor } from '../../editors/StartEditor.js'
 import { useWorkspace } from '../../workspace.js'
 import type { EditorProps } from '../view.js'
 import { BracketsEditor } from './BracketsEditor.js'
@@ -65,23 +65,8 @@ export function RetentionEditor(props: EditorProps<RetentionQuestion, RetentionR
           onChoose={(first) => choose(put(question, 'first', first))}
         />
       )
-    case 'event':
-      return (
-        <EventPicker
-          value={question.start.event}
-          onChoose={(event) => choose({ ...question, start: withEvent(question.start, event) })}
-        />
-      )
     case 'back':
       return <BackEditor {...props} />
-    case 'where':
-      return (
-        <FilterEditor
-          events={[question.start.event]}
-          value={question.start.where}
-          onChange={(where, how) => edit({ ...question, start: withWhere(question.start, where) }, how)}
-        />
-      )
     case 'where back':
       return (
         <FilterEditor
@@ -89,10 +74,7 @@ export function RetentionEditor(props: EditorProps<RetentionQuestion, RetentionR
           value={question.back?.where}
           onChange={(where, how) =>
             // Without a filter of its own, doing the start again is just that.
-            edit(
-              where || question.back ? { ...question, back: withWhere({ event: back.event }, where) } : question,
-              how,
-            )
+            edit(where || question.back ? { ...question, back: filtered({ event: back.event }, where) } : question, how)
           }
         />
       )
@@ -109,8 +91,6 @@ export function RetentionEditor(props: EditorProps<RetentionQuestion, RetentionR
           onChoose={(every) => choose({ ...question, every })}
         />
       )
-    case 'range':
-      return <RangeEditor value={question.range} onChange={(range, how) => edit({ ...question, range }, how)} />
     case 'measure':
       return (
         <div className="stack">
@@ -194,16 +174,12 @@ export function RetentionEditor(props: EditorProps<RetentionQuestion, RetentionR
         </div>
       )
     default:
-      return null
+      return <StartEditor {...props} />
   }
 }
 
 function withEvent(pick: EventPick, event: EventPick['event']): EventPick {
   return { ...pick, event }
-}
-
-function withWhere({ event }: EventPick, where: EventPick['where']): EventPick {
-  return where ? { event, where } : { event }
 }
 
 /** What counts as coming back: the start again, or something else. */

@@ -246,7 +246,8 @@ export function selectRetention(
       if (cohort !== null && cohort !== starter.cohort) return false
       if (period === null) return true
       const cell = (group * cohorts.length + starter.cohort) * periods.length + period
-      if (cohort === null && complete?.[cell] !== 1) return false
+      // For good is told of each person by themselves, whatever the others of their cohort.
+      if (cohort === null && what !== 'gone' && complete?.[cell] !== 1) return false
       if (!isRead) {
         isRead = true
         starter.returns.read()
