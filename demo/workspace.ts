@@ -113,15 +113,15 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     },
   },
   {
-    id: 'first-ride-kinds',
-    name: 'First ride by kind of rider',
-    description: 'Students get through more often.',
+    id: 'rides-each-day',
+    name: 'Rides each day',
+    description: 'Commuters on weekdays, fewer rides in the rain.',
     question: {
-      kind: 'funnel',
-      steps: [did('Signed up'), did('Dock chosen'), did('Card added'), did('Ride completed')],
-      window: { count: 14, unit: 'day' },
-      range: { from: '2026-01-02', to: '2026-10-31' },
-      breakdowns: [{ by: of('rider_kind'), keep: 10 }],
+      kind: 'trend',
+      series: [{ ...did('Ride completed'), measure: 'events' }],
+      every: 'day',
+      range: { last: 8, unit: 'week' },
+      show,
     },
   },
   {
@@ -163,6 +163,18 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     },
   },
   {
+    id: 'first-ride-kinds',
+    name: 'First ride by kind of rider',
+    description: 'Students get through more often.',
+    question: {
+      kind: 'funnel',
+      steps: [did('Signed up'), did('Dock chosen'), did('Card added'), did('Ride completed')],
+      window: { count: 14, unit: 'day' },
+      range: { from: '2026-01-02', to: '2026-10-31' },
+      breakdowns: [{ by: of('rider_kind'), keep: 10 }],
+    },
+  },
+  {
     id: 'rides-by-district',
     name: 'Rides by district and plan',
     description: 'Where people ride from, on which pass, and for how long.',
@@ -185,18 +197,6 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
         { by: of('plan'), keep: 10 },
       ],
       show: { cells: 'bars', beside: 'trend' },
-    },
-  },
-  {
-    id: 'rides-each-day',
-    name: 'Rides each day',
-    description: 'Commuters on weekdays, fewer rides in the rain.',
-    question: {
-      kind: 'trend',
-      series: [{ ...did('Ride completed'), measure: 'events' }],
-      every: 'day',
-      range: { last: 8, unit: 'week' },
-      show,
     },
   },
   {

@@ -26,6 +26,8 @@ interface BarsChartProps {
   currency: string
   /** the figure stands on each bar where there is room */
   figures?: boolean
+  /** what stands above each place's bars in place of their figures */
+  totals?: readonly string[]
   label: string
   chosen: boolean
   onPoint?: (line: number, at: number, add: boolean) => void
@@ -33,11 +35,11 @@ interface BarsChartProps {
 
 /** Bars on a canvas. Arrows move from bar to bar, Enter selects the one at hand. */
 export default function BarsChart(props: BarsChartProps) {
-  const { axis, titles, bars, stacked, unit, currency, figures = false } = props
+  const { axis, titles, bars, stacked, unit, currency, figures = false, totals = NO_TOTALS } = props
   const palette = usePalette()
   const box = useRef<HTMLDivElement>(null)
   const wide = useWidth(box, 900) >= 560
-  const drawn = JSON.stringify({ axis, titles, bars })
+  const drawn = JSON.stringify({ axis, titles, bars, totals })
   const config = useMemo(
     () => configOf({ ...(JSON.parse(drawn) as Drawn), stacked, unit, currency, figures: figures && wide, palette }),
     [drawn, stacked, unit, currency, figures, wide, palette],
@@ -48,7 +50,8 @@ export default function BarsChart(props: BarsChartProps) {
   )
 }
 
-type Drawn = Pick<BarsChartProps, 'axis' | 'titles' | 'bars'>
+type Drawn = Required<Pick<BarsChartProps, 'axis' | 'titles' | 'bars' | 'totals'>>
+const NO_TOTALS: readonly string[] = []
 
 function colourOf(palette: Palette, paint: BarSeries['paint']): string {
   return typeof paint === 'number' ? palette.series[paint] : palette[paint]
@@ -57,7 +60,7 @@ function colourOf(palette: Palette, paint: BarSeries['paint']): string {
 function configOf(
   input: Drawn & { stacked: boolean; unit: NumberUnit; currency: string; figures: boolean; palette: Palette },
 ): ChartConfiguration<'bar', (number | null)[], string> {
-  const { axis, titles, bars, stacked, unit, currency, figures, palette } = input
+  const { axis, titles, bars, totals, stacked, unit, currency, figures, palette } = input
   const isWhole = unit === 'percent' && stacked
   return {
     type: 'bar',
@@ -82,7 +85,7 @@ function configOf(
     options: {
       responsive: true,
       maintainAspectRatio: false,
-      layout: { padding: { right: 10, top: figures ? 18 : 8 } },
+      layout: { padding: { right: 10, top: figures || totals.length > 0 ? 18 : 8 } },
       scales: {
         x: {
           stacked,
@@ -115,7 +118,34 @@ function configOf(
         },
       },
     },
-    plugins: figures && bars.length === 1 ? [barFigures(bars[0], unit, currency, palette)] : [],
+    plugins: [
+      ...(figures && bars.length === 1 ? [barFigures(bars[0], unit, currency, palette)] : []),
+      ...(totals.length > 0 ? [barTotals(totals, palette)] : []),
+    ],
+  }
+}
+
+/** What is said of each place, above its highest bar. */
+function barTotals(totals: readonly string[], { ink }: Palette): Plugin<'bar'> {
+  return {
+    id: 'barTotals',
+    afterDatasetsDraw(chart) {
+      const { ctx, chartArea } = chart
+      const room = (chartArea.right - chartArea.left) / Math.max(1, totals.length)
+      ctx.save()
+      ctx.font = LABEL_FONT
+      ctx.fillStyle = ink
+      ctx.textAlign = 'center'
+      ctx.textBaseline = 'bottom'
+      totals.forEach((text, i) => {
+        const tops = chart.data.datasets.map((_set, d) => chart.getDatasetMeta(d).data[i]?.getProps(['x', 'y'], true))
+        const y = Math.min(...tops.map((top) => (top as { y: number } | undefined)?.y ?? Infinity))
+        const x = (tops[0] as { x: number } | undefined)?.x
+        if (x !== undefined && Number.isFinite(y) && ctx.measureText(text).width < room - 2)
+          ctx.fillText(text, x, y - 4)
+      })
+      ctx.restore()
+    },
   }
 }
 

@@ -105,7 +105,7 @@ function noteOf(form: GrowthForm, state: GrowthState): string {
     case 'one':
       return `${STATE_NAMES[state]}: ${STATE_MEANS[state]}`
     case 'net':
-      return 'New + revived − lapsed'
+      return 'Net growth above the bars: new + revived − lapsed'
     case 'quick':
       return '(New + revived) ÷ lapsed: above 1 more come than go'
     case 'kept':
@@ -170,28 +170,32 @@ function Drawn({ question, result, words, selected, onSelect }: Props) {
         {...select([one])}
       />
     )
-  if (form === 'net')
+  if (form === 'net') {
+    const sides: GrowthState[][] = [['new', 'revived'], ['lapsed']]
+    const sum = (at: number, side: number) => sides[side].reduce((all, state) => all + steps[at].people[state], 0)
+    const half = (side: number, sign: 1 | -1, label: string): BarSeries => ({
+      ...{ label, paint: side === 0 ? 1 : STATE_PAINT.lapsed, pale },
+      values: steps.map((_step, at) => sign * sum(at, side)),
+      tells: steps.map(({ net }, at) => `${countOf(sum(at, side), 'person', 'people')}; net growth ${signed(net)}`),
+    })
     return (
       <Bars
         {...shared}
-        bars={[
-          {
-            label: 'Net growth',
-            values: steps.map(({ net }) => net),
-            tells: steps.map(
-              ({ net, people }) =>
-                `${net > 0 ? '+' : ''}${formatNumber(net)}: ${formatNumber(people.new)} new and ${formatNumber(people.revived)} revived, ${formatNumber(people.lapsed)} lapsed`,
-            ),
-            paint: 'water',
-            pale,
-          },
-        ]}
-        stacked={false}
-        unit="count"
-        figures
-        label="Net growth in each interval. Arrow keys move from bar to bar."
+        bars={[half(0, 1, 'Came or came back'), half(1, -1, 'Lapsed')]}
+        totals={steps.map(({ net }) => signed(net))}
+        stacked
+        unit="people"
+        label="Who came and who lapsed in each interval, with the net growth above. Arrow keys move from bar to bar, Enter selects the people of one."
+        {...(onSelect
+          ? {
+              onPoint: (side: number, at: number, add: boolean) => {
+                if (sum(at, side) > 0) onSelect(markOf(steps[at], sides[side]), add)
+              },
+            }
+          : {})}
       />
     )
+  }
   const line: ChartLine =
     form === 'quick'
       ? {
@@ -236,6 +240,8 @@ function Drawn({ question, result, words, selected, onSelect }: Props) {
     />
   )
 }
+
+const signed = (n: number) => `${n > 0 ? '+' : ''}${formatNumber(n)}`.replace('-', '−')
 
 /** From the line upwards: who is here, then who is away. */
 const ORDER: Record<GrowthState, number> = { retained: 0, revived: 1, new: 2, lapsed: 3, idle: 4 }

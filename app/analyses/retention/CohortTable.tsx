@@ -145,7 +145,6 @@ export function CohortTable(props: BodyProps<RetentionQuestion, RetentionResult>
                   <td
                     key={c}
                     title={title}
-                    aria-label={title}
                     style={style}
                     className={`number ${className}${isChosen ? ' chosen' : ''}${open ? ' pressable' : ''}`}
                     {...(open ? { tabIndex: tab, 'aria-selected': isChosen, 'data-cell': `${r} ${c}` } : {})}

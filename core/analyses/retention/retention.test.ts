@@ -114,6 +114,14 @@ describe('periods of the calendar', () => {
     expect(cells(ask(log, { ...of('2026-03-28'), by: 'clock' }, how))).toEqual(['1 0 0'])
   })
 
+  test('hours are real hours of the workspace’s clock', () => {
+    const log = eventLog({ ada: 'join@59m ride@1h', bea: 'join@1h+1m ride@2h+59m' })
+    const how = { now: MONDAY + days(1) }
+    const hours = { every: 'hour' as const, range: { from: '2026-01-05', to: '2026-01-05' }, upTo: 2 }
+    expect(cells(ask(log, hours, how)).slice(0, 2)).toEqual(['0 1 0', '0 1 0'])
+    expect(cells(ask(log, { ...hours, by: 'clock' }, how)).slice(0, 2)).toEqual(['1 0 0', '0 1 0'])
+  })
+
   test('a range that cuts a week leaves its periods whole', () => {
     const log = eventLog({ ada: 'join@3d ride@6d+23h ride@7d', bea: 'join@1d ride@8d' })
     const result = ask(log, { range: { from: '2026-01-07', to: '2026-01-18' }, upTo: 1 })
