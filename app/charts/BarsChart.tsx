@@ -8,10 +8,10 @@ import { LABEL_FONT } from './plugins.js'
 import { tooltipLook } from './look.js'
 import { useWidth } from './useWidth.js'
 
-/** Bars of one thing over places: figures under 0 hang below the line. */
+/** Bars of one thing over places: those under 0 hang below the line. */
 export interface BarSeries extends ToldLine {
   /** its colour in the palette, or its place among the series */
-  paint: 'water' | 'hazel' | 'brick' | number
+  paint: 'water' | number
   /** by place: pale, for it is not over yet */
   pale?: boolean[]
 }
@@ -62,6 +62,9 @@ function configOf(
 ): ChartConfiguration<'bar', (number | null)[], string> {
   const { axis, titles, bars, totals, stacked, unit, currency, figures, palette } = input
   const isWhole = unit === 'percent' && stacked
+  const figure = (value: number | null) =>
+    value === null ? '' : unit === 'percent' ? percentText(value) : formatAs(value, unit, currency)
+  const texts = figures && bars.length === 1 ? bars[0].values.map(figure) : totals
   return {
     type: 'bar',
     data: {
@@ -74,7 +77,6 @@ function configOf(
           backgroundColor: pale ? values.map((_value, i) => (pale[i] ? `${colour}66` : colour)) : colour,
           borderColor: palette.sheet,
           borderWidth: stacked ? 0.5 : 0,
-          ...(pale ? { borderDash: [3, 3] } : {}),
           borderRadius: stacked ? 0 : 3,
           maxBarThickness: 56,
           categoryPercentage: 0.8,
@@ -85,7 +87,7 @@ function configOf(
     options: {
       responsive: true,
       maintainAspectRatio: false,
-      layout: { padding: { right: 10, top: figures || totals.length > 0 ? 18 : 8 } },
+      layout: { padding: { right: 10, top: texts.length > 0 ? 18 : 8 } },
       scales: {
         x: {
           stacked,
@@ -118,26 +120,23 @@ function configOf(
         },
       },
     },
-    plugins: [
-      ...(figures && bars.length === 1 ? [barFigures(bars[0], unit, currency, palette)] : []),
-      ...(totals.length > 0 ? [barTotals(totals, palette)] : []),
-    ],
+    plugins: texts.length > 0 ? [textsAbove(texts, palette)] : [],
   }
 }
 
 /** What is said of each place, above its highest bar. */
-function barTotals(totals: readonly string[], { ink }: Palette): Plugin<'bar'> {
+function textsAbove(texts: readonly string[], { ink }: Palette): Plugin<'bar'> {
   return {
-    id: 'barTotals',
+    id: 'textsAbove',
     afterDatasetsDraw(chart) {
       const { ctx, chartArea } = chart
-      const room = (chartArea.right - chartArea.left) / Math.max(1, totals.length)
+      const room = (chartArea.right - chartArea.left) / Math.max(1, texts.length)
       ctx.save()
       ctx.font = LABEL_FONT
       ctx.fillStyle = ink
       ctx.textAlign = 'center'
       ctx.textBaseline = 'bottom'
-      totals.forEach((text, i) => {
+      texts.forEach((text, i) => {
         const tops = chart.data.datasets.map((_set, d) => chart.getDatasetMeta(d).data[i]?.getProps(['x', 'y'], true))
         const y = Math.min(...tops.map((top) => (top as { y: number } | undefined)?.y ?? Infinity))
         const x = (tops[0] as { x: number } | undefined)?.x
@@ -153,28 +152,4 @@ function barTotals(totals: readonly string[], { ink }: Palette): Plugin<'bar'> {
 function percentText(share: number): string {
   if (share > 0 && share < 0.0005) return '<0.1'
   return (share * 100).toFixed(share > 0 && share < 0.1 ? 1 : 0)
-}
-
-/** The figure on each bar. */
-function barFigures({ values }: BarSeries, unit: NumberUnit, currency: string, { ink }: Palette): Plugin<'bar'> {
-  return {
-    id: 'barFigures',
-    afterDatasetsDraw(chart) {
-      const { ctx, chartArea } = chart
-      const room = (chartArea.right - chartArea.left) / Math.max(1, values.length)
-      ctx.save()
-      ctx.font = LABEL_FONT
-      ctx.fillStyle = ink
-      ctx.textAlign = 'center'
-      ctx.textBaseline = 'bottom'
-      chart.getDatasetMeta(0).data.forEach((bar, i) => {
-        const { x, y } = bar.getProps(['x', 'y'], true) as { x: number; y: number }
-        const value = values[i]
-        if (value === null || !Number.isFinite(y)) return
-        const text = unit === 'percent' ? percentText(value) : formatAs(value, unit, currency)
-        if (ctx.measureText(text).width < room - 4) ctx.fillText(text, x, value < 0 ? y + 16 : y - 4)
-      })
-      ctx.restore()
-    },
-  }
 }

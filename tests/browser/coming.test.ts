@@ -14,10 +14,19 @@ const cell = (row: number, column: number) =>
   driver.findElement(By.css(`.numbers-sheet tbody tr:nth-child(${row}) > :nth-child(${column})`))
 /** Presses a figure of the table, and gives how many people the tray then holds. */
 async function peopleOf(row: number, column: number): Promise<number> {
-  // The tray may lie over the lower rows.
-  await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', await cell(row, column))
-  await press(driver, () => cell(row, column))
-  await driver.wait(async () => (await (await cell(row, column)).getAttribute('aria-selected')) === 'true', 10_000)
+  await press(driver, async () => {
+    const found = await cell(row, column)
+    // The tray may lie over the lower rows.
+    await driver.executeScript('arguments[0].scrollIntoView({ block: "center" })', found)
+    return found
+  })
+  const css = `.numbers-sheet tbody tr:nth-child(${row}) > :nth-child(${column})`
+  // Read in one step of the page: an element found first and read later may have been replaced in between.
+  await driver.wait(
+    () => driver.executeScript<boolean>(`return document.querySelector(arguments[0])?.ariaSelected === 'true'`, css),
+    10_000,
+    `${css} was never selected`,
+  )
   return trayCount()
 }
 const trayCount = async () => number(await waitForText(driver, '.tray strong', /^[\d,]+ (?:people|person)/))
@@ -147,9 +156,12 @@ describe('growing or leaking?', () => {
     const figure = number(await (await cell(2, 5)).getText())
     expect(await peopleOf(2, 5)).toBe(figure)
     await click('See them', '*')
+    // The figure stands on the study's page as well: first the list must be there.
+    await driver.wait(async () => (await driver.getCurrentUrl()).includes('/people'), 10_000, 'the list never came')
     await waitForText(driver, 'main', figure.toLocaleString('en-GB'))
     await driver.navigate().back()
-    await waitForText(driver, '.numbers-sheet', figure.toLocaleString('en-GB'))
+    // What lies below the fold is laid out when it comes into view, and has no words till then: its cell is waited for.
+    await byCss(driver, '.numbers-sheet tbody tr:nth-child(2) > :nth-child(5)')
     expect(await peopleOf(2, 5)).toBe(figure)
     await click('Save as segment', 'button')
     const dialog = await byCss(driver, '[role=dialog]')

@@ -11,7 +11,6 @@ import {
   type RetentionQuestion,
 } from '../../../core/analyses/retention/question.js'
 import { whenWords } from '../../../core/analyses/retention/sentence.js'
-import type { EventPick } from '../../../core/questions/parts.js'
 import { eventWords } from '../../../core/words/words.js'
 import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
 import { EventPicker } from '../../editors/EventPicker.js'
@@ -178,10 +177,6 @@ export function RetentionEditor(props: EditorProps<RetentionQuestion, RetentionR
   }
 }
 
-function withEvent(pick: EventPick, event: EventPick['event']): EventPick {
-  return { ...pick, event }
-}
-
 /** What counts as coming back: the start again, or something else. */
 function BackEditor({ question, edit, close }: EditorProps<RetentionQuestion>) {
   const { words } = useWorkspace()
@@ -201,7 +196,7 @@ function BackEditor({ question, edit, close }: EditorProps<RetentionQuestion>) {
       <EventPicker
         value={question.back?.event ?? null}
         onChoose={(event) => {
-          edit({ ...question, back: withEvent(question.back ?? { event }, event) })
+          edit({ ...question, back: { ...question.back, event } })
           close()
         }}
       />

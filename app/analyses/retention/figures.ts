@@ -55,7 +55,9 @@ export function curveOf(question: RetentionQuestion, result: RetentionResult, wo
       })
       marks.push([
         ...(whole ? [markOf(all, { cohort: key, what: 'started' })] : []),
-        ...cells.map((_cell, period) => markOf(all, { cohort: key, period, what: 'returned' })),
+        ...cells.map(({ returned }, period) =>
+          returned > 0 ? markOf(all, { cohort: key, period, what: 'returned' }) : null,
+        ),
       ])
     })
     return { lines, marks }
@@ -84,7 +86,7 @@ export function curveOf(question: RetentionQuestion, result: RetentionResult, wo
     })
     marks.push([
       ...(whole ? [markOf(row, { what: 'started' })] : []),
-      ...row.line.map((_point, period) => markOf(row, { period, what: 'returned' })),
+      ...row.line.map(({ returned }, period) => (returned > 0 ? markOf(row, { period, what: 'returned' }) : null)),
     ])
   }
   return { lines, marks }
@@ -102,11 +104,15 @@ export function overTimeOf(question: RetentionQuestion, result: RetentionResult,
       dashed: row.cells.map((cells) => cells[at].state === 'open'),
       rest: row.key !== null && 'rest' in row.key,
     })),
-    marks: rows.map((row) => cohorts.map(({ key }) => markOf(row, { cohort: key, period: at, what: 'returned' }))),
+    marks: rows.map((row) =>
+      cohorts.map(({ key }, c) =>
+        row.cells[c][at].returned > 0 ? markOf(row, { cohort: key, period: at, what: 'returned' }) : null,
+      ),
+    ),
   }
 }
 
-/** "38 % , 157 of 412 people; not over yet". */
+/** "38 %, 157 of 412 people; not over yet". */
 export function cellTells(
   question: RetentionQuestion,
   result: RetentionResult,

@@ -1,4 +1,4 @@
-import { compileFilter, findProperty, type ColumnRef, type CompileContext, type Test } from '../../filters/compile.js'
+import { findProperty, type ColumnRef, type CompileContext, type Test } from '../../filters/compile.js'
 import { planGroups, type GroupPlan, type GroupTally } from '../../groups/groups.js'
 import { keptGroups } from '../../groups/kept.js'
 import type { Fault } from '../../questions/faults.js'
@@ -8,7 +8,7 @@ import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid }
 import { spanOf, SESSION_MS, type Span, type Unit } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { beforePeriod } from '../trend/compare.js'
-import { planTypes } from '../types.js'
+import { planPick } from '../picks.js'
 import type { FunnelTally } from './tally.js'
 import { planJump, type JumpPlan, type JumpTally } from './jump.js'
 import { planLook, type LookPlan, type LookTally } from './look.js'
@@ -83,10 +83,7 @@ export function planFunnel(question: FunnelQuestion, context: QueryContext, faul
   const span = spanOf(question.range, now, calendar)
   const breakdown = question.breakdowns?.[0]
   const groups = breakdown ? planGroups(breakdown, compile, ['breakdowns', 0, 'by']) : null
-  const pick = (each: EventPick, ...path: (string | number)[]) => ({
-    types: planTypes(each.event, schema, faults, [...path, 'event']),
-    test: compileFilter(each.where, compile, [...path, 'where']),
-  })
+  const pick = (each: EventPick, ...path: (string | number)[]) => planPick(each, compile, path)
   const show = showOf(question)
   const every = show.form === 'over time' && show.every ? show.every : usualUnit(span)
   const buckets = countBuckets(span, every) > MOST_BUCKETS ? [] : bucketsOf(span, every, now, calendar)
