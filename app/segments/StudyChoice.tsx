@@ -11,6 +11,7 @@ import { daysPhrase, periodPhrase } from '../../core/analyses/habit/words.js'
 import { periodWords } from '../../core/analyses/retention/words.js'
 import { requiredSteps } from '../../core/analyses/funnel/question.js'
 import { handleOf } from '../../core/analyses/trend/question.js'
+import { sameMark } from '../../core/questions/marks.js'
 import type { Mark } from '../../core/questions/parts.js'
 import type { StudyCondition } from '../../core/segments/rule.js'
 import { eventWords, sideWords } from '../../core/words/words.js'
@@ -59,7 +60,7 @@ export function StudyChoice(props: {
         label="Who is meant"
         options={placesIn(study, words).map((option) => ({
           ...option,
-          chosen: value !== null && JSON.stringify(value.marks) === JSON.stringify([option.value]),
+          chosen: value?.marks.length === 1 && sameMark(value.marks[0]!, option.value),
         }))}
         onChoose={(mark) => onChoose({ study, marks: [mark] })}
       />

@@ -3,6 +3,7 @@ import { emptyFunnel } from '../../core/analyses/funnel/finish.js'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import type { Question } from '../../core/analyses/registry.js'
 import { faultWords } from '../../core/questions/faults.js'
+import { pressMark } from '../../core/questions/marks.js'
 import type { Mark } from '../../core/questions/parts.js'
 import { wordsFor } from '../../core/words/words.js'
 import { formatMoment } from '../../core/words/format.js'
@@ -50,11 +51,7 @@ export function StudyPage({ data }: { data: StudyData }) {
   const counted = JSON.stringify(countedPart(data.question))
   useEffect(() => setMarks([]), [counted])
   const onSelect = useCallback((mark: Mark, add: boolean) => {
-    setMarks((had) => {
-      const same = (other: Mark) => JSON.stringify(other) === JSON.stringify(mark)
-      if (had.some(same)) return add ? had.filter((other) => !same(other)) : had.length > 1 ? [mark] : []
-      return add ? [...had, mark] : [mark]
-    })
+    setMarks((had) => pressMark(had, mark, add))
   }, [])
   const letGo = useCallback(() => setMarks([]), [])
   const closeNote = useCallback(() => setNote(null), [])

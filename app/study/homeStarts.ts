@@ -31,7 +31,7 @@ export function homeCards(catalog: Catalog, words: Words): HomeCard[] {
     { title: 'How far do they get?', kind: 'funnel', looks: funnels(events) },
     { title: 'Do they come back?', kind: 'retention', looks: retentions(events) },
     { title: 'How often?', kind: 'habit', looks: habits(events, catalog, words) },
-    { title: 'Growing or leaking?', kind: 'growth', looks: growths(events) },
+    { title: 'Are we growing or leaking?', kind: 'growth', looks: growths(events) },
   ]
 }
 

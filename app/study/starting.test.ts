@@ -52,7 +52,7 @@ test('Home asks in the order of an analyst, each time with studies that stand on
     'How far do they get?',
     'Do they come back?',
     'How often?',
-    'Growing or leaking?',
+    'Are we growing or leaking?',
   ])
   for (const { looks } of cards)
     for (const { question } of looks) expect(parseQuestion(question)).toEqual({ question, faults: [] })

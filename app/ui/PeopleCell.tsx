@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react'
+import { hasMark } from '../../core/questions/marks.js'
 import type { Mark } from '../../core/questions/parts.js'
 
 /** A figure of a table that is its people: pressing it selects them. */
@@ -20,7 +21,7 @@ export function PeopleCell(props: {
         {children}
       </td>
     )
-  const isChosen = selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
+  const isChosen = hasMark(selected, mark)
   return (
     <td
       className={`number pressable ${className}${isChosen ? ' chosen' : ''}`}

@@ -13,9 +13,7 @@ import type { SidesRef } from '../questions/split.js'
 import type { Range } from '../time/range.js'
 import { count, number, quotedText } from './atoms.js'
 import { after, chain, either, list, literal, map, maybe, type Reader } from './reader.js'
-import type { RetentionParts } from './printedRetention.js'
-
-type Parts = Pick<RetentionParts, 'picked' | 'by' | 'period' | 'among'>
+import type { Parts } from './printedParts.js'
 
 /** "How many days in a week do people do X over the last 12 weeks, with “Core” at 3 days or more?" */
 export function habits({ picked, by, period, among }: Parts): Reader<HabitQuestion> {

@@ -12,18 +12,10 @@ import type { SidesRef } from '../questions/split.js'
 import type { Range } from '../time/range.js'
 import { count, lastUnits } from './atoms.js'
 import { after, chain, either, list, literal, map, maybe, type Reader } from './reader.js'
-
-/** What sentences about coming back are made of. */
-export interface RetentionParts {
-  picked: Reader<EventPick>
-  property: Reader<PropertyRef>
-  by: Reader<PropertyRef | SidesRef>
-  period: Reader<Range>
-  among: Reader<{ among?: PeopleRef }>
-}
+import type { Parts } from './printedParts.js'
 
 /** "Of people whose first X fell in a week of the last 12 weeks, what share did it again in each later week?" */
-export function retentions({ picked, property, by, period, among }: RetentionParts): Reader<RetentionQuestion> {
+export function retentions({ picked, property, by, period, among }: Parts): Reader<RetentionQuestion> {
   const yes = (text: string, found: object) => map(maybe(literal(text)), (read) => (read ? found : {}))
   const first = either<object>(
     map(literal('first ever '), () => ({ first: true })),

@@ -13,6 +13,7 @@ import { measureName } from '../../../core/analyses/crosstab/sentence.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { MEASURES } from '../../../core/analyses/trend/measures.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
+import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark, NestedKey } from '../../../core/questions/parts.js'
 import { formatAs, formatPercent } from '../../../core/words/format.js'
 import { groupWords, type Words } from '../../../core/words/words.js'
@@ -220,7 +221,7 @@ function RowRing(props: BesideProps) {
       </p>
     )
   const sum = parts.reduce((total, { value }) => total + (value ?? 0), 0)
-  const chosen = new Set(selected.map((mark) => JSON.stringify(mark)))
+  const isChosen = amongMarks(selected)
   return (
     <>
       <div className="ring-chart">
@@ -235,8 +236,8 @@ function RowRing(props: BesideProps) {
           <li key={rowId([key])}>
             <button
               type="button"
-              className={`ranked-row ring-row${chosen.has(JSON.stringify(mark)) ? ' chosen' : ''}`}
-              aria-pressed={chosen.has(JSON.stringify(mark))}
+              className={`ranked-row ring-row${isChosen(mark) ? ' chosen' : ''}`}
+              aria-pressed={isChosen(mark)}
               disabled={!onSelect || !value}
               onClick={(event) => onSelect?.(mark, event.shiftKey || event.ctrlKey || event.metaKey)}
             >

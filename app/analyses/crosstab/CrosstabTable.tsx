@@ -6,6 +6,7 @@ import { useMemo, type KeyboardEvent, type MouseEvent } from 'react'
 import type { CrosstabColumn, CrosstabResult, CrosstabRow } from '../../../core/analyses/crosstab/finish.js'
 import type { CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
 import { measureName } from '../../../core/analyses/crosstab/sentence.js'
+import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { digitsFor, formatAs } from '../../../core/words/format.js'
 import { groupWords, splitHead, type Words } from '../../../core/words/words.js'
@@ -36,7 +37,7 @@ export function CrosstabTable(props: CrosstabTableProps) {
     ...rows,
     { row: all, id: rowId([]), label: 'All together', depth: 0, folds: false, folded: false },
   ]
-  const chosen = new Set(selected.map((mark) => JSON.stringify(mark)))
+  const isChosen = amongMarks(selected)
   const digits = columns.map((_, c) => digitsFor(result.rows.map(({ values }) => values[c])))
   const most = useMemo(() => mostOf(result, question), [result, question])
 
@@ -152,14 +153,14 @@ export function CrosstabTable(props: CrosstabTableProps) {
               </th>
               {row.values.map((value, c) => {
                 const open = onSelect !== undefined && value !== null && row.people[c] > 0
-                const isChosen = chosen.has(JSON.stringify(markOf(row, columns[c])))
+                const chosen = isChosen(markOf(row, columns[c]))
                 return (
                   <td
                     key={columnId(columns[c])}
-                    className={`number${isChosen ? ' chosen' : ''}${open ? ' pressable' : ''}${show.cells === 'bars' ? ' in-cell' : show.cells === 'heat' ? ' heat' : ''}`}
+                    className={`number${chosen ? ' chosen' : ''}${open ? ' pressable' : ''}${show.cells === 'bars' ? ' in-cell' : show.cells === 'heat' ? ' heat' : ''}`}
                     style={cellStyle(show.cells, value, most(depth, c))}
                     {...(open
-                      ? { tabIndex: r === 0 && c === 0 ? 0 : -1, 'aria-selected': isChosen, 'data-cell': `${r} ${c}` }
+                      ? { tabIndex: r === 0 && c === 0 ? 0 : -1, 'aria-selected': chosen, 'data-cell': `${r} ${c}` }
                       : {})}
                   >
                     {formatAs(value, columns[c].unit, words.currency, digits[c])}

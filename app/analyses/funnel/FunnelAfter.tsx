@@ -5,6 +5,7 @@ import type { AfterResult } from '../../../core/analyses/funnel/lookResult.js'
 import { requiredSteps, showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import { withinWords } from '../../../core/analyses/peopleWords.js'
+import { hasMark } from '../../../core/questions/marks.js'
 import type { Mark, TimeLimit } from '../../../core/questions/parts.js'
 import { countOf } from '../../../core/words/format.js'
 import { eventWords } from '../../../core/words/words.js'
@@ -38,7 +39,7 @@ export function FunnelAfter(props: BodyProps<FunnelQuestion, FunnelResult> & { a
         note={note}
         part={people}
         whole={after.people}
-        chosen={selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))}
+        chosen={hasMark(selected, mark)}
         onPress={onSelect && people > 0 ? (add) => onSelect(mark, add) : undefined}
       />
     )

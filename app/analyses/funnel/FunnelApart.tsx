@@ -10,6 +10,7 @@ import { featureId, type ApartFeature, type ApartResult } from '../../../core/an
 import { MOST_STEPS, showOf, type Feature, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { withSteps } from '../../../core/analyses/funnel/steps.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
+import { hasMark } from '../../../core/questions/marks.js'
 import type { Filter, Mark } from '../../../core/questions/parts.js'
 import { wholeWindow } from '../../../core/segments/fromSelection.js'
 import type { DidCondition } from '../../../core/segments/rule.js'
@@ -52,7 +53,7 @@ export function FunnelApart(props: BodyProps<FunnelQuestion, FunnelResult> & { a
   const figure = (row: ApartFeature, through: boolean) => {
     const [part, whole] = through ? [row.through, apart.through] : [row.lost, apart.lost]
     const mark: Mark = { kind: 'with', ...row.feature, through }
-    const chosen = selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
+    const chosen = hasMark(selected, mark)
     return (
       <td className={`number${chosen ? ' chosen' : ''}`}>
         {onSelect && part > 0 ? (

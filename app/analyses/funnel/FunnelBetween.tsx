@@ -7,6 +7,7 @@ import { MOST_STEPS, type FunnelQuestion, type FunnelStep } from '../../../core/
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import { withSteps } from '../../../core/analyses/funnel/steps.js'
 import { suggestedSteps } from '../../../core/analyses/funnel/suggest.js'
+import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { countOf, formatPercent } from '../../../core/words/format.js'
 import { eventWords } from '../../../core/words/words.js'
@@ -22,7 +23,7 @@ export function FunnelBetween(props: BodyProps<FunnelQuestion, FunnelResult> & {
   const name = (event: string) => eventWords({ names: [event] }, words)
   const toggle = <T,>(list: readonly T[], item: T) =>
     list.includes(item) ? list.filter((other) => other !== item) : [...list, item]
-  const isChosen = (mark: Mark) => selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
+  const isChosen = amongMarks(selected)
   // Of more than a funnel can hold, the goal stays.
   const use = (next: FunnelStep[]) =>
     edit?.(withSteps(question, next.length > MOST_STEPS ? [...next.slice(0, MOST_STEPS - 1), next.at(-1)!] : next))

@@ -1,6 +1,7 @@
 import type { FunnelResult, RepeatsResult } from '../../../core/analyses/funnel/finish.js'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
+import { hasMark } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { countOf } from '../../../core/words/format.js'
 import type { BodyProps } from '../view.js'
@@ -31,7 +32,7 @@ export function FunnelRepeats(props: BodyProps<FunnelQuestion, FunnelResult> & {
                   name={bar.times === 1 ? 'once' : `${bar.times} times${bar.more ? ' or more' : ''}`}
                   part={bar.people}
                   whole={people}
-                  chosen={selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))}
+                  chosen={hasMark(selected, mark)}
                   onPress={onSelect && bar.people > 0 ? (add) => onSelect(mark, add) : undefined}
                 />
               )

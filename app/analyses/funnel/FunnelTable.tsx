@@ -1,6 +1,7 @@
 import type { MouseEvent } from 'react'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import type { Difference, FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
+import { hasMark } from '../../../core/questions/marks.js'
 import { groupId, type Mark } from '../../../core/questions/parts.js'
 import { formatDuration, formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
@@ -20,7 +21,7 @@ function useCells({ selected, onSelect }: BodyProps<FunnelQuestion, FunnelResult
       ...(row.key ? { group: row.key } : {}),
       ...(more.before ? { before: true } : {}),
     }
-    const chosen = selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
+    const chosen = hasMark(selected, mark)
     return (
       <td className={`number${chosen ? ' chosen' : ''}`}>
         {onSelect && value > 0 ? (

@@ -3,6 +3,7 @@ import Select from '@mui/material/Select'
 import type { FunnelResult, TimeResult } from '../../../core/analyses/funnel/finish.js'
 import { SHARE_BY, showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { rowName, stepName } from '../../../core/analyses/funnel/sentence.js'
+import { hasMark } from '../../../core/questions/marks.js'
 import { windowUnits, type Mark, type TimeLimit } from '../../../core/questions/parts.js'
 import { countOf, formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { limitWords } from '../../../core/words/limitWords.js'
@@ -99,7 +100,7 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
               under === null
                 ? `${formatDuration(least)} or longer`
                 : `${formatDuration(least)} to ${formatDuration(under)}`
-            const chosen = selected.some((other) => JSON.stringify(other) === JSON.stringify(mark))
+            const chosen = hasMark(selected, mark)
             return (
               <button
                 key={least}

@@ -6,6 +6,7 @@ import { countOf, formatNumber } from '../../../core/words/format.js'
 import { seriesVar } from '../../palette.js'
 import { useWidth } from '../../charts/useWidth.js'
 import type { BodyProps } from '../view.js'
+import { amongMarks } from '../../../core/questions/marks.js'
 import { FROM, FROM_NAMES, markOf, STATE_NAMES, STATE_PAINT } from './states.js'
 
 interface Place {
@@ -58,7 +59,7 @@ export function FlowPicture(props: BodyProps<GrowthQuestion, GrowthResult> & { s
       [width - side, HEIGHT - 8],
     ])({ nodes: places.map((each) => ({ ...each })), links: flows.map((each) => ({ ...each })) })
   const path = sankeyLinkHorizontal<Place, Flow>()
-  const chosen = new Set(selected.map((mark) => JSON.stringify(mark)))
+  const isChosen = amongMarks(selected)
   return (
     <div className="flow-picture" ref={box}>
       <svg
@@ -77,7 +78,7 @@ export function FlowPicture(props: BodyProps<GrowthQuestion, GrowthResult> & { s
             <path
               key={`${from} ${to}`}
               d={path(link) ?? ''}
-              className={`flow${chosen.has(JSON.stringify(mark)) ? ' chosen' : ''}${press ? ' pressable' : ''}`}
+              className={`flow${isChosen(mark) ? ' chosen' : ''}${press ? ' pressable' : ''}`}
               stroke={colourOf(to)}
               strokeWidth={Math.max(1.5, link.width ?? 0)}
               fill="none"
@@ -86,7 +87,7 @@ export function FlowPicture(props: BodyProps<GrowthQuestion, GrowthResult> & { s
                     role: 'button',
                     tabIndex: 0,
                     'aria-label': says,
-                    'aria-pressed': chosen.has(JSON.stringify(mark)),
+                    'aria-pressed': isChosen(mark),
                     onClick: (event) => press(event.shiftKey || event.ctrlKey || event.metaKey),
                     onKeyDown: (event) => {
                       if (event.key !== 'Enter' && event.key !== ' ') return

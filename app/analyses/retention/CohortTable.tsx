@@ -2,6 +2,7 @@ import type { KeyboardEvent, MouseEvent } from 'react'
 import type { RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { periodWords, shortPeriod } from '../../../core/analyses/retention/words.js'
+import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { SMALL } from '../../../core/stats/proportion.js'
 import { formatNumber } from '../../../core/words/format.js'
@@ -27,7 +28,7 @@ export function CohortTable(props: BodyProps<RetentionQuestion, RetentionResult>
   const currency = words.currency ?? 'EUR'
   // A cohort nobody started in, before the first that somebody did, says nothing.
   const most = Math.max(0, ...row.cells.flat().map(({ value }) => value ?? 0))
-  const chosen = new Set(selected.map((mark) => JSON.stringify(mark)))
+  const isChosen = amongMarks(selected)
   const figure = (k: number, c: number): Place => {
     const cell = row.cells[c][k]
     const title = `${bucketTitle(cohorts[c].key, question.every, words)}, ${periodWords(question, periods[k])}: ${cellTells(question, result, cell, row.started[c], words)}`
@@ -138,7 +139,7 @@ export function CohortTable(props: BodyProps<RetentionQuestion, RetentionResult>
               </th>
               {places.map(({ text, title, mark, className = '', style }, c) => {
                 const open = onSelect !== undefined && mark !== null
-                const isChosen = mark !== null && chosen.has(JSON.stringify(mark))
+                const chosen = mark !== null && isChosen(mark)
                 const tab = open && first ? 0 : -1
                 if (open) first = false
                 return (
@@ -146,8 +147,8 @@ export function CohortTable(props: BodyProps<RetentionQuestion, RetentionResult>
                     key={c}
                     title={title}
                     style={style}
-                    className={`number ${className}${isChosen ? ' chosen' : ''}${open ? ' pressable' : ''}`}
-                    {...(open ? { tabIndex: tab, 'aria-selected': isChosen, 'data-cell': `${r} ${c}` } : {})}
+                    className={`number ${className}${chosen ? ' chosen' : ''}${open ? ' pressable' : ''}`}
+                    {...(open ? { tabIndex: tab, 'aria-selected': chosen, 'data-cell': `${r} ${c}` } : {})}
                   >
                     {text}
                   </td>

@@ -1,6 +1,7 @@
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
+import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import type { Words } from '../../../core/words/words.js'
 import { chartLines, formatValue, markOf } from '../../charts/trendSeries.js'
@@ -18,7 +19,7 @@ export function TrendRanked(props: {
   const lines = chartLines(result, question, words).toSorted(
     (a, b) => Number(a.rest) - Number(b.rest) || (b.total ?? -Infinity) - (a.total ?? -Infinity),
   )
-  const chosen = new Set(selected.map((mark) => JSON.stringify(mark)))
+  const isChosen = amongMarks(selected)
   const widthOf = (value: number | null, unit: string) => {
     const alike = lines.filter((line) => line.unit === unit)
     const most = Math.max(
@@ -48,8 +49,8 @@ export function TrendRanked(props: {
               {onSelect && line.total ? (
                 <button
                   type="button"
-                  className={`ranked-row${chosen.has(JSON.stringify(mark)) ? ' chosen' : ''}`}
-                  aria-pressed={chosen.has(JSON.stringify(mark))}
+                  className={`ranked-row${isChosen(mark) ? ' chosen' : ''}`}
+                  aria-pressed={isChosen(mark)}
                   onClick={(event) => onSelect(mark, event.shiftKey || event.ctrlKey || event.metaKey)}
                 >
                   {inner}

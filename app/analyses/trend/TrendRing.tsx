@@ -1,6 +1,7 @@
 import { lazy, Suspense, useMemo } from 'react'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
+import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { formatPercent } from '../../../core/words/format.js'
 import type { Words } from '../../../core/words/words.js'
@@ -21,7 +22,7 @@ export function TrendRing(props: {
   const { result, question, words, selected, onSelect } = props
   const lines = useMemo(() => chartLines(result, question, words), [result, question, words])
   const sum = lines.reduce((total, line) => total + (line.total ?? 0), 0)
-  const chosen = new Set(selected.map((mark) => JSON.stringify(mark)))
+  const isChosen = amongMarks(selected)
   return (
     <div className="ring">
       <div className="ring-chart">
@@ -43,13 +44,13 @@ export function TrendRing(props: {
       <ul className="ranked">
         {lines.map((line) => {
           const mark = markOf(line)
-          const isChosen = chosen.has(JSON.stringify(mark))
+          const chosen = isChosen(mark)
           return (
             <li key={line.id}>
               <button
                 type="button"
-                className={`ranked-row ring-row${isChosen ? ' chosen' : ''}`}
-                aria-pressed={isChosen}
+                className={`ranked-row ring-row${chosen ? ' chosen' : ''}`}
+                aria-pressed={chosen}
                 disabled={!onSelect || !line.total}
                 onClick={(event) => onSelect?.(mark, event.shiftKey || event.ctrlKey || event.metaKey)}
               >

@@ -9,6 +9,7 @@ import { comparedBuckets } from '../../../core/analyses/trend/compare.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { shownAll, visibleLines } from '../../../core/analyses/trend/shown.js'
+import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { formatAs, formatChange, formatPercent, MISSING } from '../../../core/words/format.js'
 import { splitHead, type Words } from '../../../core/words/words.js'
@@ -65,7 +66,7 @@ export function TrendTable({ result, question, words, edit, selected = [], onSel
   const many = rows.filter(({ all }) => !all).length
   const beside = result.beforeBuckets !== null
   const grouped = result.keys.length > 0
-  const chosen = new Set(selected.map((mark) => JSON.stringify(mark)))
+  const isChosen = amongMarks(selected)
 
   const toggle = (list: 'off' | 'pinned', id: string) => {
     const { [list]: before = [], ...show } = question.show
@@ -86,17 +87,17 @@ export function TrendTable({ result, question, words, edit, selected = [], onSel
   }
   // A table of days has hundreds of cells: they are plain cells of a grid, and the table hears for all of them.
   const cell = (row: Row, index: number, column: string, value: number | null, soft = false) => {
-    const isChosen = chosen.has(JSON.stringify(markOfCell(row, column)))
+    const chosen = isChosen(markOfCell(row, column))
     const open = onSelect !== undefined && value !== null && value !== 0
     return (
       <td
         key={column}
         style={shaded(column) ? heatStyle(value, most.get(kindOf(row)) ?? 0) : undefined}
-        className={`number${shaded(column) ? ' heat' : ''}${isChosen ? ' chosen' : ''}${soft ? ' soft' : ''}${open ? ' pressable' : ''}`}
+        className={`number${shaded(column) ? ' heat' : ''}${chosen ? ' chosen' : ''}${soft ? ' soft' : ''}${open ? ' pressable' : ''}`}
         {...(open
           ? {
               tabIndex: column === 'all' && index === 0 ? 0 : -1,
-              'aria-selected': isChosen,
+              'aria-selected': chosen,
               'data-cell': `${index} ${column}`,
             }
           : {})}

@@ -2,6 +2,7 @@ import type { KeyboardEvent, MouseEvent } from 'react'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { shownLines, type ShownLine } from '../../../core/analyses/trend/shown.js'
+import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { WEEKDAYS, type Words } from '../../../core/words/words.js'
 import { formatValue, markOf } from '../../charts/trendSeries.js'
@@ -29,7 +30,7 @@ export function TrendWeek(props: {
     if (day && hour) lines.set(`${day.weekday} ${hour.hour}`, line)
   }
   const most = Math.max(0, ...[...lines.values()].map(({ total }) => total ?? 0))
-  const chosen = new Set(selected.map((mark) => JSON.stringify(mark)))
+  const isChosen = amongMarks(selected)
   const select = (target: EventTarget, add: boolean): boolean => {
     const line = lines.get((target as HTMLElement).closest('td')?.dataset.cell ?? '')
     if (!line || !onSelect) return false
@@ -69,7 +70,7 @@ export function TrendWeek(props: {
                 const line = lines.get(`${day} ${hour}`)
                 const open =
                   onSelect !== undefined && line?.total !== undefined && line.total !== null && line.total !== 0
-                const isChosen = line !== undefined && chosen.has(JSON.stringify(markOf(line)))
+                const chosen = line !== undefined && isChosen(markOf(line))
                 const tab = open && first ? 0 : -1
                 if (open) first = false
                 const text = line ? formatValue(line.total, line, words) : '0'
@@ -77,9 +78,9 @@ export function TrendWeek(props: {
                   <td
                     key={hour}
                     style={heatStyle(line?.total ?? null, most)}
-                    className={`${open ? 'pressable' : ''}${isChosen ? ' chosen' : ''}`}
+                    className={`${open ? 'pressable' : ''}${chosen ? ' chosen' : ''}`}
                     title={`${WEEKDAYS[day - 1]} ${String(hour).padStart(2, '0')}:00: ${text}`}
-                    {...(open ? { 'data-cell': `${day} ${hour}`, tabIndex: tab, 'aria-selected': isChosen } : {})}
+                    {...(open ? { 'data-cell': `${day} ${hour}`, tabIndex: tab, 'aria-selected': chosen } : {})}
                   >
                     {text}
                   </td>

@@ -56,8 +56,10 @@ function sum(step: GrowthStep, question: GrowthQuestion): Finding {
   const came = people.new + people.revived
   return [
     plain(`In the last full ${intervalName(question.interval)} `),
-    strong(countOf(active, 'person was', 'people were')),
-    plain(` active: ${formatNumber(came)} came or came back and ${formatNumber(people.lapsed)} lapsed, `),
+    strong(countOf(active, 'person', 'people')),
+    plain(
+      ` ${active === 1 ? 'was' : 'were'} active: ${formatNumber(came)} came or came back and ${formatNumber(people.lapsed)} lapsed, `,
+    ),
     strong(
       net > 0 ? `${formatNumber(net)} more` : net < 0 ? `${formatNumber(-net)} fewer` : 'as many',
       net > 0 ? 'gain' : net < 0 ? 'loss' : undefined,
