@@ -9,6 +9,7 @@ import { groupId, type Mark } from '../../core/questions/parts.js'
 import { formatDay } from '../../core/words/format.js'
 import type { Words } from '../../core/words/words.js'
 import { seriesColour, type Palette } from '../palette.js'
+import { tooltipLook } from './look.js'
 import { endLabels, LABEL_FONT, noteRules, openGround } from './plugins.js'
 import { bucketLabel, chartLines, formatValue, type ChartLine } from './trendSeries.js'
 
@@ -165,12 +166,7 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
       },
       plugins: {
         tooltip: {
-          backgroundColor: palette.tray,
-          titleColor: palette.trayInk,
-          bodyColor: palette.trayInk,
-          footerColor: palette.trayInk,
-          padding: 10,
-          boxPadding: 4,
+          ...tooltipLook(palette),
           usePointStyle: true,
           // Named in the order in which the lines stand at that point.
           itemSort: (a, b) => (b.parsed.y ?? -1) - (a.parsed.y ?? -1),

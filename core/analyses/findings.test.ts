@@ -58,7 +58,7 @@ describe('a trend', () => {
       dropped: [60, 62, 61, 59, 40, 41, 39, 42, 2],
     })
     expect(said(findings)[1]).toBe(
-      'dropped moved most: from 61 a week on the average to 41 (−33.1\u202f%) since the week of 2 Feb, more than its usual ups and downs.',
+      'dropped moved most: from 61 a week on average to 41 (−33.1\u202f%) since the week of 2 Feb, more than its usual ups and downs.',
     )
     expect(said(findings).some((text) => text.startsWith('No clear change'))).toBe(false)
     expect(said(cautions)).toContain('This week is still open: drawn dashed, left out of the changes above.')

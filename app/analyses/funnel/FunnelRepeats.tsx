@@ -19,7 +19,7 @@ export function FunnelRepeats(props: BodyProps<FunnelQuestion, FunnelResult> & {
             <span className="soft">
               before going on
               {mean !== null &&
-                ` · ${mean.toFixed(1)} times on the average, of ${countOf(people, result.counts === 'people' ? 'person' : 'attempt', result.counts)}`}
+                ` · ${mean.toFixed(1)} times on average, of ${countOf(people, result.counts === 'people' ? 'person' : 'attempt', result.counts)}`}
             </span>
           </h3>
           {people === 0 && <p className="soft">Nobody went on from here.</p>}

@@ -232,7 +232,7 @@ function lookFindings({ look, repeats }: FunnelResult, question: FunnelQuestion,
       return [
         [
           strong(stepName(question, most.step, words)),
-          plain(` is repeated most before going on: ${most.mean.toFixed(1)} times on the average.`),
+          plain(` is repeated most before going on: ${most.mean.toFixed(1)} times on average.`),
         ],
       ]
   }

@@ -123,9 +123,15 @@ function cautionsOf({ line, question, result }: Subject): Finding[] {
   return cautions
 }
 
+/** What a line is called at the start of a sentence. */
+function lineName(line: TrendLine, question: TrendQuestion, words: Words): string {
+  const activity = 'series' in line.of && 'activity' in question.series[line.of.series].event
+  return activity ? 'Activity' : lineWords(question, line.of, words)
+}
+
 /** A figure of the line with what it counts. */
 function amount(value: number | null, { line, question, words }: Subject): string {
-  if (value === null) return 'nothing'
+  if (value === null) return 'No value'
   if ('formula' in line.of) return formatAs(value, line.unit, words.currency)
   const series = question.series[line.of.series]
   switch (series.measure) {
@@ -137,7 +143,7 @@ function amount(value: number | null, { line, question, words }: Subject): strin
     case 'events':
       return countOf(value, 'time', 'times')
     case 'events per person':
-      return `${formatNumber(value)} times per person`
+      return `${formatNumber(value)} ${formatNumber(value) === '1' ? 'time' : 'times'} per person`
     case 'sessions':
       return countOf(value, 'session', 'sessions')
     case 'distinct values':
@@ -228,7 +234,7 @@ function weeklyRhythm({ line, question, result, words, full }: Subject): Finding
     strong(`${WEEKDAYS[most]}s`),
     plain(' are highest with '),
     strong(write(means[most])),
-    plain(` on the average, ${WEEKDAYS[least]}s lowest with `),
+    plain(` on average, ${WEEKDAYS[least]}s lowest with `),
     strong(write(means[least])),
     plain('.'),
   ]
@@ -245,10 +251,10 @@ function steadyDirection({ line, question, words, full }: Subject): Finding | nu
     return null
   const write = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
   return [
-    strong(lineWords(question, line.of, words)),
+    strong(lineName(line, question, words)),
     plain(` ${last > first ? 'rises' : 'falls'} steadily: from `),
     strong(write(first)),
-    plain(` a ${question.every} on the average of the first third to `),
+    plain(` a ${question.every} on average in the first third to `),
     strong(`${write(last)} (${formatChange(last / first - 1)})`, last > first ? 'gain' : 'loss'),
     plain(' in the last.'),
   ]
@@ -342,7 +348,7 @@ function levels(
 }
 
 function moveWords(move: Move, { line, question, result, words }: Subject): Finding {
-  const name = move.row.key ? groupWords(move.row.key) : lineWords(question, line.of, words)
+  const name = move.row.key ? groupWords(move.row.key) : lineName(line, question, words)
   const fell = move.after < move.before
   const relative = move.before > 0 ? ` (${formatChange(move.after / move.before - 1)})` : ''
   const round = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
@@ -351,7 +357,7 @@ function moveWords(move: Move, { line, question, result, words }: Subject): Find
     strong(name),
     plain(`${line.groups.length > 1 ? ' moved most' : ' moved'}: from `),
     strong(round(move.before)),
-    plain(` a ${question.every} on the average to `),
+    plain(` a ${question.every} on average to `),
     strong(`${round(move.after)}${relative}`, fell ? 'loss' : 'gain'),
     plain(
       ` since ${bucketWords(result.buckets[move.at].key, question.every, words)}, more than its usual ups and downs.`,
@@ -366,13 +372,17 @@ function largestGroup(subject: Subject): Finding | null {
   const [first, second] = [...groups].sort((a, b) => b.total! - a.total!)
   if (!first || !second || line.all.total === null) return null
   const measure = 'series' in line.of ? question.series[line.of.series].measure : null
-  if (measure === null || !MEASURES[measure].shares || line.all.total === 0)
+  if (measure === null || !MEASURES[measure].shares || line.all.total === 0) {
+    const write = (x: number) => formatAs(x, line.unit, words.currency)
+    // Nothing is said of a first that is no different from the second.
+    if (write(first.total!) === write(second.total!)) return null
     return [
       strong(groupWords(first.key!)),
       plain(' comes first with '),
       strong(amount(first.total, subject)),
-      plain(`, against ${formatAs(line.all.total, line.unit, words.currency)} for all.`),
+      plain(`, against ${write(line.all.total)} for all.`),
     ]
+  }
   const whole = { people: ' of the people.', events: ' of the events.', sessions: ' of the sessions.' } as Record<
     string,
     string
