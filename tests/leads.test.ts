@@ -1,81 +1,30 @@
 import { isDeepStrictEqual } from 'node:util'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { printedOf } from '../core/analyses/inWords.js'
-import { analysisOf, parseQuestion, type Question, type Result } from '../core/analyses/registry.js'
+import { analysisOf, parseQuestion } from '../core/analyses/registry.js'
 import { readPrinted } from '../core/ask/printed.js'
 import type { Vocabulary } from '../core/ask/vocabulary.js'
 import type { Words } from '../core/words/words.js'
 import { amongThem, questionParam } from '../app/address.js'
 import { vocabularyOf } from '../app/ask/vocabulary.js'
-import { dayIn } from '../app/catalog/days.js'
 import { readQuestion } from '../app/readAddress.server.js'
 import { placesIn } from '../app/segments/places.js'
-import { homeCards } from '../app/study/homeStarts.js'
-import { whereNext, type NextLook } from '../app/study/next.js'
 import { tableOf } from '../app/study/table.js'
-import type { Catalog } from '../server/engine/catalog.js'
 import type { Dowser } from '../server/index.js'
-import { newFolder, openReady } from './workspace.js'
-import { DEFAULTS } from '../demo/generate.js'
-import { makeDemo } from '../demo/make.js'
+import { walkDemo, type Walked } from './walkDemo.js'
 
 /** From Home and the saved studies, wherever their pages lead: every study on the way is whole. */
-const folder = newFolder()
 let dowser: Dowser
-let catalog: Catalog
 let words: Words
 let vocabulary: Vocabulary
-const zone = 'Europe/Lisbon'
 let walked: Walked[]
-
-interface Walked {
-  /** how one gets there */
-  way: string
-  question: Question
-  result: Result
-  next: NextLook[]
-}
-
+let end: () => Promise<void>
 beforeAll(async () => {
-  makeDemo(folder.dir, { ...DEFAULTS, people: 2500 })
-  dowser = await openReady(folder.dir)
-  const { now } = await dowser.status()
-  catalog = await dowser.catalog()
-  words = dowser.wordsAt(now)
-  vocabulary = vocabularyOf(catalog, words, dayIn(now, zone), dowser.segments.list())
-  walked = await walk([
-    ...dowser.studies.list().map(({ name, question }) => ({ label: name, question })),
-    ...homeCards(catalog, words).flatMap(({ title, looks }) =>
-      looks.map(({ label, question }) => ({ label: `${title} ${label}`, question })),
-    ),
-  ])
-}, 120_000)
-afterAll(async () => {
-  await dowser.close()
-  folder.remove()
+  const walk = await walkDemo(2)
+  ;({ dowser, words, walked, end } = walk)
+  vocabulary = vocabularyOf(walk.catalog, words, walk.today, dowser.segments.list())
 })
-
-/** Follows what each page proposes, two pages deep; a question that was met already is not asked again. */
-async function walk(starts: readonly NextLook[]): Promise<Walked[]> {
-  const met = new Set<string>()
-  const found: Walked[] = []
-  let level = starts.map(({ label, question }) => ({ way: label, question }))
-  for (let depth = 0; depth < 3; depth++) {
-    const deeper: typeof level = []
-    for (const { way, question } of level) {
-      const text = JSON.stringify(question)
-      if (met.has(text)) continue
-      met.add(text)
-      const { result, faults } = await dowser.run(question)
-      if (!result || faults.length > 0) throw new Error(`${way}: ${JSON.stringify(faults)}`)
-      const next = whereNext(question, result, catalog, words, zone)
-      found.push({ way, question, result, next })
-      deeper.push(...next.map((look) => ({ way: `${way} › ${look.label}`, question: look.question })))
-    }
-    level = deeper
-  }
-  return found
-}
+afterAll(() => end())
 
 /** What does not hold, told with the way there; nothing where all is well. */
 const failing = (holds: (each: Walked) => boolean) => walked.filter((each) => !holds(each)).map(({ way }) => way)

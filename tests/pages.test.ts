@@ -1,0 +1,128 @@
+import { createElement, type ReactNode } from 'react'
+import { renderToStaticMarkup } from 'react-dom/server'
+import { createRoutesStub } from 'react-router'
+import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import { viewOf } from '../app/analyses/registry.js'
+import { StudyPage } from '../app/study/StudyPage.js'
+import { WorkspaceContext, type Workspace } from '../app/workspace.js'
+import { sentenceOf } from '../core/analyses/inWords.js'
+import { besideForms, cellForms } from '../core/analyses/crosstab/question.js'
+import { funnelForms } from '../core/analyses/funnel/question.js'
+import { gapForms } from '../core/analyses/gaps/question.js'
+import { growthForms } from '../core/analyses/growth/question.js'
+import { habitForms } from '../core/analyses/habit/question.js'
+import { analysisOf, parseQuestion } from '../core/analyses/registry.js'
+import { retentionForms } from '../core/analyses/retention/question.js'
+import { trendForms } from '../core/analyses/trend/question.js'
+import { walkDemo, type Walk, type Walked } from './walkDemo.js'
+
+/** Pages as the server sends them, and the editors behind the words of their questions. */
+let walk: Walk
+let workspace: Workspace
+beforeAll(async () => {
+  walk = await walkDemo(1)
+  const { dowser, catalog, words, zone, status } = walk
+  workspace = {
+    ...{ name: 'Saltmarsh Bikes', zone, thisYear: words.thisYear, firstDayOfWeek: 1, words, status, catalog },
+    studies: dowser.studies.list(),
+    dashboards: dowser.dashboards.list(),
+    segments: dowser.segments.list().map((each) => ({ ...each, frozen: false })),
+  }
+})
+afterAll(() => walk.end())
+
+/** What stands on a page of the workspace. */
+function html(node: ReactNode): string {
+  const Stub = createRoutesStub([{ path: '*', Component: () => node }])
+  return renderToStaticMarkup(
+    createElement(WorkspaceContext, { value: workspace }, createElement(Stub, { initialEntries: ['/studies/new'] })),
+  )
+}
+
+function page({ question, result }: Walked): string {
+  const { words, status } = walk
+  return html(
+    createElement(StudyPage, {
+      data: {
+        ...{ study: null, question, edited: false, faults: [], result },
+        reading: analysisOf(question.kind).findings(result, question, words),
+        ...{ version: 1, now: status.now, words, history: [] },
+      },
+    }),
+  )
+}
+const textOf = (markup: string) =>
+  markup
+    .replace(/<style[^>]*>.*?<\/style>/gs, '')
+    .replace(/<[^>]+>/g, ' ')
+    .replace(/\s+/g, ' ')
+
+test('every study has its question as a heading, its figures, what they say, and where to look next', () => {
+  for (const each of walk.walked) {
+    const text = textOf(page(each))
+    const whole = `${each.way}: ${text.slice(0, 400)}`
+    expect(text, whole).not.toMatch(/NaN|undefined|\[object|Infinity/)
+    expect(text, whole).toContain('What this says')
+    for (const { label } of each.next) expect(text, whole).toContain(label.replaceAll('&', '&amp;'))
+  }
+})
+
+test('every form of every kind draws its own result, or says why it cannot', async () => {
+  const forms: Record<string, readonly object[]> = {
+    trend: trendForms.flatMap((form) => [
+      { form, as: 'number' },
+      { form, as: 'share' },
+    ]),
+    funnel: funnelForms.map((form) => ({ form, ...(form === 'after' ? { step: 0, within: 'session' } : {}) })),
+    crosstab: cellForms.flatMap((cells) => besideForms.map((beside) => ({ cells, beside }))),
+    retention: [
+      ...retentionForms.map((form) => ({ form })),
+      { form: 'curve', each: true },
+      { form: 'cohorts', turned: true },
+    ],
+    habit: [...habitForms.map((form) => ({ form })), { form: 'over time', days: 4 }],
+    growth: [...growthForms.map((form) => ({ form })), { form: 'one', state: 'lapsed' }],
+    gaps: gapForms.map((form) => ({ form })),
+  }
+  for (const [kind, shows] of Object.entries(forms)) {
+    const { question } = walk.walked.find((each) => each.question.kind === kind)!
+    const pages = new Set<string>()
+    for (const show of shows) {
+      const asked = parseQuestion({ ...question, show })
+      expect([kind, show, asked.faults]).toEqual([kind, show, []])
+      const { result, faults } = await walk.dowser.run(asked.question)
+      expect([kind, show, faults]).toEqual([kind, show, []])
+      const markup = page({ way: kind, question: asked.question, result: result!, next: [] })
+      const text = textOf(markup)
+      expect(text, `${kind} ${JSON.stringify(show)}`).not.toMatch(/NaN|undefined|\[object|Infinity/)
+      pages.add(markup)
+    }
+    expect([kind, pages.size]).toEqual([kind, shows.length])
+  }
+})
+
+describe('the words of a question', () => {
+  test('each opens an editor with something to choose, and so does each addition', () => {
+    const empty: string[] = []
+    const opened = new Map<string, number>()
+    for (const { way, question, result } of walk.walked) {
+      const view = viewOf(question.kind)
+      const tokens = [
+        ...sentenceOf(question, walk.words).flatMap(({ token }) => (token && token !== 'among' ? [token] : [])),
+        ...view.additions(question).map(({ token }) => token),
+      ]
+      for (const token of new Set(tokens)) {
+        // Three questions tell enough of one kind's token.
+        const times = opened.get(`${question.kind} ${token}`) ?? 0
+        if (times === 3) continue
+        opened.set(`${question.kind} ${token}`, times + 1)
+        const editor = html(
+          createElement(view.Editor, { token, question, result, edit: () => {}, close: () => {} } as never),
+        )
+        if (!/<(input|button|textarea)|role="(option|listbox|menuitem)/.test(editor)) empty.push(`${way}: ${token}`)
+      }
+    }
+    expect(empty).toEqual([])
+    expect(opened.size).toBeGreaterThan(60)
+  })
+})
