@@ -65,28 +65,52 @@ export function faultWords(fault: Fault): string {
   }
 }
 
+/** What the parts of a definition are called where something is wrong with them. */
+const PLACES: Record<string, string> = {
+  kind: 'Kind of study',
+  series: 'Event',
+  steps: 'Step',
+  start: 'Event',
+  back: 'Return event',
+  every: 'Each',
+  range: 'Time',
+  period: 'Days counted in',
+  interval: 'Interval',
+  breakdowns: 'For each',
+  rows: 'Rows',
+  column: 'Columns',
+  formulas: 'Formula',
+  compare: 'Compared with',
+  smooth: 'Smoothed over',
+  among: 'Among',
+  window: 'Within',
+  order: 'Order of the steps',
+  first: 'First time ever',
+  same: 'The same all the way',
+  forbidden: 'Must not happen',
+  readAt: 'Step at which groups are read',
+  target: 'Target',
+  count: 'What is counted',
+  by: 'Calendar or clock',
+  brackets: 'Brackets of days',
+  upTo: 'How many periods',
+  measure: 'Measure',
+  cumulated: 'Added up so far',
+  core: 'Threshold',
+  sides: 'Segments',
+  figure: 'Figure',
+  show: 'Chart',
+  rule: 'Rule',
+  of: 'Condition',
+  hold: 'Group',
+}
+
 function placeWords(path: readonly (string | number)[]): string {
   if (path.length === 0) return 'The definition'
   const [head, index] = path
-  const names: Record<string, string> = {
-    series: 'Event',
-    steps: 'Step',
-    every: 'Each',
-    range: 'Time',
-    breakdowns: 'For each',
-    rows: 'Rows',
-    column: 'Columns',
-    formulas: 'Formula',
-    compare: 'Compared with',
-    smooth: 'Smoothed over',
-    among: 'Among',
-    window: 'Within',
-    show: 'Chart',
-    rule: 'Rule',
-    of: 'Condition',
-  }
-  const name = names[String(head)] ?? String(head)
-  return head === 'steps' && typeof index === 'number' ? `Step ${index + 1}` : name
+  if (head === 'steps' && typeof index === 'number') return `Step ${index + 1}`
+  if (head === 'series' && typeof index === 'number' && index > 0) return `Series ${index + 1}`
+  return PLACES[String(head)] ?? `“${head}”`
 }
 
 /** The name nearest to a misspelt one, or undefined where none is near (edit distance up to a third of its length). */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import './issueWords.js'
 
 /** The parts that all kinds of question are made of. A schema is the type, the API's contract and the editors'. */
 

@@ -249,7 +249,14 @@ export function parseRule(input: unknown): { rule: RuleGroup; faults: Fault[] } 
         faults.push({ path, code: 'invalid', want: `groups stand at most ${MOST_GROUPS_DEEP} deep` })
         return null
       }
-      const hold = ['all', 'any', 'none'].includes(each.hold as string) ? (each.hold as RuleGroup['hold']) : 'all'
+      const known = ['all', 'any', 'none'].includes(each.hold as string)
+      const hold = known ? (each.hold as RuleGroup['hold']) : 'all'
+      if (!known) faults.push({ path: [...path, 'hold'], code: 'invalid', want: 'all, any or none of its conditions' })
+      if (each.of.length > MOST_IN_GROUP)
+        faults.push({ path: [...path, 'of'], code: 'invalid', want: `at most ${MOST_IN_GROUP} conditions in a group` })
+      for (const key of Object.keys(each))
+        if (!['hold', 'of', 'off'].includes(key) || (key === 'off' && each.off !== true))
+          faults.push({ path: [...path, key], code: 'invalid', got: key, want: 'this setting is not known' })
       const of = each.of
         .slice(0, MOST_IN_GROUP)
         .flatMap((inner, index) => read(inner, [...path, 'of', index], depth + 1) ?? [])

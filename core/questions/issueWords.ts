@@ -1,0 +1,58 @@
+import { z } from 'zod'
+
+const TYPE_WORDS: Record<string, string> = {
+  string: 'a text',
+  number: 'a number',
+  int: 'a whole number',
+  boolean: 'yes or no',
+  array: 'a list',
+  tuple: 'a list',
+  object: 'a group of settings',
+  record: 'a group of settings',
+  null: 'nothing',
+  undefined: 'nothing',
+}
+
+/** What was found, as a reader knows it. */
+function found(input: unknown): string {
+  if (input === undefined || input === null) return 'nothing is there'
+  if (Array.isArray(input)) return 'a list is there'
+  if (typeof input === 'number') return Number.isInteger(input) ? 'a number is there' : 'a broken number is there'
+  if (typeof input === 'object') return 'a group of settings is there'
+  return typeof input === 'string' ? 'a text is there' : 'yes or no is there'
+}
+
+/**
+ * What would have been taken, in words that follow "Step 2: ", where a schema does not say it in words of its own.
+ * @returns undefined for what no schema of a definition asks
+ */
+export function issueWords(issue: z.core.$ZodRawIssue): string | undefined {
+  switch (issue.code) {
+    case 'invalid_type':
+      return `${TYPE_WORDS[issue.expected] ?? 'something else'} is wanted, and ${found(issue.input)}`
+    case 'too_small':
+    case 'too_big': {
+      const [edge, limit] =
+        issue.code === 'too_small' ? ['at least', Number(issue.minimum)] : ['at most', Number(issue.maximum)]
+      const counted = limit === 1 ? 'character' : 'characters'
+      if (issue.origin === 'string') return `${edge} ${limit.toLocaleString('en-GB')} ${counted}`
+      if (issue.origin === 'array') return `${edge} ${limit.toLocaleString('en-GB')} of them`
+      return `${edge} ${limit.toLocaleString('en-GB')}`
+    }
+    case 'invalid_value': {
+      const values = issue.values.map(String)
+      return values.length === 1 ? `only “${values[0]}” can stand here` : `one of ${values.join(', ')}`
+    }
+    case 'invalid_format':
+      return 'it is not written in the form that is read here'
+    case 'unrecognized_keys':
+      return `not known here: ${issue.keys.join(', ')}`
+    case 'invalid_union':
+      return 'not a value that can be used here'
+    default:
+      return undefined
+  }
+}
+
+/** From then on schemas without words of their own say what is wrong in these, wherever they are used. */
+z.config({ customError: issueWords })
