@@ -44,7 +44,7 @@ function page({ question, result }: Walked): string {
   return html(
     createElement(StudyPage, {
       data: {
-        ...{ study: null, question, edited: false, faults: [], result },
+        ...{ study: null, question, edited: false, faults: [], answered: null, result },
         reading: analysisOf(question.kind).findings(result, question, words),
         ...{ version: 1, now: status.now, words, history: [] },
       },

@@ -275,6 +275,26 @@ describe('used', () => {
     dowser.segments.bringBack(id)
     expect((await resultOf<TrendResult>(question)).lines[0]!.all.totalPeople).toBe(3)
   })
+  test('gone, beside other mistakes: all are told at once, and what can be is answered', async () => {
+    const of = { of: 'segments' as const, sides: [{ segment: 'never was' }] }
+    const reply = await dowser.run({
+      ...rides,
+      series: [...rides.series, { event: { names: ['Rode'] }, measure: 'people' }],
+      breakdowns: [
+        { by: of, keep: 10 },
+        { by: { of: 'person', name: 'plam' }, keep: 10 },
+      ],
+    })
+    expect(reply.faults.map(({ code, path, want }) => ({ code, path, want }))).toEqual([
+      { code: 'unknown_segment', path: ['breakdowns', 0, 'by', 'sides', 0, 'segment'], want: undefined },
+      { code: 'unknown_event', path: ['series', 1, 'event'], want: 'Ride' },
+      { code: 'unknown_property', path: ['breakdowns', 1, 'by'], want: 'plan' },
+    ])
+    expect(reply.result).toBeNull()
+    const rest = reply.result === null ? reply.rest : null
+    expect(rest!.question).toEqual(rides)
+    expect((rest!.result as TrendResult).lines[0]!.all.totalPeople).toBe(3)
+  })
   test('an answer is worked out anew when the segment it is among has changed', async () => {
     const id = saved('Changing', group(rode()))
     const question: Question = { ...rides, among: { rule: { kind: 'segment', segment: id } } }

@@ -16,14 +16,15 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
   const status = await dowser().status()
   const reply = status.ready ? await dowser().run(question, request.signal) : null
   const words = wordsFor(dowser().wordsAt(status.now), saved?.id ?? null)
-  const result = reply?.result ?? null
+  const rest = reply?.result === null ? reply.rest : null
+  const result = rest?.result ?? reply?.result ?? null
   return {
     study: saved && { id: saved.id, name: saved.name, description: saved.description, savedMs: saved.savedMs },
     question,
     edited: saved !== null && JSON.stringify(saved.question) !== JSON.stringify(question),
     faults: [...(read?.faults ?? []), ...(reply?.faults ?? [])],
-    result,
-    reading: result && analysisOf(question.kind).findings(result, question, words),
+    ...{ answered: rest?.question ?? null, result },
+    reading: result && analysisOf(question.kind).findings(result, rest?.question ?? question, words),
     version: reply?.version ?? -1,
     now: reply?.now ?? status.now,
     words,

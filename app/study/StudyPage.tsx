@@ -2,6 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { emptyFunnel } from '../../core/analyses/funnel/finish.js'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import type { Question } from '../../core/analyses/registry.js'
+import { withRestEdited } from '../../core/analyses/rest.js'
 import { faultWords } from '../../core/questions/faults.js'
 import { pressMark } from '../../core/questions/marks.js'
 import type { Mark } from '../../core/questions/parts.js'
@@ -36,12 +37,18 @@ export function StudyPage({ data }: { data: StudyData }) {
   const question = useMemo(() => pendingQuestion(pending) ?? data.question, [pending, data.question])
   // The result belongs to the question it was worked out for, not to the one on its way.
   const { result, reading, faults } = data
+  const answered = data.answered ?? data.question
+  // What could not be answered is left as it is when the rest is edited in its chart or table.
+  const editShown = useMemo<typeof edit>(
+    () => (data.answered ? (next, how) => edit(withRestEdited(data.question, data.answered!, next), how) : edit),
+    [edit, data.question, data.answered],
+  )
   const view = viewOf(data.question.kind)
   // The chart and the table are drawn anew only when what they show changes, not while an answer is on its way.
   const show = JSON.stringify(showOf(question))
   const shown = useMemo(
-    () => ({ ...data.question, ...(JSON.parse(show) as object) }) as Question,
-    [data.question, show],
+    () => data.answered ?? ({ ...data.question, ...(JSON.parse(show) as object) } as Question),
+    [data.question, data.answered, show],
   )
   const [token, setToken] = useState<{ name: string; at: { left: number; top: number } } | null>(null)
   const [marks, setMarks] = useState<readonly Mark[]>([])
@@ -119,12 +126,15 @@ export function StudyPage({ data }: { data: StudyData }) {
         <div className={`study-grid${view.Numbers ? '' : ' wide'}${view.compact ? ' compact' : ''}`}>
           <Waiting busy={waiting} pending={pending} />
           <section className={`sheet result${dimmed ? ' dimmed' : ''}`} aria-label="Result" ref={sheet}>
+            {result && data.answered && (
+              <p className="part-answer">Shown without what is marked above; everything else is as asked.</p>
+            )}
             {result ? (
               <view.Body
                 question={shown}
                 result={result}
                 words={words}
-                edit={edit}
+                edit={editShown}
                 selected={marks}
                 onSelect={onSelect}
                 onAnnotate={setNote}
@@ -144,16 +154,14 @@ export function StudyPage({ data }: { data: StudyData }) {
               </div>
             )}
           </section>
-          {result && reading && (
-            <Reading reading={reading} next={whereNext(data.question, result, catalog, words, zone)} />
-          )}
+          {result && reading && <Reading reading={reading} next={whereNext(answered, result, catalog, words, zone)} />}
           {result && view.Numbers && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">
               <view.Numbers
                 question={shown}
                 result={result}
                 words={words}
-                edit={edit}
+                edit={editShown}
                 selected={marks}
                 onSelect={onSelect}
               />
@@ -168,7 +176,7 @@ export function StudyPage({ data }: { data: StudyData }) {
         </div>
       )}
       <AnnotationDialog draft={note} study={data.study} onClose={closeNote} />
-      <Tray question={data.question} marks={marks} words={words} onMarks={setMarks} onAsk={edit} onClose={letGo} />
+      <Tray question={answered} marks={marks} words={words} onMarks={setMarks} onAsk={edit} onClose={letGo} />
     </main>
   )
 }

@@ -10,6 +10,8 @@ export interface StudyData {
   /** differs from what is saved */
   edited: boolean
   faults: Fault[]
+  /** what could be answered of a question of which parts are wrong; null: the result is of the question */
+  answered: Question | null
   result: Result | null
   reading: Reading | null
   version: number

@@ -1,4 +1,4 @@
-import { By, Key, Origin, type WebDriver } from 'selenium-webdriver'
+import { By, Key, Origin, until, type WebDriver } from 'selenium-webdriver'
 import { describe, expect, test } from 'vitest'
 import { byCss, byText, press, textOf, textsOf, waitForText } from './driver.js'
 import { demoSession } from './session.js'
@@ -227,6 +227,26 @@ test('a question that is partly wrong marks each place and shows the rest', asyn
   for (const part of ['median', 'Ride finished', 'called “x”', 'parenthesis', 'first day', 'For each'])
     expect(faults).toContain(part)
   expect((await driver.findElements(By.css('.token.faulty'))).length).toBeGreaterThan(3)
+})
+
+test('what is sound of a question is answered beside what is marked, and edited without losing it', async () => {
+  const question = {
+    kind: 'trend',
+    series: [{ event: { names: ['Ride completed'] }, measure: 'people', name: 'riders' }],
+    formulas: [{ formula: 'riders / visitors', unit: 'percent' }],
+    every: 'week',
+    range: { from: '2026-10-05', to: '2026-11-01' },
+    breakdowns: [{ by: { of: 'segments', sides: [{ segment: 'longgone' }] }, keep: 10 }],
+    show: { form: 'lines', as: 'number' },
+  }
+  await go(`/studies/new?q=${encodeURIComponent(JSON.stringify(question))}`)
+  expect(await waitForText(driver, '.faults', 'visitors')).toContain('longgone')
+  await waitForText(driver, '.part-answer', 'without what is marked')
+  expect(await (await byCss(driver, '[aria-label="The numbers"]')).getText()).toMatch(/Ride completed|riders/)
+  await (await byText(driver, 'Bars', 'button')).click()
+  await driver.wait(until.urlContains('bars'), 10_000)
+  const kept = JSON.parse(new URL(await driver.getCurrentUrl()).searchParams.get('q')!) as typeof question
+  expect(kept).toEqual({ ...question, show: { ...question.show, form: 'bars' } })
 })
 
 test('edits of the demo’s studies answer in this time (told, not asserted)', async () => {
