@@ -45,9 +45,9 @@ export function canStack(question: TrendQuestion): boolean {
   )
 }
 
-/** Of too many lines to be told apart by colour, the first few have theirs and the others are drawn pale. */
+/** Of more lines than there are colours, the first have theirs and the others are drawn pale: no colour comes twice. */
 export function isPale(line: ChartLine, lines: readonly ChartLine[]): boolean {
-  return lines.length > MOST_LABELS && lines.indexOf(line) >= MOST_COLOURED
+  return lines.length > MOST_COLOURED && lines.indexOf(line) >= MOST_COLOURED && !line.rest
 }
 
 /** The least figure that a tooltip names, where it cannot name all. */
@@ -106,12 +106,15 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
     position,
     stacked,
     beginAtZero: true,
-    ...(readingOf(question) === 'share' && stacked ? { max: result.overlap ? undefined : 1 } : {}),
+    ...(readingOf(question) === 'share' && stacked
+      ? { max: result.overlap ? undefined : 1 }
+      : // Room above the lines for what the notes say.
+        notes.length > 0 && !log && { grace: '8%' }),
     grid: { color: palette.hairline, drawOnChartArea: position === 'left' },
     border: { display: false },
     title: {
       display: axes.length > 1,
-      text: shorten(of.map(({ label }) => label).join(', '), 46),
+      text: shorten([...new Set(of.map(({ name }) => name))].join(', '), 46),
       color: palette.soft,
     },
     ticks: {

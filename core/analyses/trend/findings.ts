@@ -151,7 +151,7 @@ function amount(value: number | null, { line, question, words }: Subject): strin
     case 'share of active people':
       return `${formatPercent(value)} of the active people`
     default:
-      return `${formatNumber(value)} ${series.of ? propertyWords(series.of, words).toLowerCase() : ''} (${measureWords(series)})`
+      return `${formatNumber(value)} as the ${measureWords(series)}${series.of ? ` of ${propertyWords(series.of, words)}` : ''}`
   }
 }
 

@@ -10,6 +10,9 @@ import { lineWords } from './sentence.js'
 export interface ShownLine {
   /** stays the same when the range moves on */
   id: string
+  /** of the series or formula */
+  name: string
+  /** with its group */
   label: string
   line: TrendLine
   row: TrendRow
@@ -89,6 +92,7 @@ function shownRow(
   const own = read(row, line.all)
   return {
     id: `${'series' in line.of ? `s${line.of.series}` : `f${line.of.formula}`} ${JSON.stringify(row.key)}`,
+    name,
     label: group ? (many ? `${name}, ${group}` : group) : name,
     ...{ line, row, key: row.key },
     rest: row.key !== null && 'rest' in row.key,
