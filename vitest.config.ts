@@ -12,6 +12,6 @@ export default defineConfig({
     ],
     exclude: ['tests/browser/**', 'node_modules/**', 'build/**'],
     testTimeout: 30_000,
-    hookTimeout: 60_000,
+    hookTimeout: 120_000,
   },
 })

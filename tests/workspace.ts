@@ -16,7 +16,7 @@ export const RECEIVED = Date.UTC(2026, 10, 1)
 /** Opens a folder's workspace with its threads, and waits until it answers. */
 export async function openReady(dir: string, env: Record<string, string> = {}): Promise<Dowser> {
   const dowser = openDowser({ ...readSettings({ DOWSER_THREADS: '2', ...env }), dataDir: dir })
-  await until(async () => (await dowser.status()).ready)
+  await until(async () => (await dowser.status()).ready, 'reading the events', 60_000)
   return dowser
 }
 
@@ -30,11 +30,11 @@ export function fill(dir: string, events: object[], people: object[] = []): void
   loader.close()
 }
 
-/** Asks again until it holds; fails after ten seconds. */
-export async function until(holds: () => Promise<boolean>, what = 'it'): Promise<void> {
-  const end = Date.now() + 10_000
+/** Asks again until it holds. @param limit ms until it fails */
+export async function until(holds: () => Promise<boolean>, what = 'it', limit = 10_000): Promise<void> {
+  const end = Date.now() + limit
   while (!(await holds())) {
-    if (Date.now() > end) throw new Error(`${what} did not come true within 10 s`)
+    if (Date.now() > end) throw new Error(`${what} did not come true within ${limit / 1000} s`)
     await new Promise((resolve) => setTimeout(resolve, 20))
   }
 }

@@ -93,6 +93,61 @@ test('of more lines than can be told apart the first have their colours, the oth
   expect(new Set(colours.slice(7))).toEqual(new Set([light.faint]))
 })
 
+test.each([
+  [7, 7],
+  [8, 7],
+  [12, 7],
+])('of %i groups %i have a colour, and no colour comes twice', (many, coloured) => {
+  const [line] = result.lines
+  const groups = Array.from({ length: many }, (_, i) => row({ value: `g${i}` }, [20 - i, i]))
+  const { datasets } = trendConfig({
+    result: { ...result, lines: [{ ...line, groups }], keys: groups.map(({ key }) => key!) },
+    question,
+    palette: light,
+    words: { thisYear: 2026 },
+    width: 900,
+    selected: [],
+  }).data
+  const colours = datasets
+    .map(({ borderColor }) => String(borderColor).slice(0, 7))
+    .filter((each) => each !== light.faint)
+  expect(colours).toHaveLength(coloured)
+  expect(new Set(colours).size).toBe(coloured)
+})
+
+test('an axis says which series and formulas it is of, once each, however many groups they have', () => {
+  const [line] = result.lines
+  const two: TrendQuestion = {
+    ...question,
+    series: [
+      { event: { names: ['Ride'] }, measure: 'people', name: 'riders' },
+      { event: { names: ['Ride'] }, measure: 'sum', of: { of: 'event', name: 'fare' }, name: 'fares' },
+    ],
+  }
+  const { scales } = trendConfig({
+    result: { ...result, lines: [line, { ...line, of: { series: 1 }, name: 'b', unit: 'number' }] },
+    question: two,
+    palette: light,
+    words: { thisYear: 2026 },
+    width: 900,
+    selected: [],
+  }).options!
+  expect(scales!.y).toMatchObject({ position: 'left', title: { display: true, text: 'riders' } })
+  expect(scales!.y2).toMatchObject({ position: 'right', title: { display: true, text: 'fares' } })
+})
+
+test('what notes say has room above the lines, where there is width to say it', () => {
+  const annotations = [{ id: 'n1', day: '2026-11-10', text: 'New docks', tags: [], study: null }]
+  const yOf = (width: number, notes: typeof annotations) =>
+    trendConfig({
+      ...{ result, question, palette: light, width, selected: [] },
+      words: { thisYear: 2026, annotations: notes },
+    }).options!.scales!.y
+  expect(yOf(900, annotations)).toMatchObject({ grace: '8%' })
+  expect(yOf(900, [])).not.toHaveProperty('grace')
+  expect(yOf(300, annotations)).not.toHaveProperty('grace')
+})
+
 test('labels at the ends of lines are moved apart, kept in order and inside the chart', () => {
   const placed = spread([{ y: 100 }, { y: 101 }, { y: 102 }, { y: 199 }], 0, 200)
   const ys = placed.map(({ y }) => y)

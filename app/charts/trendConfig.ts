@@ -109,7 +109,7 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
     ...(readingOf(question) === 'share' && stacked
       ? { max: result.overlap ? undefined : 1 }
       : // Room above the lines for what the notes say.
-        notes.length > 0 && !log && { grace: '8%' }),
+        notes.length > 0 && input.width >= NARROW && !log && { grace: '8%' }),
     grid: { color: palette.hairline, drawOnChartArea: position === 'left' },
     border: { display: false },
     title: {

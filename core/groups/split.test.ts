@@ -13,6 +13,13 @@ describe('cut points', () => {
     expect(cutPoints({ equal: 'width', parts: 4 }, counts([0, 3, 8]))).toEqual([0, 2, 4, 6, 8])
   })
 
+  test('of numbers that hardly differ are fewer', () => {
+    const [least, most] = [0.999999999999998, 0.999999999999999]
+    const points = cutPoints({ equal: 'width', parts: 10 }, counts([least, most]))
+    expect(points.length).toBeLessThan(11)
+    expect(points).toEqual([...new Set(points)])
+  })
+
   test('with equally many events: a number is never torn apart', () => {
     expect(cutPoints({ equal: 'count', parts: 2 }, counts([1, 2, 3, 4]))).toEqual([1, 3, 4])
     expect(cutPoints({ equal: 'count', parts: 4 }, counts([5, 5, 5, 5, 5, 9]))).toEqual([5, 9])
@@ -41,6 +48,7 @@ describe('cut points', () => {
           for (let i = 1; i < points.length; i++) expect(points[i]).toBeGreaterThan(points[i - 1])
         },
       ),
+      { numRuns: 500 },
     )
   })
 })

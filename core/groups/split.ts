@@ -59,10 +59,9 @@ export function cutPoints(cuts: Extract<Cuts, { equal: string }>, counts: Readon
   const [least, most] = [numbers[0], numbers[numbers.length - 1]]
   const { parts } = cuts
   if (cuts.equal === 'width') {
-    const points = Array.from({ length: parts + 1 }, (_, i) =>
-      i === parts ? most : least + ((most - least) * i) / parts,
-    )
-    return least === most ? [least, most] : points
+    // Numbers that hardly differ have no room for so many points between them.
+    const inner = Array.from({ length: parts - 1 }, (_, i) => least + ((most - least) * (i + 1)) / parts)
+    return [least, ...new Set(inner.filter((point) => point > least && point < most)), most]
   }
   const total = numbers.reduce((sum, number) => sum + counts.get(number)!, 0)
   const points = [least]

@@ -53,6 +53,35 @@ const questions: Question[] = [
     window: { count: 3, unit: 'day' },
     range,
   },
+  {
+    kind: 'crosstab',
+    series: [{ event: { activity: true }, measure: 'people' }],
+    every: 'week',
+    range,
+    rows: [{ by: { of: 'event', name: 'size' }, keep: 2 }],
+    column: { by: { of: 'person', name: 'plan' }, keep: 5 },
+    show: { cells: 'plain', beside: 'nothing' },
+  },
+  {
+    kind: 'retention',
+    start: { event: { names: ['a'] } },
+    back: { event: { activity: true } },
+    first: true,
+    every: 'week',
+    range,
+    breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 5 }],
+    show: { form: 'curve' },
+  },
+  {
+    kind: 'habit',
+    start: { event: { activity: true } },
+    period: 'week',
+    range,
+    breakdowns: [{ by: { of: 'event', name: 'size' }, keep: 2 }],
+    show: { form: 'at least' },
+  },
+  { kind: 'growth', start: { event: { activity: true } }, interval: { unit: 'week' }, range, show: { form: 'states' } },
+  { kind: 'gaps', start: { event: { names: ['b'] } }, range, show: { form: 'gaps' } },
 ]
 
 function answers(keeper: LogKeeper) {

@@ -65,8 +65,8 @@ export function finishGaps(
     kind: 'gaps',
     bins,
     ...{ gaps: total, people: returning, once, eighty },
-    median: rankOf(gaps, 0.5 * total),
-    medianOfMedians: halved(rankOf(medians, 0.5 * returning)),
+    median: middleOf(gaps, total),
+    medianOfMedians: halved(middleOf(medians, returning)),
     suggested: eighty === null ? null : { unit: eighty <= 2 ? 'day' : eighty <= 10 ? 'week' : 'month', days: eighty },
   }
 }
@@ -80,6 +80,12 @@ function rankOf(counts: Float64Array, share: number): number | null {
     if (before >= share) return length
   }
   return null
+}
+
+/** The median of so many lengths: of an even number, half way between the two in the middle. */
+function middleOf(counts: Float64Array, total: number): number | null {
+  const [low, high] = [rankOf(counts, Math.ceil(total / 2)), rankOf(counts, Math.floor(total / 2) + 1)]
+  return low === null || high === null ? null : (low + high) / 2
 }
 
 const halved = (twice: number | null) => (twice === null ? null : twice / 2)
