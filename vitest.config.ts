@@ -11,7 +11,9 @@ export default defineConfig({
       'tests/**/*.test.ts',
     ],
     exclude: ['tests/browser/**', 'node_modules/**', 'build/**'],
-    testTimeout: 30_000,
+    // As many as there are cores: by itself the runner leaves one of two idle.
+    maxWorkers: '100%',
+    testTimeout: 60_000,
     hookTimeout: 120_000,
   },
 })

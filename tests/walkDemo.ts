@@ -34,7 +34,7 @@ export interface Walk {
 /** Follows what Home, the saved studies and each page after them propose. @param depth how many pages on */
 export async function walkDemo(depth: number): Promise<Walk> {
   const folder = newFolder()
-  makeDemo(folder.dir, { ...DEFAULTS, people: 2500 })
+  makeDemo(folder.dir, { ...DEFAULTS, people: 1500 })
   const dowser = await openReady(folder.dir)
   const status = await dowser.status()
   const catalog = await dowser.catalog()
