@@ -1,7 +1,8 @@
 import { createReadStream, mkdirSync, rmSync } from 'node:fs'
 import path from 'node:path'
 import type { PeopleRef } from '../core/analyses/people.js'
-import type { Question } from '../core/analyses/registry.js'
+import type { Question, Result } from '../core/analyses/registry.js'
+import { restOf } from '../core/analyses/rest.js'
 import type { Fault } from '../core/questions/faults.js'
 import type { PropertyRef } from '../core/questions/parts.js'
 import type { Derived } from '../core/made/definitions.js'
@@ -136,6 +137,8 @@ export function openDowser(settings: Settings) {
     }
   }
 
+  const run = (question: Question, signal?: AbortSignal) => ask<RunReply>({ kind: 'run', question }, signal)
+
   const segments = segmentDoor({
     ...{ db, ask, studies: stores.studies, dashboards: stores.dashboards, events, people },
     write: <T>(request: IngestRequest) => ingest.ask<T>(request),
@@ -193,7 +196,25 @@ export function openDowser(settings: Settings) {
     uploads,
 
     /** Answers a study's question with the very numbers that the API gives. */
-    run: (question: Question, signal?: AbortSignal) => ask<RunReply>({ kind: 'run', question }, signal),
+    run,
+
+    /**
+     * Answers what is sound of a question with faults; what depended on its faulty parts goes with them, round by round.
+     * @returns null where nothing can be answered
+     */
+    async runRest(
+      question: Question,
+      faults: readonly Fault[],
+      signal?: AbortSignal,
+    ): Promise<{ question: Question; result: Result } | null> {
+      let rest = restOf(question, faults)
+      while (rest) {
+        const reply = await run(rest, signal)
+        if (reply.result) return { question: rest, result: reply.result }
+        rest = restOf(rest, reply.faults)
+      }
+      return null
+    },
 
     /** A page of the people that are meant. */
     async people(

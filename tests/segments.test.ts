@@ -277,23 +277,34 @@ describe('used', () => {
   })
   test('gone, beside other mistakes: all are told at once, and what can be is answered', async () => {
     const of = { of: 'segments' as const, sides: [{ segment: 'never was' }] }
-    const reply = await dowser.run({
+    const question: Question = {
       ...rides,
       series: [...rides.series, { event: { names: ['Rode'] }, measure: 'people' }],
       breakdowns: [
         { by: of, keep: 10 },
         { by: { of: 'person', name: 'plam' }, keep: 10 },
       ],
-    })
+    }
+    const reply = await dowser.run(question)
     expect(reply.faults.map(({ code, path, want }) => ({ code, path, want }))).toEqual([
       { code: 'unknown_segment', path: ['breakdowns', 0, 'by', 'sides', 0, 'segment'], want: undefined },
       { code: 'unknown_event', path: ['series', 1, 'event'], want: 'Ride' },
       { code: 'unknown_property', path: ['breakdowns', 1, 'by'], want: 'plan' },
     ])
     expect(reply.result).toBeNull()
-    const rest = reply.result === null ? reply.rest : null
+    const rest = await dowser.runRest(question, reply.faults)
     expect(rest!.question).toEqual(rides)
     expect((rest!.result as TrendResult).lines[0]!.all.totalPeople).toBe(3)
+    // Nobody is asked about others than those that were meant; and what else is wrong is told all the same.
+    const nobody = { ...question, among: { rule: { kind: 'segment' as const, segment: 'never was' } } }
+    const { faults } = await dowser.run(nobody)
+    expect(faults.map(({ path }) => path[0]).sort()).toEqual(['among', 'breakdowns', 'breakdowns', 'series'])
+    expect(await dowser.runRest(nobody, faults)).toBeNull()
+    const table = await dowser.run({
+      ...{ kind: 'crosstab', series: question.series, every: 'week', range: rides.range, rows: [{ by: of, keep: 10 }] },
+      show: { cells: 'bars', beside: 'trend' },
+    })
+    expect(table.faults.map(({ code }) => code)).toEqual(['unknown_segment', 'unknown_event'])
   })
   test('an answer is worked out anew when the segment it is among has changed', async () => {
     const id = saved('Changing', group(rode()))

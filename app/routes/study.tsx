@@ -16,7 +16,7 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
   const status = await dowser().status()
   const reply = status.ready ? await dowser().run(question, request.signal) : null
   const words = wordsFor(dowser().wordsAt(status.now), saved?.id ?? null)
-  const rest = reply?.result === null ? reply.rest : null
+  const rest = reply?.result === null ? await dowser().runRest(question, reply.faults, request.signal) : null
   const result = rest?.result ?? reply?.result ?? null
   return {
     study: saved && { id: saved.id, name: saved.name, description: saved.description, savedMs: saved.savedMs },

@@ -102,7 +102,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
       setTold({ text: 'This form has no drawn chart: choose lines, areas, bars or a ring, or download it as PNG.' })
     }
   }
-  const params = new URLSearchParams({ q: JSON.stringify(data.question), name }).toString()
+  const addressed = (question: Question) => new URLSearchParams({ q: JSON.stringify(question), name }).toString()
   return (
     <div className="page-head">
       <nav className="crumbs" aria-label="Breadcrumbs">
@@ -145,7 +145,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
       <Menu anchorEl={menu?.anchor ?? null} open={menu?.kind === 'download'} onClose={() => setMenu(null)}>
         <MenuItem
           component="a"
-          href={`/download/table.csv?${params}`}
+          href={`/download/table.csv?${addressed(data.answered ?? data.question)}`}
           download
           onClick={() => setMenu(null)}
           disabled={!data.result}
@@ -160,7 +160,12 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
             Chart as SVG
           </MenuItem>
         )}
-        <MenuItem component="a" href={`/download/study.json?${params}`} download onClick={() => setMenu(null)}>
+        <MenuItem
+          component="a"
+          href={`/download/study.json?${addressed(data.question)}`}
+          download
+          onClick={() => setMenu(null)}
+        >
           Study as JSON
         </MenuItem>
       </Menu>

@@ -7,7 +7,6 @@ import type { Question } from './registry.js'
 import { restOf, withRestEdited } from './rest.js'
 import type { TrendResult } from './trend/finish.js'
 import type { TrendQuestion } from './trend/question.js'
-import { withoutSegments } from './withoutSegments.js'
 
 const log = eventLog({ ada: 'ride@0d ride@1d open@0d', bea: 'open@0d open@8d', cai: 'ride@9d' })
 const range = { from: '2026-01-05', to: '2026-01-18' }
@@ -139,27 +138,5 @@ describe('other kinds', () => {
     expect(restOf(funnel, [{ path: ['breakdowns', 0, 'by'], code: 'unknown_property' }])).toEqual(plain)
     expect(restOf(funnel, [{ path: ['steps', 1, 'event'], code: 'unknown_event' }])).toBeNull()
     expect(restOf(funnel, [{ path: ['steps', 1, 'where'], code: 'unknown_property' }])).toBeNull()
-  })
-})
-
-describe('without anything of segments', () => {
-  test('the rest keeps its places', () => {
-    const asked: TrendQuestion = {
-      ...two,
-      breakdowns: [side, plan],
-      among: { rule: { kind: 'segment', segment: 'gone' } },
-    }
-    const { question, placeOf } = withoutSegments(asked)!
-    expect(question).toEqual({ ...two, breakdowns: [plan] })
-    expect(placeOf(['breakdowns', 0, 'by'])).toEqual(['breakdowns', 1, 'by'])
-    expect(placeOf(['series', 0, 'event'])).toEqual(['series', 0, 'event'])
-  })
-
-  test('a table of segments alone still has rows to be planned with', () => {
-    const { question } = withoutSegments({
-      ...{ kind: 'crosstab', series: two.series, every: 'week', range, rows: [side] },
-      show: { cells: 'bars', beside: 'trend' },
-    })!
-    expect(faultsOf(log, question)).toEqual([])
   })
 })

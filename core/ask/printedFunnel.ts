@@ -12,7 +12,7 @@ import type { EventChoice, EventPick, Filter, PropertyRef, TimeLimit } from '../
 import type { SidesRef } from '../questions/split.js'
 import type { Range } from '../time/range.js'
 import { count, day, number, range } from './atoms.js'
-import { chain, either, list, literal, many, map, maybe, after, type Reader } from './reader.js'
+import { chain, either, list, literal, many, map, maybe, optional, after, type Reader } from './reader.js'
 import { limit, type Parts } from './printedParts.js'
 
 export function funnels({ picked: pick, thisYear, property, by, among, event, filter }: Parts): Reader<FunnelQuestion> {
@@ -71,8 +71,6 @@ export function funnels({ picked: pick, thisYear, property, by, among, event, fi
     ...(['before', 'year'] as const).map((to) => map(literal(compareWords({ to }, { thisYear })), () => ({ to }))),
     map(chain<[string, string]>(days, after(' to ', days)), ([from, to]) => ({ from, to })),
   )
-  const optional = <K extends string, T>(name: K, reader: Reader<T>) =>
-    map(maybe(reader), (found): object => (found === null ? {} : { [name]: found }))
   const settings = chain<[object, object, object, object, object]>(
     optional(
       'first',

@@ -4,7 +4,7 @@ import type { Question } from '../analyses/registry.js'
 import type { GroupKey, Mark, NestedKey, PropertyRef, TimeLimit, ValueKey } from '../questions/parts.js'
 import type { Unit } from '../time/range.js'
 import { count, day, month, number, quotedText } from './atoms.js'
-import { chain, either, list, literal, many, map, maybe, after, type Reader } from './reader.js'
+import { chain, either, list, literal, many, map, maybe, optional, after, type Reader } from './reader.js'
 import { daysMarks, gapMarks, stateMarks } from './printedHabits.js'
 import { cohortMarks } from './printedRetention.js'
 import { limit, keys } from './printedParts.js'
@@ -49,8 +49,6 @@ export function people(
     ),
     (found) => found ?? {},
   )
-  const optional = <K extends string, T>(name: K, reader: Reader<T>) =>
-    map(maybe(reader), (found) => (found === null ? {} : { [name]: found }))
   const point = map(
     chain<[object, object, object, object]>(
       either<object>(

@@ -62,6 +62,11 @@ export function maybe<T>(reader: Reader<T>): Reader<T | null> {
   }
 }
 
+/** What is read, under a name; nothing where it is not there. */
+export function optional<T>(name: string, reader: Reader<T>): Reader<object> {
+  return map(maybe(reader), (found): object => (found === null ? {} : { [name]: found }))
+}
+
 /** As often as it comes, the most first. */
 export function many<T>(reader: Reader<T>): Reader<T[]> {
   return function* read(text, at): Iterable<readonly [T[], number]> {

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { countOf, formatNumber } from '../words/format.js'
 
 const TYPE_WORDS: Record<string, string> = {
   string: 'a text',
@@ -17,7 +18,7 @@ const TYPE_WORDS: Record<string, string> = {
 function found(input: unknown): string {
   if (input === undefined || input === null) return 'nothing is there'
   if (Array.isArray(input)) return 'a list is there'
-  if (typeof input === 'number') return Number.isInteger(input) ? 'a number is there' : 'a broken number is there'
+  if (typeof input === 'number') return Number.isInteger(input) ? 'a number is there' : 'a fraction is there'
   if (typeof input === 'object') return 'a group of settings is there'
   return typeof input === 'string' ? 'a text is there' : 'yes or no is there'
 }
@@ -26,7 +27,7 @@ function found(input: unknown): string {
  * What would have been taken, in words that follow "Step 2: ", where a schema does not say it in words of its own.
  * @returns undefined for what no schema of a definition asks
  */
-export function issueWords(issue: z.core.$ZodRawIssue): string | undefined {
+function issueWords(issue: z.core.$ZodRawIssue): string | undefined {
   switch (issue.code) {
     case 'invalid_type':
       return `${TYPE_WORDS[issue.expected] ?? 'something else'} is wanted, and ${found(issue.input)}`
@@ -34,10 +35,8 @@ export function issueWords(issue: z.core.$ZodRawIssue): string | undefined {
     case 'too_big': {
       const [edge, limit] =
         issue.code === 'too_small' ? ['at least', Number(issue.minimum)] : ['at most', Number(issue.maximum)]
-      const counted = limit === 1 ? 'character' : 'characters'
-      if (issue.origin === 'string') return `${edge} ${limit.toLocaleString('en-GB')} ${counted}`
-      if (issue.origin === 'array') return `${edge} ${limit.toLocaleString('en-GB')} of them`
-      return `${edge} ${limit.toLocaleString('en-GB')}`
+      if (issue.origin === 'string') return `${edge} ${countOf(limit, 'character', 'characters')}`
+      return `${edge} ${formatNumber(limit)}${issue.origin === 'array' ? ' of them' : ''}`
     }
     case 'invalid_value': {
       const values = issue.values.map(String)

@@ -1,7 +1,7 @@
 import type { Mark } from './parts.js'
 
 /** One text for one mark, in whatever order its parts were written. */
-export function markText(mark: Mark): string {
+function markText(mark: Mark): string {
   return JSON.stringify(mark, (_key, value: unknown) =>
     value !== null && typeof value === 'object' && !Array.isArray(value)
       ? Object.fromEntries(Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1)))

@@ -111,9 +111,10 @@ export function joinWords(items: readonly string[], word: 'and' | 'or'): string 
   return `${items.slice(0, -1).join(', ')} ${word} ${items.at(-1)}`
 }
 
-/** `1 person`, `2 people`. */
+/** `1 person`, `2 people`; what is written as 1 is one. */
 export function countOf(n: number, one: string, many: string): string {
-  return `${formatNumber(n)} ${n === 1 ? one : many}`
+  const written = formatNumber(n)
+  return `${written} ${written === '1' ? one : many}`
 }
 
 /** What a number counts or measures: decides how it is written. */

@@ -2,8 +2,6 @@ import type { Among, PeopleRef, RulePeople } from '../../core/analyses/people.js
 import type { QueryContext } from '../../core/analyses/analysis.js'
 import { partsRef } from '../../core/analyses/overlap/question.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
-import { restOf } from '../../core/analyses/rest.js'
-import { withoutSegments } from '../../core/analyses/withoutSegments.js'
 import { bitWords, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
@@ -45,30 +43,16 @@ export interface SegmentShelf {
   known: LruCache<Uint32Array>
 }
 
-/** Where parts of a question are wrong: what could be answered of the others. */
-export interface RestAnswer {
-  question: Question
-  result: Result
-}
-export type Answer = { result: Result; faults: [] } | { result: null; faults: Fault[]; rest: RestAnswer | null }
+export type Answer = { result: Result; faults: [] } | { result: null; faults: Fault[] }
 type Faulty = { faults: Fault[] }
 
 /** Runs a study: as many passes as its kind wants, each over everybody. */
 export async function answerQuestion(question: Question, base: QueryBase): Promise<Answer> {
   const ready = await prepare(question, base)
-  if ('faults' in ready)
-    return { result: null, faults: ready.faults, rest: await answerRest(question, ready.faults, base) }
+  if ('faults' in ready) return { result: null, faults: ready.faults }
   const { plan, context, parts } = ready
   const result = analysisOf(question.kind).finish(parts.at(-1), plan, question, context, parts.slice(0, -1))
   return { result, faults: [] }
-}
-
-/** Answers what is left of a question without its faulty parts; what depended on them goes with them, round by round. */
-async function answerRest(question: Question, faults: readonly Fault[], base: QueryBase): Promise<RestAnswer | null> {
-  const rest = restOf(question, faults)
-  if (!rest) return null
-  const answer = await answerQuestion(rest, base)
-  return answer.result ? { question: rest, result: answer.result } : answer.rest
 }
 
 /** The people that are meant, ascending by number. */
@@ -188,20 +172,19 @@ async function prepare(
 ): Promise<Faulty | { plan: unknown; parts: unknown[]; context: QueryContext }> {
   const { snapshot, pool, query, schema, calendar, now, segments } = base
   const { used, faults: unresolved } = resolveSegments(question, segments.get, segments.nameOf)
-  if (unresolved.length > 0) return { faults: [...unresolved, ...otherFaults(question, base)] }
-  const among = question.among ? await membersOf(question.among, base) : null
+  // Whatever is wrong is gathered to the end, and told at once.
+  const faults = [...unresolved]
+  const among = question.among && unresolved.length === 0 ? await membersOf(question.among, base) : null
   if (among && 'faults' in among) {
     const at = 'study' in question.among! ? ['among', 'study'] : ['among', 'rule']
-    const faults = among.faults.map((fault) => ({ ...fault, path: [...at, ...fault.path] }))
-    return { faults: [...faults, ...otherFaults(question, base)] }
+    faults.push(...among.faults.map((fault) => ({ ...fault, path: [...at, ...fault.path] })))
   }
-  const sides = await sidesOf(question, base)
-  if ('faults' in sides) return { faults: [...sides.faults, ...otherFaults(question, base)] }
+  const sides = await sidesOf(question, base, faults)
   const analysis = analysisOf(question.kind)
   const segmentNames = Object.fromEntries([...used.values()].map(({ id, name }) => [id, name]))
-  const context: QueryContext = { schema, calendar, now, among, sides, segmentNames }
+  const members = among && 'faults' in among ? null : among
+  const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames }
   makeColumns([question, ...rulesOf(used)], base)
-  const faults: Fault[] = []
   let plan = analysis.plan(question, context, faults)
   if (faults.length > 0) return { faults }
   const parts: unknown[] = []
@@ -216,17 +199,6 @@ async function prepare(
     if (next === null) return { plan, parts, context }
     plan = next
   }
-}
-
-/** What else is wrong with a question whose people cannot be read. */
-function otherFaults(question: Question, base: QueryBase): Fault[] {
-  const rest = withoutSegments(question)
-  if (!rest) return []
-  makeColumns([rest.question], base)
-  const faults: Fault[] = []
-  const { schema, calendar, now } = base
-  analysisOf(question.kind).plan(rest.question, { schema, calendar, now, among: null }, faults)
-  return faults.map((fault) => ({ ...fault, path: rest.placeOf(fault.path) }))
 }
 
 function rulesOf(used: ReadonlyMap<string, SavedSegment>): Rule[] {
@@ -250,19 +222,23 @@ async function membersOf(ref: Among, base: QueryBase): Promise<Uint8Array | Faul
   return members
 }
 
-/** Who is in which of the segments side by side, for each breakdown by them. */
-async function sidesOf(question: Question, base: QueryBase): Promise<Map<string, SidesColumn> | Faulty> {
+/**
+ * Who is in which of the segments side by side, for each breakdown by them.
+ * @param faults once there are any nobody is counted any more: the rest is only planned, to tell what else is wrong
+ */
+async function sidesOf(question: Question, base: QueryBase, faults: Fault[]): Promise<Map<string, SidesColumn>> {
   const found = new Map<string, SidesColumn>()
+  const { people } = base.snapshot
   for (const { by, path } of sidesIn(question)) {
     const members: Uint32Array[] = []
     for (const [index, side] of by.sides.entries()) {
-      const bits = await peopleBits({ rule: sideRule(side) }, base)
+      const bits = faults.length > 0 ? sharedBits(people) : await peopleBits({ rule: sideRule(side) }, base)
       if ('faults' in bits)
-        return { faults: bits.faults.map((fault) => ({ ...fault, path: [...path, 'sides', index, ...fault.path] })) }
-      members.push(bits)
+        faults.push(...bits.faults.map((fault) => ({ ...fault, path: [...path, 'sides', index, ...fault.path] })))
+      members.push('faults' in bits ? sharedBits(people) : bits)
     }
     const names = by.sides.map((side) => sideName(side, (id) => base.segments.nameOf(id) ?? id))
-    found.set(sidesKey(by), sidesColumn(members, names, base.snapshot.people, by.parts))
+    found.set(sidesKey(by), sidesColumn(members, names, people, by.parts))
   }
   return found
 }

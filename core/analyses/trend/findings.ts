@@ -143,7 +143,7 @@ function amount(value: number | null, { line, question, words }: Subject): strin
     case 'events':
       return countOf(value, 'time', 'times')
     case 'events per person':
-      return `${formatNumber(value)} ${formatNumber(value) === '1' ? 'time' : 'times'} per person`
+      return `${countOf(value, 'time', 'times')} per person`
     case 'sessions':
       return countOf(value, 'session', 'sessions')
     case 'distinct values':
