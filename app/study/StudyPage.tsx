@@ -127,7 +127,9 @@ export function StudyPage({ data }: { data: StudyData }) {
           <Waiting busy={waiting} pending={pending} />
           <section className={`sheet result${dimmed ? ' dimmed' : ''}`} aria-label="Result" ref={sheet}>
             {result && data.answered && (
-              <p className="part-answer">Shown without what is marked above; everything else is as asked.</p>
+              <p className="part-answer">
+                Shown without what is marked above and what is made of it; all else is as asked.
+              </p>
             )}
             {result ? (
               <view.Body
