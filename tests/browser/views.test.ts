@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import path from 'node:path'
-import type { WebDriver } from 'selenium-webdriver'
+import { By, until, type WebDriver } from 'selenium-webdriver'
+import type chrome from 'selenium-webdriver/chrome.js'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { projectRoot } from '../../server/root.js'
 import { consoleFaults, openBrowser, ready, resize } from './driver.js'
@@ -139,37 +140,59 @@ const AT_REST = `
     each.playState === 'running' && each.effect.getComputedTiming().iterations !== Infinity)
   return drawn && !moving && !document.querySelector('.dimmed, [aria-busy=true]')`
 
-async function visit(place: string, scheme: 'light' | 'dark'): Promise<void> {
-  await driver.get(`${server.base}/healthz`)
-  await driver.executeScript(`localStorage.setItem('mui-mode', '${scheme}')`)
-  await consoleFaults(driver)
+const atRest = () =>
+  driver.wait(async () => (await driver.executeScript(AT_REST)) as boolean, 10_000, 'the page came not to rest')
+
+/**
+ * What axe still finds serious when the page has come to rest. A part may only then begin to ask for its answer, and is
+ * pale while it does: what is found in such a moment is looked for again, what is wrong stays.
+ */
+async function lastingViolations(): Promise<string[]> {
+  let found: string[] = []
+  const end = Date.now() + 10_000
+  do {
+    await atRest()
+    found = await seriousViolations()
+  } while (found.length > 0 && Date.now() < end)
+  return found
+}
+
+async function likeScheme(scheme: 'light' | 'dark'): Promise<void> {
+  await (driver as chrome.Driver).sendDevToolsCommand('Emulation.setEmulatedMedia', {
+    features: [{ name: 'prefers-color-scheme', value: scheme }],
+  })
+}
+
+async function visit(place: string): Promise<void> {
   await driver.get(server.base + place)
   await ready(driver)
-  await driver.wait(async () => (await driver.executeScript(AT_REST)) as boolean, 10_000, 'the page came not to rest')
+  await atRest()
 }
 
 describe.each(VIEWS)('%s', (name, place) => {
-  test.each(['light', 'dark'] as const)('in %s', async (scheme) => {
+  test('on a phone, on a wide screen, and after dark', async () => {
+    await likeScheme('light')
+    await consoleFaults(driver)
+    await resize(driver, 390, 844, true)
+    await visit(place)
+    const wide = (await driver.executeScript('return document.documentElement.scrollWidth')) as number
+    expect(wide).toBeLessThanOrEqual(390)
+    expect(await lastingViolations(), 'on a phone').toEqual([])
     await resize(driver, 1280, 800)
-    await visit(place, scheme)
-    expect(await seriousViolations()).toEqual([])
+    expect(await lastingViolations(), 'on a wide screen').toEqual([])
+    await likeScheme('dark')
+    await driver.wait(until.elementLocated(By.css('html[data-scheme=dark]')), 10_000, 'it did not become dark')
+    expect(await lastingViolations(), 'after dark').toEqual([])
     const faults = await consoleFaults(driver)
     // The browser itself notes the status of a page that is not there.
     expect(name === 'a missing page' ? faults.filter((fault) => !fault.includes('404')) : faults).toEqual([])
-  })
-
-  test('on a phone', async () => {
-    await resize(driver, 390, 844, true)
-    await visit(place, 'light')
-    const wide = (await driver.executeScript('return document.documentElement.scrollWidth')) as number
-    expect(wide).toBeLessThanOrEqual(390)
-    expect(await seriousViolations()).toEqual([])
   })
 })
 
 test('the page is dark before any script has run, and does not move while it loads', async () => {
   await resize(driver, 1280, 800)
-  await visit('/studies/riders-by-plan', 'dark')
+  await likeScheme('dark')
+  await visit('/studies/riders-by-plan')
   const shifts = (await driver.executeAsyncScript(`
     const done = arguments[0]
     const found = []
