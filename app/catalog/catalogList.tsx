@@ -3,8 +3,8 @@ import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import TextField from '@mui/material/TextField'
 import { useRef, useState, type ReactNode } from 'react'
-import { useSearchParams } from 'react-router'
 import { formatNumber } from '../../core/words/format.js'
+import { put, useAddress } from '../ui/useAddress.js'
 import { InPlace } from './InPlace.js'
 
 const SEARCH_MS = 300
@@ -19,30 +19,23 @@ export function useCatalogList<T>(options: {
   openAs: string
 }) {
   const { rows, textsOf, filters, openAs } = options
-  const [params, setParams] = useSearchParams()
+  const [params, change] = useAddress()
   // What is typed counts at once; the address follows a moment later, so that no letter is lost on the way.
   const [search, setSearch] = useState(params.get('search') ?? '')
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null)
   const only = params.getAll('only').filter((name) => name in filters)
   const open = params.get(openAs)
-  const change = (edit: (next: URLSearchParams) => void) =>
-    setParams(
-      () => {
-        // Of the address as it is: what is typed arrives a moment later, and must not undo what was pressed meanwhile.
-        const next = new URLSearchParams(window.location.search)
-        edit(next)
-        return next
-      },
-      { preventScrollReset: true, replace: true },
-    )
-  const put = (name: string, value: string | null) =>
-    change((next) => (value ? next.set(name, value) : next.delete(name)))
+  const say = (name: string, value: string | null) => change((next) => put(next, name, value), { replace: true })
   const toggle = (name: string) =>
-    change((next) => {
-      next.delete('only')
-      const rest = only.filter((each) => each !== name)
-      for (const each of rest.length < only.length ? rest : [...only, name]) next.append('only', each)
-    })
+    change(
+      (next) => {
+        const on = next.getAll('only')
+        next.delete('only')
+        const rest = on.filter((each) => each !== name)
+        for (const each of rest.length < on.length ? rest : [...on, name]) next.append('only', each)
+      },
+      { replace: true },
+    )
   const wanted = search.toLowerCase()
   const shown = rows.filter(
     (row) =>
@@ -51,14 +44,14 @@ export function useCatalogList<T>(options: {
   return {
     shown,
     open,
-    setOpen: (name: string | null) => put(openAs, name === open ? null : name),
+    setOpen: (name: string | null) => say(openAs, name === open ? null : name),
     /** what the bar above the list shows and does */
     bar: {
       search,
       onSearch: (text: string) => {
         setSearch(text)
         if (timer.current) clearTimeout(timer.current)
-        timer.current = setTimeout(() => put('search', text), SEARCH_MS)
+        timer.current = setTimeout(() => say('search', text), SEARCH_MS)
       },
       chips: Object.entries(filters).map(([name, holds]) => ({
         name,

@@ -2,13 +2,14 @@ import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import Autocomplete from '@mui/material/Autocomplete'
 import { useEffect, useRef, useState } from 'react'
-import { Link, useFetcher, useSearchParams } from 'react-router'
+import { Link, useFetcher } from 'react-router'
 import { formatDay, formatMoment, formatNumber } from '../../core/words/format.js'
 import type { LiveEvent } from '../../server/index.js'
 import { clockIn } from '../catalog/days.js'
 import { personAddress } from '../catalog/EventSample.js'
 import { SimulatorSwitch } from '../catalog/SimulatorSwitch.js'
 import { dowser } from '../dowser.server.js'
+import { put, useAddress } from '../ui/useAddress.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/catalog.live'
 
@@ -27,7 +28,7 @@ const EVERY_MS = 1000
 
 export default function CatalogLive({ loaderData }: Route.ComponentProps) {
   const { catalog, status } = useWorkspace()
-  const [params, setParams] = useSearchParams()
+  const [params, change] = useAddress()
   const [paused, setPaused] = useState(false)
   const fetcher = useFetcher<typeof loader>()
   const { load, state, data } = fetcher
@@ -40,29 +41,20 @@ export default function CatalogLive({ loaderData }: Route.ComponentProps) {
     return () => clearInterval(timer)
   }, [paused, search, load, state])
   const { events, simulator } = data ?? loaderData
-  const put = (name: string, value: string | null) =>
-    setParams(
-      (before) => {
-        const next = new URLSearchParams(before)
-        if (value) next.set(name, value)
-        else next.delete(name)
-        return next
-      },
-      { replace: true, preventScrollReset: true },
-    )
+  const say = (name: string, value: string | null) => change((next) => put(next, name, value), { replace: true })
   const sources = catalog.properties.find(({ property }) => property.of === 'source')?.samples ?? []
   const person = params.get('person')
   const wrong = events.filter(({ verdict }) => verdict.length > 0).length
   return (
     <>
       <div className="row wrap catalog-bar">
-        <PersonField value={person ?? ''} onChange={(value) => put('person', value)} />
+        <PersonField value={person ?? ''} onChange={(value) => say('person', value)} />
         <Autocomplete
           size="small"
           className="live-filter"
           options={catalog.events.filter(({ combined }) => !combined).map(({ name }) => name)}
           value={params.get('event')}
-          onChange={(_event, value) => put('event', value)}
+          onChange={(_event, value) => say('event', value)}
           renderInput={(field) => <TextField {...field} label="Event" />}
         />
         <Autocomplete
@@ -70,7 +62,7 @@ export default function CatalogLive({ loaderData }: Route.ComponentProps) {
           className="live-filter"
           options={sources}
           value={params.get('source')}
-          onChange={(_event, value) => put('source', value)}
+          onChange={(_event, value) => say('source', value)}
           renderInput={(field) => <TextField {...field} label="Source" />}
         />
         <Button variant="outlined" onClick={() => setPaused(!paused)}>

@@ -6,7 +6,7 @@ import DialogTitle from '@mui/material/DialogTitle'
 import Snackbar from '@mui/material/Snackbar'
 import TextField from '@mui/material/TextField'
 import { lazy, Suspense, useState } from 'react'
-import { data, Link, redirect, useFetcher, useNavigate, useSearchParams } from 'react-router'
+import { data, Link, redirect, useFetcher, useNavigate } from 'react-router'
 import { z } from 'zod'
 import { amongSchema, type Among } from '../../core/analyses/people.js'
 import { amongWords, loneSegment } from '../../core/analyses/peopleWords.js'
@@ -23,6 +23,7 @@ import { OptionList } from '../editors/OptionList.js'
 import { AmongEditor } from '../segments/AmongEditor.js'
 import { ShareDialog } from '../study/dialogs.js'
 import { Mounted } from '../ui/Mounted.js'
+import { put, useAddress } from '../ui/useAddress.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/dashboard'
 
@@ -127,7 +128,7 @@ type Open = { what: 'range' | 'among' | 'study'; at: { left: number; top: number
 export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
   const { board, cards, range, among, changed, now, zone, words } = loaderData
   const { studies } = useWorkspace()
-  const [search, setSearch] = useSearchParams()
+  const [search, change] = useAddress()
   const navigate = useNavigate()
   const fetcher = useFetcher<{ done?: string; problem?: string }>()
   const editing = search.get('edit') === '1'
@@ -137,23 +138,8 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
   const [removed, setRemoved] = useState<CardData | null>(null)
 
   const send = (values: object) => void fetcher.submit(values as never, { method: 'post', encType: 'application/json' })
-  const set = (name: string, value: unknown) =>
-    setSearch(
-      (had) => {
-        had.set(name, JSON.stringify(value))
-        return had
-      },
-      { preventScrollReset: true },
-    )
-  const setEditing = (on: boolean) =>
-    setSearch(
-      (had) => {
-        if (on) had.set('edit', '1')
-        else had.delete('edit')
-        return had
-      },
-      { preventScrollReset: true },
-    )
+  const set = (name: string, value: unknown) => change((next) => put(next, name, JSON.stringify(value)))
+  const setEditing = (on: boolean) => change((next) => put(next, 'edit', on ? '1' : null))
   const shown = cards
   return (
     <main className="page">

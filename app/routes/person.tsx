@@ -1,7 +1,7 @@
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import { countOf, formatMoment, formatNumber, joinWords } from '../../core/words/format.js'
 import { propertyWords } from '../../core/words/words.js'
 import { useMend } from '../catalog/useMend.js'
@@ -11,6 +11,7 @@ import { valueText } from '../people/valueText.js'
 import { personAddress } from '../people/PeopleTable.js'
 import { peopleParams } from '../address.js'
 import type { PeopleRef } from '../../core/analyses/people.js'
+import { put, useAddress } from '../ui/useAddress.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/person'
 
@@ -31,7 +32,7 @@ export const meta = ({ params }: Route.MetaArgs) => [{ title: `${params.id} · D
 export default function PersonPage({ loaderData }: Route.ComponentProps) {
   const { person, event, page } = loaderData
   const { zone, thisYear, words } = useWorkspace()
-  const [search, setParams] = useSearchParams()
+  const [search, change] = useAddress()
   const of = peopleOf(search.get('of'))
   const ofParam = of ? `?${new URLSearchParams({ of: JSON.stringify(of) }).toString()}` : ''
   const pages = Math.max(1, Math.ceil(person.matching / PAGE))
@@ -107,10 +108,12 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
               value={event ?? ''}
               displayEmpty
               aria-label="Which events"
-              onChange={(change) => {
-                const next = change.target.value
-                setParams(next ? { event: next } : {}, { preventScrollReset: true })
-              }}
+              onChange={({ target }) =>
+                change((next) => {
+                  put(next, 'event', target.value)
+                  next.delete('page')
+                })
+              }
             >
               <MenuItem value="">all events</MenuItem>
               {person.types.map(({ event: name, events }) => (
@@ -123,13 +126,13 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
           <Sessions rows={person.page} person={person} ofParam={ofParam} />
           {pages > 1 && (
             <div className="pager">
-              <Button component={Link} to={pageAddress(event, page - 1)} disabled={page <= 1}>
+              <Button component={Link} to={pageAddress(search, page - 1)} disabled={page <= 1}>
                 Newer
               </Button>
               <span>
                 Page {formatNumber(page)} of {formatNumber(pages)}
               </span>
-              <Button component={Link} to={pageAddress(event, page + 1)} disabled={page >= pages}>
+              <Button component={Link} to={pageAddress(search, page + 1)} disabled={page >= pages}>
                 Older
               </Button>
             </div>
@@ -149,8 +152,10 @@ function peopleOf(text: string | null): PeopleRef | null {
   }
 }
 
-function pageAddress(event: string | null, page: number): string {
-  return `?${new URLSearchParams({ ...(event ? { event } : {}), page: String(page) }).toString()}`
+function pageAddress(search: URLSearchParams, page: number): string {
+  const next = new URLSearchParams(search)
+  next.set('page', String(page))
+  return `?${next.toString()}`
 }
 
 type Person = Route.ComponentProps['loaderData']['person']

@@ -2,7 +2,7 @@ import AddIcon from '@mui/icons-material/Add'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
-import { data, Link, useFetcher, useSearchParams } from 'react-router'
+import { data, Link, useFetcher } from 'react-router'
 import { countOf, formatMoment, formatNumber } from '../../core/words/format.js'
 import { dowser } from '../dowser.server.js'
 import { PeopleTabs } from '../people/PeopleTabs.js'
@@ -10,6 +10,7 @@ import { actOnSegments, type SegmentActed } from '../segments/act.server.js'
 import { DeleteSegmentDialog } from '../segments/DeleteSegmentDialog.js'
 import { RuleText } from '../segments/RuleText.js'
 import { UploadDialog } from '../segments/UploadDialog.js'
+import { put, useAddress } from '../ui/useAddress.js'
 import { useWorkspace } from '../workspace.js'
 import type { Route } from './+types/segments'
 
@@ -45,7 +46,7 @@ type Listed = Route.ComponentProps['loaderData']['list'][number]
 export default function Segments({ loaderData }: Route.ComponentProps) {
   const { list, deleted } = loaderData
   const { zone, thisYear } = useWorkspace()
-  const [search, setSearch] = useSearchParams()
+  const [search, change] = useAddress()
   const [leaving, setLeaving] = useState<Listed | null>(null)
   const [uploading, setUploading] = useState(false)
   const fetcher = useFetcher<SegmentActed>()
@@ -58,16 +59,7 @@ export default function Segments({ loaderData }: Route.ComponentProps) {
       (tag === null || segment.tags.includes(tag)),
   )
   const tags = [...new Set(list.flatMap((segment) => segment.tags))].sort()
-  const put = (key: string, value: string) =>
-    setSearch(
-      (before) => {
-        const next = new URLSearchParams(before)
-        if (value) next.set(key, value)
-        else next.delete(key)
-        return next
-      },
-      { replace: true, preventScrollReset: true },
-    )
+  const say = (key: string, value: string) => change((next) => put(next, key, value), { replace: true })
   return (
     <main className="page">
       <div className="page-head">
@@ -105,13 +97,13 @@ export default function Segments({ loaderData }: Route.ComponentProps) {
               placeholder="Find a segment"
               defaultValue={search.get('find') ?? ''}
               slotProps={{ htmlInput: { 'aria-label': 'Find a segment' } }}
-              onChange={(event) => put('find', event.target.value)}
+              onChange={(event) => say('find', event.target.value)}
             />
             {tags.map((each) => (
               <Button
                 key={each}
                 variant={tag === each ? 'contained' : 'outlined'}
-                onClick={() => put('tag', tag === each ? '' : each)}
+                onClick={() => say('tag', tag === each ? '' : each)}
               >
                 {each}
               </Button>

@@ -2,7 +2,7 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { emptyFunnel } from '../../core/analyses/funnel/finish.js'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import type { Question } from '../../core/analyses/registry.js'
-import { withRestEdited } from '../../core/analyses/rest.js'
+import { withEdited } from '../../core/analyses/rest.js'
 import { faultWords } from '../../core/questions/faults.js'
 import { pressMark } from '../../core/questions/marks.js'
 import type { Mark } from '../../core/questions/parts.js'
@@ -38,17 +38,20 @@ export function StudyPage({ data }: { data: StudyData }) {
   // The result belongs to the question it was worked out for, not to the one on its way.
   const { result, reading, faults } = data
   const answered = data.answered ?? data.question
-  // What could not be answered is left as it is when the rest is edited in its chart or table.
-  const editShown = useMemo<typeof edit>(
-    () => (data.answered ? (next, how) => edit(withRestEdited(data.question, data.answered!, next), how) : edit),
-    [edit, data.question, data.answered],
-  )
   const view = viewOf(data.question.kind)
   // The chart and the table are drawn anew only when what they show changes, not while an answer is on its way.
   const show = JSON.stringify(showOf(question))
   const shown = useMemo(
     () => data.answered ?? ({ ...data.question, ...(JSON.parse(show) as object) } as Question),
     [data.question, data.answered, show],
+  )
+  // An edit in the chart or the table leaves alone what could not be answered, and what is on its way.
+  const asked = useRef(question)
+  asked.current = question
+  const partly = data.answered !== null
+  const editShown = useCallback<typeof edit>(
+    (next, how) => edit(withEdited(asked.current, shown, next, partly), how),
+    [edit, shown, partly],
   )
   const [token, setToken] = useState<{ name: string; at: { left: number; top: number } } | null>(null)
   const [marks, setMarks] = useState<readonly Mark[]>([])

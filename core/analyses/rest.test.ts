@@ -4,7 +4,7 @@ import type { Fault } from '../questions/faults.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
 import type { FunnelQuestion } from './funnel/question.js'
 import type { Question } from './registry.js'
-import { restOf, withRestEdited } from './rest.js'
+import { restOf, withEdited } from './rest.js'
 import type { TrendResult } from './trend/finish.js'
 import type { TrendQuestion } from './trend/question.js'
 
@@ -96,12 +96,23 @@ describe('a trend', () => {
 
   test('edited in its chart keeps what could not be answered', () => {
     const rest = restOf(two, [{ path: ['formulas', 0], code: 'bad_formula' }]) as TrendQuestion
-    const edited = withRestEdited(two, rest, {
-      ...rest,
-      show: { form: 'bars', as: 'number' },
-      range: { last: 4, unit: 'week' },
-    })
-    expect(edited).toEqual({ ...two, show: { form: 'bars', as: 'number' }, range: { last: 4, unit: 'week' } })
+    const changed = { show: { form: 'bars', as: 'number' }, range: { last: 4, unit: 'week' } } as const
+    const [riders] = rest.series
+    const edited = withEdited(two, rest, { ...rest, ...changed, series: [riders] }, true)
+    expect(edited).toEqual({ ...two, ...changed })
+  })
+
+  test('edited in its table while another edit is on its way keeps both', () => {
+    const compare = { range: 'previous' } as unknown as TrendQuestion['compare']
+    const drawn = { ...two, compare } as TrendQuestion
+    const onItsWay = { ...drawn, every: 'day' } as TrendQuestion
+    const { compare: _compare, ...next } = { ...drawn, show: { ...drawn.show, off: ['riders'] } }
+    expect(withEdited(onItsWay, drawn, next)).toEqual({ ...two, every: 'day', show: { ...two.show, off: ['riders'] } })
+  })
+
+  test('made into another kind of study is that', () => {
+    const next = { ...two, kind: 'crosstab' } as unknown as Question
+    expect(withEdited({ ...two, every: 'day' }, two, next)).toBe(next)
   })
 })
 

@@ -70,14 +70,22 @@ function soundTrend(question: TrendQuestion, wrong: ReadonlyMap<string, Readonly
 }
 
 /**
- * The whole question after an edit of what could be answered of it: what was left out comes back as it was.
- * @param rest what was answered
+ * The question after an edit of the one that is drawn, which may be another: of a question that is on its way, or of
+ * the part of it that could be answered. What the edit changes is changed, and all else stays as it is asked.
+ * @param question as it is asked by now
+ * @param drawn the one that the edit began with
  * @param next that after the edit
+ * @param partly whether something was left out of what is drawn: lists that parts are left out of keep theirs
  */
-export function withRestEdited(question: Question, rest: Question, next: Question): Question {
-  const edited = Object.entries(next).filter(
-    ([key, value]) =>
-      !REMOVABLE.some((part) => part === key) && value !== (rest as unknown as Record<string, unknown>)[key],
-  )
-  return { ...question, ...Object.fromEntries(edited) } as Question
+export function withEdited(question: Question, drawn: Question, next: Question, partly = false): Question {
+  if (next.kind !== drawn.kind) return next
+  const edited: Record<string, unknown> = { ...question }
+  const [before, after] = [drawn, next] as unknown as Record<string, unknown>[]
+  for (const key of new Set([...Object.keys(before), ...Object.keys(after)])) {
+    if (JSON.stringify(before[key]) === JSON.stringify(after[key])) continue
+    if (partly && REMOVABLE.some((part) => part === key)) continue
+    if (after[key] === undefined) delete edited[key]
+    else edited[key] = after[key]
+  }
+  return edited as unknown as Question
 }

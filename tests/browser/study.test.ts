@@ -1,5 +1,6 @@
 import { By, Key, Origin, type WebDriver } from 'selenium-webdriver'
-import { beforeEach, describe, expect, test } from 'vitest'
+import type chrome from 'selenium-webdriver/chrome.js'
+import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import type { FunnelQuestion } from '../../core/analyses/funnel/question.js'
 import { byCss, byText, press, textOf, textsOf, waitForText } from './driver.js'
 import type { TestServer } from './server.js'
@@ -136,6 +137,39 @@ describe('a definition in the address', () => {
   test('that is no JSON at all shows the usual question', async () => {
     await go('/studies/new?q=%7Bnope')
     await waitForText(driver, '.faults', 'could not be read')
+  })
+})
+
+describe('on a slow line, where the address follows late', () => {
+  const chromium = () => driver as chrome.Driver
+  const address = async (name: string) => new URL(await driver.getCurrentUrl()).searchParams.get(name)
+  const beSlow = () =>
+    chromium().setNetworkConditions({ offline: false, latency: 900, download_throughput: -1, upload_throughput: -1 })
+  afterEach(() => chromium().deleteNetworkConditions())
+
+  test('a row that is pressed while its search is still on the way is opened, and the search stays', async () => {
+    await go('/catalog')
+    await beSlow()
+    const search = await byCss(driver, '[aria-label="Search events"]')
+    await search.sendKeys('refused')
+    await waitForText(driver, 'tbody .name-link', 'Card refused')
+    await press(driver, () => byCss(driver, 'tbody .name-link'))
+    await waitForText(driver, '.panel', 'Card refused')
+    await driver.wait(async () => (await address('search')) === 'refused', 10_000, 'the search was lost')
+    expect(await address('event')).toBe('Card refused')
+  })
+
+  test('a line is taken out of the chart while another edit is on the way, and both hold', async () => {
+    await go('/studies/riders-by-plan')
+    await beSlow()
+    await press(driver, () => byText(driver, 'each week', 'button'))
+    await press(driver, () => byText(driver, 'each month'))
+    await waitForText(driver, 'h1', 'each month')
+    await driver.executeScript(`document.querySelector('.numbers .swatch').click()`)
+    await driver.wait(async () => (await driver.findElements(By.css('.numbers tr.off'))).length === 1, 10_000)
+    await driver.wait(async () => (await address('q'))?.includes('"off"'), 10_000, 'it was put back')
+    expect(JSON.parse((await address('q'))!)).toMatchObject({ every: 'month' })
+    await waitForText(driver, 'h1', 'each month')
   })
 })
 
