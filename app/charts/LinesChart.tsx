@@ -4,7 +4,7 @@ import { formatAs, type NumberUnit } from '../../core/words/format.js'
 import { seriesColour, type Palette } from '../palette.js'
 import { usePalette } from '../usePalette.js'
 import { ChartCanvas } from './ChartCanvas.js'
-import { endLabels, LABEL_FONT } from './plugins.js'
+import { endLabels, LABEL_FONT, placeOf } from './plugins.js'
 import { labelWidth } from './trendConfig.js'
 import { tooltipLook } from './look.js'
 import { useWidth } from './useWidth.js'
@@ -182,9 +182,10 @@ function pointFigures({ values }: ChartLine, unit: NumberUnit, currency: string,
       ctx.textBaseline = 'bottom'
       ctx.textAlign = 'center'
       chart.getDatasetMeta(0).data.forEach((point, i) => {
-        const { x, y } = point.getProps(['x', 'y'], true) as { x: number; y: number }
         const value = values[i]
-        if (value === null || !Number.isFinite(y)) return
+        const place = placeOf(point)
+        if (value === null || !place) return
+        const { x, y } = place
         const text = unit === 'percent' ? String(Math.round(value * 100)) : formatAs(value, unit, currency)
         // Where the line comes down steeply the figure stands beside it, not on it.
         const before = i > 0 ? (values[i - 1] ?? 0) : 0

@@ -1,4 +1,5 @@
-import type { Chart, Plugin } from 'chart.js'
+import type { Chart, Element, Plugin, PointElement } from 'chart.js'
+import { drawPoint } from 'chart.js/helpers'
 
 /** Shades the last bucket where it is still open. */
 export function openGround(colour: string, open: boolean): Plugin {
@@ -13,6 +14,80 @@ export function openGround(colour: string, open: boolean): Plugin {
       ctx.fillStyle = colour
       ctx.globalAlpha = 0.45
       ctx.fillRect(left, chartArea.top, Math.min(step, chartArea.right - left + 14), chartArea.bottom - chartArea.top)
+      ctx.restore()
+    },
+  }
+}
+
+/**
+ * Draws the last piece of each line dashed, for what it leads to is not over yet. A style for each piece, asked for
+ * piece by piece, would take as long as all else that is drawn.
+ * @param last index of the last bucket
+ */
+export function dashedEnd(last: number): Plugin {
+  return {
+    id: 'dashedEnd',
+    beforeDatasetDraw({ ctx, height }, { meta }) {
+      ctx.save()
+      ctx.beginPath()
+      ctx.rect(0, 0, middleOf(meta.data[last - 1]).x, height)
+      ctx.clip()
+    },
+    afterDatasetDraw({ ctx, chartArea }, { meta }) {
+      ctx.restore()
+      const [from, to] = [placeOf(meta.data[last - 1]), placeOf(meta.data[last])]
+      const line = meta.dataset!.options as { borderColor: string; borderWidth: number }
+      if (from && to) {
+        ctx.save()
+        ctx.setLineDash([3, 4])
+        ctx.strokeStyle = line.borderColor
+        ctx.lineWidth = line.borderWidth
+        ctx.beginPath()
+        ctx.moveTo(from.x, from.y)
+        ctx.lineTo(to.x, to.y)
+        ctx.stroke()
+        ctx.restore()
+      }
+      // Points at hand lie on the edge of what was drawn, or beyond it.
+      for (const point of meta.data.slice(last - 1)) if (point.active) (point as PointElement).draw(ctx, chartArea)
+    },
+  }
+}
+
+/** Where a point stands, though nothing be drawn there. */
+function middleOf(point: Element): { x: number; y: number } {
+  return point.getProps(['x', 'y'], true) as { x: number; y: number }
+}
+
+/** @returns null for a gap: its point stands on the axis, and is passed over by the line */
+export function placeOf(point: Element): { x: number; y: number } | null {
+  return (point as PointElement & { skip?: boolean }).skip ? null : middleOf(point)
+}
+
+export interface MarkedPoint {
+  dataset: number
+  index: number
+  /** px */
+  radius: number
+  style: 'circle' | 'rectRot'
+  colour: string
+}
+
+/** Draws single points of lines that are drawn without points. */
+export function markedPoints(points: readonly MarkedPoint[]): Plugin {
+  return {
+    id: 'markedPoints',
+    afterDatasetsDraw(chart) {
+      const { ctx } = chart
+      ctx.save()
+      ctx.setLineDash([])
+      for (const { dataset, index, radius, style, colour } of points) {
+        const place = placeOf(chart.getDatasetMeta(dataset).data[index])
+        if (!place) continue
+        ctx.fillStyle = ctx.strokeStyle = colour
+        ctx.lineWidth = 1
+        drawPoint(ctx, { radius, pointStyle: style, borderWidth: 1 }, place.x, place.y)
+      }
       ctx.restore()
     },
   }
@@ -48,8 +123,8 @@ export function endLabels(labels: readonly { text: string; colour: string }[]): 
 function lastPoint(chart: Chart, index: number): { x: number; y: number } | null {
   const points = chart.getDatasetMeta(index).data
   for (let i = points.length - 1; i >= 0; i--) {
-    const { x, y } = points[i].getProps(['x', 'y'], true) as { x: number; y: number }
-    if (Number.isFinite(y)) return { x, y }
+    const place = placeOf(points[i])
+    if (place) return place
   }
   return null
 }

@@ -10,7 +10,7 @@ import { formatDay } from '../../core/words/format.js'
 import type { Words } from '../../core/words/words.js'
 import { seriesColour, type Palette } from '../palette.js'
 import { tooltipLook } from './look.js'
-import { endLabels, LABEL_FONT, noteRules, openGround } from './plugins.js'
+import { dashedEnd, endLabels, LABEL_FONT, markedPoints, noteRules, openGround, type MarkedPoint } from './plugins.js'
 import { bucketLabel, chartLines, formatValue, type ChartLine } from './trendSeries.js'
 
 export interface TrendChartInput {
@@ -135,13 +135,12 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
         const set = { label, values, yAxisID: axisOf(line, lines) }
         return isBars(question)
           ? barsOf(set, colourOf(line), before ? 'all' : openIndex)
-          : lineOf(set, colourOf(line), {
-              openIndex,
-              before: before || (isPale(line, lines) && !stacked),
-              fill: stacked && (i === 0 ? 'origin' : '-1'),
-              selected: before ? new Set() : selectedBuckets(input, line),
-              unusual: before ? new Set() : unusualBuckets(input, line, lines.length),
-            })
+          : lineOf(
+              set,
+              colourOf(line),
+              before || (isPale(line, lines) && !stacked),
+              stacked && (i === 0 ? 'origin' : '-1'),
+            )
       }) as Dataset[],
     },
     options: {
@@ -195,6 +194,19 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
     },
     plugins: [
       openGround(palette.hazelTint, openIndex >= 0),
+      ...(isBars(question)
+        ? []
+        : [
+            ...(openIndex > 0 ? [dashedEnd(openIndex)] : []),
+            markedPoints(
+              lines.flatMap((line, dataset) =>
+                markedOf(input, line, lines, stacked ? -1 : openIndex - 1).map((point) => ({
+                  ...point,
+                  ...{ dataset, colour: colourOf(line) },
+                })),
+              ),
+            ),
+          ]),
       noteRules(
         notes.map(({ annotation, bucket }) => ({ bucket, text: shorten(annotation.text, 28) })),
         input.width >= NARROW,
@@ -243,42 +255,47 @@ function unusualBuckets({ result, question }: TrendChartInput, line: ChartLine, 
   return new Set(unusualIn(line, result.buckets, question).map(({ bucket }) => bucket))
 }
 
+/** The points of a line that are drawn as such: what is selected, what is unusual, and where the last whole bucket ends. */
+function markedOf(
+  input: TrendChartInput,
+  line: ChartLine,
+  lines: readonly ChartLine[],
+  lastWhole: number,
+): Omit<MarkedPoint, 'dataset' | 'colour'>[] {
+  const unusual = unusualBuckets(input, line, lines.length)
+  const selected = selectedBuckets(input, line)
+  const plain = isPale(line, lines) ? -1 : lastWhole
+  return [...new Set([plain, ...unusual, ...selected])]
+    .filter((index) => index >= 0)
+    .map((index) => ({
+      index,
+      radius: selected.has(index) ? 6 : index === plain ? 3.5 : 5,
+      style: unusual.has(index) ? 'rectRot' : 'circle',
+    }))
+}
+
 function lineOf(
   set: ChartSet,
   colour: string,
-  how: {
-    openIndex: number
-    before: boolean
-    fill: false | 'origin' | '-1'
-    selected: ReadonlySet<number>
-    unusual: ReadonlySet<number>
-  },
+  thin: boolean,
+  fill: false | 'origin' | '-1',
 ): ChartDataset<'line', (number | null)[]> {
-  const { openIndex, before, fill, selected, unusual } = how
   const many = set.values.length > 60
   return {
     type: 'line',
     label: set.label,
     data: set.values,
     yAxisID: set.yAxisID,
-    borderColor: before ? `${colour}77` : colour,
+    borderColor: thin ? `${colour}77` : colour,
     backgroundColor: fill ? `${colour}66` : colour,
     fill,
-    borderWidth: before ? 1.4 : many ? 1.5 : 2.2,
-    pointRadius: (context) =>
-      selected.has(context.dataIndex)
-        ? 6
-        : (!fill && !before && context.dataIndex === openIndex - 1) || set.values.length === 1
-          ? 3.5
-          : unusual.has(context.dataIndex)
-            ? 5
-            : 0,
-    pointStyle: (context) => (unusual.has(context.dataIndex) ? 'rectRot' : 'circle'),
+    borderWidth: thin ? 1.4 : many ? 1.5 : 2.2,
+    // One setting for all points: set for each, they take as long as all else that is drawn.
+    pointRadius: set.values.length === 1 ? 3.5 : 0,
     pointHoverRadius: 5,
     pointHitRadius: 12,
     pointBackgroundColor: colour,
     pointBorderColor: colour,
-    segment: { borderDash: (context) => (context.p1DataIndex === openIndex ? [3, 4] : undefined) },
   }
 }
 
