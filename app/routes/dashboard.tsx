@@ -11,7 +11,7 @@ import { z } from 'zod'
 import { amongSchema, type Among } from '../../core/analyses/people.js'
 import { amongWords, loneSegment } from '../../core/analyses/peopleWords.js'
 import { rangeSchema, type Range } from '../../core/time/range.js'
-import { formatMoment } from '../../core/words/format.js'
+import { capital, formatMoment } from '../../core/words/format.js'
 import { rangeWords } from '../../core/words/words.js'
 import { readBoard, type CardData } from '../boards/board.server.js'
 import { BoardView } from '../boards/BoardView.js'
@@ -369,8 +369,4 @@ function RenameDialog(props: {
       </DialogActions>
     </Dialog>
   )
-}
-
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1)
 }

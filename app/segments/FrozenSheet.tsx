@@ -1,4 +1,4 @@
-import { countOf, formatMoment, formatNumber } from '../../core/words/format.js'
+import { capital, countOf, formatMoment, formatNumber } from '../../core/words/format.js'
 import type { Segment } from '../../server/store/segments.js'
 import { useWorkspace } from '../workspace.js'
 import { RuleText } from './RuleText.js'
@@ -12,7 +12,7 @@ export function FrozenSheet({ segment, unknown }: { segment: Segment; unknown: S
       <h1 className="question">
         A list of people, frozen on <strong>{formatMoment(segment.frozenMs!, zone, thisYear)}</strong>
       </h1>
-      {segment.origin && <p>{segment.origin.charAt(0).toUpperCase() + segment.origin.slice(1)}.</p>}
+      {segment.origin && <p>{capital(segment.origin)}.</p>}
       <p className="soft">
         It keeps its members, whatever they do. When two of them turn out to be one person, they are one here too.
       </p>

@@ -4,7 +4,7 @@ import { intervalName } from '../../core/analyses/growth/words.js'
 import { HABIT_UNITS } from '../../core/analyses/habit/question.js'
 import { daysPhrase, periodPhrase } from '../../core/analyses/habit/words.js'
 import type { Question } from '../../core/analyses/registry.js'
-import { periodWords } from '../../core/analyses/retention/words.js'
+import { duringWords } from '../../core/analyses/retention/words.js'
 import { handleOf } from '../../core/analyses/trend/question.js'
 import type { Mark } from '../../core/questions/parts.js'
 import { eventWords, sideWords, type Words } from '../../core/words/words.js'
@@ -53,12 +53,12 @@ export function placesIn(study: Question, words: Words): PlaceOption[] {
         ...periods.flatMap((period, k): PlaceOption[] => [
           {
             key: `returned ${k}`,
-            label: `Came back in ${periodWords(study, period)}`,
+            label: `Came back ${duringWords(study, period)}`,
             value: { kind: 'cohort', period: k, what: 'returned' },
           },
           {
             key: `gone ${k}`,
-            label: `Did not come back in ${periodWords(study, period)}, which is over for them`,
+            label: `Did not come back ${duringWords(study, period)}, which is over for them`,
             value: { kind: 'cohort', period: k, what: 'gone' },
           },
         ]),

@@ -10,7 +10,7 @@ import { daysOf, usualHabit, type HabitQuestion } from '../../core/analyses/habi
 import { daysPhrase } from '../../core/analyses/habit/words.js'
 import { periodAt } from '../../core/analyses/retention/compare.js'
 import { backOf, usualRetention, type RetentionQuestion } from '../../core/analyses/retention/question.js'
-import { periodWords } from '../../core/analyses/retention/words.js'
+import { duringWords, periodWords } from '../../core/analyses/retention/words.js'
 import { partName } from '../../core/analyses/overlap/findings.js'
 import type { OverlapQuestion } from '../../core/analyses/overlap/question.js'
 import { asTrend, type CrosstabQuestion } from '../../core/analyses/crosstab/question.js'
@@ -245,7 +245,7 @@ function afterRetention(
   const point = result.all.line[at]
   if (point && point.people > point.returned)
     looks.push({
-      label: `What did those do who did not come back in ${when}?`,
+      label: `What did those do who did not come back ${duringWords(question, result.periods[at])}?`,
       question: {
         ...usualTrend('…'),
         series: [{ event: { activity: true }, measure: 'people' }],

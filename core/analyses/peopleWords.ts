@@ -11,7 +11,7 @@ import {
   type Words,
 } from '../words/words.js'
 import { limitWords } from '../words/limitWords.js'
-import { dayOf, type Unit } from '../time/range.js'
+import { dayOf } from '../time/range.js'
 import type { CrosstabQuestion } from './crosstab/question.js'
 import type { SentencePart } from './analysis.js'
 import type { Among, PeopleRef, RulePeople, StudyPeople } from './people.js'
@@ -272,23 +272,20 @@ function pointWords(study: TrendQuestion, mark: Mark, words: Words): string {
     point?.formula === undefined
       ? `did ${eventWords(series.event, words)}${series.where ? ', as filtered,' : ''}`
       : `are counted in ${study.formulas?.[point.formula]?.name ?? study.formulas?.[point.formula]?.formula ?? 'the formula'}`
-  const range = rangeWords(study.range, words)
-  if (!point || point.bucket === undefined)
-    return point?.before
-      ? `${what} in the time it is compared with${group}`
-      : `${what} ${range.lead}${range.text}${group}`
-  return `${what} ${whenWords(series, study.every, point.bucket, words)}${point.not === undefined ? '' : ` and not ${whenWords(series, study.every, point.not, words)}`}${group}`
+  if (point?.before && point.bucket === undefined) return `${what} in the time it is compared with${group}`
+  const when =
+    point?.formula === undefined
+      ? whenWords(series, study, point?.bucket, words)
+      : plainWhen(study, point.bucket, words)
+  return `${what} ${when}${point?.not === undefined ? '' : ` and not ${whenWords(series, study, point.not, words)}`}${group}`
 }
 
 /** `did Ride completed over the last 12 weeks (Harbour · Day pass)`. */
 function cellWords(study: CrosstabQuestion, mark: Mark, words: Words): string {
   const cell = mark.kind === 'cell' ? mark : null
   const series = study.series[cell?.series ?? 0] ?? study.series[0]
-  const places = [...(cell?.row ?? []), ...(cell?.column ? [cell.column] : [])].map((key) =>
-    'rest' in key ? 'everything else' : groupWords(key),
-  )
-  const range = rangeWords(study.range, words)
-  const when = cell?.bucket === undefined ? range.lead + range.text : whenWords(series, study.every, cell.bucket, words)
+  const places = [...(cell?.row ?? []), ...(cell?.column ? [cell.column] : [])].map((key) => groupWords(key))
+  const when = whenWords(series, study, cell?.bucket, words)
   const group = places.length > 0 ? ` (${places.join(' · ')})` : ''
   return `did ${eventWords(series.event, words)}${series.where ? ', as filtered,' : ''} ${when}${group}`
 }
@@ -303,13 +300,26 @@ function partWords({ sides }: OverlapQuestion, mark: Mark, words: Words): string
   return `are in ${joinWords(inside, 'and')}${not}`
 }
 
-function whenWords(series: TrendSeries, every: Unit, bucket: string, words: Words): string {
-  const when = bucketWords(bucket, every, words)
-  if (series.measure === 'people so far') return `up to ${when}`
-  const lead = every === 'hour' ? 'at' : every === 'day' ? 'on' : 'in'
-  if (series.measure === 'people in the last days')
-    return `in the ${series.days ?? DEFAULT_DAYS} days up to the end of ${when}`
-  return `${lead} ${when}`
+/** When what a series counts was done: in a bucket, or in the whole range. */
+function whenWords(series: TrendSeries, study: Timed, bucket: string | undefined, words: Words): string {
+  const last =
+    bucket !== undefined
+      ? `the end of ${bucketWords(bucket, study.every, words)}`
+      : 'to' in study.range
+        ? `the end of ${rangeWords(study.range, words).text}`
+        : 'now'
+  if (series.measure === 'people so far') return `up to ${last}`
+  if (series.measure === 'people in the last days') return `in the ${series.days ?? DEFAULT_DAYS} days up to ${last}`
+  return plainWhen(study, bucket, words)
+}
+
+type Timed = Pick<TrendQuestion, 'every' | 'range'>
+
+/** `in the week of 14 Sep`, `over the last 12 weeks`. */
+function plainWhen({ every, range }: Timed, bucket: string | undefined, words: Words): string {
+  const whole = rangeWords(range, words)
+  if (bucket === undefined) return `${whole.lead}${whole.text}`
+  return `${every === 'hour' ? 'at' : every === 'day' ? 'on' : 'in'} ${bucketWords(bucket, every, words)}`
 }
 
 function partPlaces(inside: readonly number[]): string {

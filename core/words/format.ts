@@ -156,3 +156,8 @@ export function digitsFor(values: readonly (number | null)[]): number {
   const most = Math.max(...numbers.map((x) => Math.abs(x!)))
   return most < 10 ? 2 : most < 1000 ? 1 : 0
 }
+
+/** The same with a capital at its beginning. */
+export function capital(text: string): string {
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}

@@ -4,7 +4,7 @@ import type { Side, SplitRef } from '../questions/split.js'
 import type { Rule } from '../segments/rule.js'
 import type { Range, Unit } from '../time/range.js'
 import { exactNumber, quoted, textWords } from './exact.js'
-import { formatDay, formatMonth, formatNumber, joinWords } from './format.js'
+import { capital, formatDay, formatMonth, formatNumber, joinWords } from './format.js'
 
 /** A piece of prose; figures are strong, gains and losses have a tone. */
 export interface Piece {
@@ -78,7 +78,7 @@ export function propertyWords(property: PropertyRef, { labels }: Pick<Words, 'la
   const label = labels?.properties[`${property.of} ${property.name}`]
   if (label !== undefined) return label
   const spaced = property.name.replace(/[_-]+/g, ' ').replace(/([a-z])([A-Z])/g, '$1 $2')
-  return spaced.charAt(0).toUpperCase() + spaced.slice(1)
+  return capital(spaced)
 }
 
 /** Set behind the name of an event's property that a profile has too. */
@@ -92,9 +92,10 @@ export function eventPropertyWords(name: string, words: Pick<Words, 'labels'>): 
 
 export const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const
 
-export function groupWords(group: GroupKey, rest = 0): string {
+export function groupWords(group: GroupKey, rest?: number): string {
   if ('unreached' in group) return 'Did not get there'
-  if ('rest' in group) return `Everything else (${rest} ${rest === 1 ? 'group' : 'groups'})`
+  if ('rest' in group)
+    return `Everything else${rest === undefined ? '' : ` (${rest} ${rest === 1 ? 'group' : 'groups'})`}`
   if ('each' in group) return group.each.map((key) => groupWords(key)).join(' · ')
   if ('weekday' in group) return WEEKDAYS[group.weekday - 1]
   if ('hour' in group) return `${String(group.hour).padStart(2, '0')}:00`

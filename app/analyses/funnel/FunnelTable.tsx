@@ -3,7 +3,7 @@ import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import type { Difference, FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
 import { hasMark } from '../../../core/questions/marks.js'
 import { groupId, type Mark } from '../../../core/questions/parts.js'
-import { formatDuration, formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
+import { capital, formatDuration, formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { eventWords, groupWords, splitHead } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
@@ -152,10 +152,6 @@ function Before(props: { row: FunnelRow; step: number; cell: ReturnType<typeof u
   const { row, step, cell } = props
   const { people, ofStart } = row.steps[step]
   return cell(row, step, 'reached', people, { before: true, after: ` · ${formatPercent(ofStart)}` })
-}
-
-function capital(text: string): string {
-  return text.charAt(0).toUpperCase() + text.slice(1)
 }
 
 function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {

@@ -1,7 +1,7 @@
 import { withDays, type HabitResult, type HabitRow } from '../../../core/analyses/habit/finish.js'
 import { daysOf, type HabitQuestion } from '../../../core/analyses/habit/question.js'
 import { daysPhrase } from '../../../core/analyses/habit/words.js'
-import { formatNumber, formatPercent } from '../../../core/words/format.js'
+import { capital, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { seriesVar } from '../../palette.js'
 import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
@@ -24,18 +24,10 @@ export function HabitTable(props: Props) {
 function DayRows({ result, selected, onSelect }: Props) {
   const { all, unit } = result
   const name = periodsName(result)
-  const capital = name.charAt(0).toUpperCase() + name.slice(1)
+  const periods = capital(name)
   return (
     <FigureTable
-      heads={[
-        `${unit.charAt(0).toUpperCase()}${unit.slice(1)}s`,
-        `${capital}, exactly`,
-        '%',
-        'People',
-        `${capital}, at least`,
-        '%',
-        'People',
-      ]}
+      heads={[`${capital(unit)}s`, `${periods}, exactly`, '%', 'People', `${periods}, at least`, '%', 'People']}
       selects={onSelect !== undefined}
     >
       {Array.from({ length: shownDays(result) }, (_, d) => (

@@ -3,7 +3,7 @@ import { bucketUnit } from '../../../core/analyses/habit/sentence.js'
 import { daysPhrase, placeWords } from '../../../core/analyses/habit/words.js'
 import type { HabitQuestion } from '../../../core/analyses/habit/question.js'
 import type { Mark } from '../../../core/questions/parts.js'
-import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
+import { capital, countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { groupWords, WEEKDAYS, type Words } from '../../../core/words/words.js'
 import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
 
@@ -52,10 +52,7 @@ export function periodNames(question: HabitQuestion, result: HabitResult, words:
 export function placeNames({ unit, times }: HabitResult): { axis: string[]; titles: string[] } {
   return {
     axis: times.map((_n, place) => (unit === 'hour' ? String(place).padStart(2, '0') : WEEKDAYS[place].slice(0, 3))),
-    titles: times.map((_n, place) => {
-      const said = placeWords(place, unit)
-      return said.charAt(0).toUpperCase() + said.slice(1)
-    }),
+    titles: times.map((_n, place) => capital(placeWords(place, unit))),
   }
 }
 

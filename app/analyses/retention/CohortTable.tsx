@@ -5,12 +5,12 @@ import { periodWords, shortPeriod } from '../../../core/analyses/retention/words
 import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { SMALL } from '../../../core/stats/proportion.js'
-import { formatNumber } from '../../../core/words/format.js'
+import { capital, formatNumber } from '../../../core/words/format.js'
 import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { heatStyle } from '../trend/heat.js'
 import type { BodyProps } from '../view.js'
-import { capital, cellTells, cellText, markOf } from './figures.js'
+import { cellTells, cellText, markOf } from './figures.js'
 
 interface Place {
   text: string

@@ -4,12 +4,12 @@ import type { RetentionQuestion } from '../../../core/analyses/retention/questio
 import { measureName } from '../../../core/analyses/retention/sentence.js'
 import { periodWords, shortPeriod } from '../../../core/analyses/retention/words.js'
 import { SMALL } from '../../../core/stats/proportion.js'
-import { formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
+import { capital, formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
 import { seriesVar } from '../../palette.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { FigureTable } from '../../ui/FigureTable.js'
 import type { BodyProps } from '../view.js'
-import { capital, cellText, markOf, rowLabel } from './figures.js'
+import { cellText, markOf, rowLabel } from './figures.js'
 
 type Props = BodyProps<RetentionQuestion, RetentionResult>
 

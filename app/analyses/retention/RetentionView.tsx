@@ -1,3 +1,4 @@
+import { capital } from '../../../core/words/format.js'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
@@ -7,13 +8,13 @@ import { periodAt } from '../../../core/analyses/retention/compare.js'
 import type { RetentionResult } from '../../../core/analyses/retention/finish.js'
 import type { RetentionForm, RetentionMeasure, RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { measureName } from '../../../core/analyses/retention/sentence.js'
-import { periodWords } from '../../../core/analyses/retention/words.js'
+import { duringWords, periodWords } from '../../../core/analyses/retention/words.js'
 import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { AnalysisView, BodyProps } from '../view.js'
 import { CohortTable } from './CohortTable.js'
-import { beginsWhole, capital, curveOf, overTimeOf, rowLabel, unitOf, type Points } from './figures.js'
+import { beginsWhole, curveOf, overTimeOf, rowLabel, unitOf, type Points } from './figures.js'
 import { PeriodTable } from './PeriodTable.js'
 import { withMeasure } from './changes.js'
 import { RetentionEditor } from './RetentionEditor.js'
@@ -142,7 +143,7 @@ function Lines({ question, result, words, selected, onSelect }: Props) {
           ? single && result.measure === 'share'
             ? 'All cohorts, with 95 % interval'
             : `${measureName(question, words)}${single ? ', all cohorts' : ''}`
-          : `${measureName(question, words)} in ${periodWords(question, result.periods[at])}, by when they started`}
+          : `${measureName(question, words)} ${duringWords(question, result.periods[at])}, by when they started`}
       </p>
       <div className="chart-space">
         <Mounted>

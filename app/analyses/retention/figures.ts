@@ -3,7 +3,7 @@ import type { RetentionMeasure, RetentionQuestion } from '../../../core/analyses
 import { measureName } from '../../../core/analyses/retention/sentence.js'
 import { periodWords } from '../../../core/analyses/retention/words.js'
 import type { Mark } from '../../../core/questions/parts.js'
-import { countOf, formatAs, formatNumber, formatPercent, type NumberUnit } from '../../../core/words/format.js'
+import { capital, countOf, formatAs, formatNumber, formatPercent, type NumberUnit } from '../../../core/words/format.js'
 import { groupWords, type Words } from '../../../core/words/words.js'
 import type { ChartLine } from '../../charts/LinesChart.js'
 import { bucketLabel } from '../../charts/trendSeries.js'
@@ -138,5 +138,3 @@ function figureText(
   if (measure === 'people') return people
   return `${measureName(question, words)} ${formatAs(value, unitOf(measure), words.currency)}, ${people} came back`
 }
-
-export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)

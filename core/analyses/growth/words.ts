@@ -1,7 +1,7 @@
 import type { Mark } from '../../questions/parts.js'
 import { joinWords } from '../../words/format.js'
 import { eventWords, type Words } from '../../words/words.js'
-import type { GrowthInterval, GrowthQuestion, GrowthState } from './question.js'
+import type { GrowthInterval, GrowthQuestion } from './question.js'
 
 /** How selections of growth accounting are said. */
 
@@ -18,24 +18,15 @@ export function stateMarkWords(
   bucket: (key: string) => string,
   words: Words,
 ): string {
-  const states = joinWords(
-    mark.states.map((state) => stateClause(state)),
-    'or',
-  )
+  const are = mark.states.filter((state) => state !== 'lapsed')
+  const states = [
+    ...(mark.states.includes('lapsed') ? ['lapsed'] : []),
+    ...(are.length > 0 ? [`were ${joinWords(are, 'or')}`] : []),
+  ].join(' or ')
   const from =
     mark.from === undefined ? '' : `, having been ${mark.from === 'unseen' ? 'never seen' : mark.from} before`
   const when = mark.interval === undefined ? `the last full ${intervalName(question.interval)}` : bucket(mark.interval)
   return `${states} in ${when}${from}, by doing ${eventWords(question.start.event, words)}`
-}
-
-function stateClause(state: GrowthState): string {
-  return state === 'lapsed'
-    ? 'lapsed'
-    : state === 'retained'
-      ? 'were retained'
-      : state === 'revived'
-        ? 'were revived'
-        : `were ${state}`
 }
 
 /** The same, so that it can be read back: `who were new or retained in the interval from 14 Sep, coming from idle`. */

@@ -9,13 +9,13 @@ import {
   type Finding,
   type Words,
 } from '../../words/words.js'
-import { countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
+import { capital, countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
 import type { Reading } from '../analysis.js'
 import { compareCohorts, compareGroups, compareHalves, periodAt, SURE, type Compared } from './compare.js'
 import type { LinePoint, RetentionResult } from './finish.js'
 import { backOf, type RetentionQuestion } from './question.js'
 import { periodMeaning } from './sentence.js'
-import { periodWords } from './words.js'
+import { duringWords, periodWords } from './words.js'
 
 /** What a retention says: how many come back, where the curve levels off, and which cohort, time or group differs. */
 export function retentionFindings(result: RetentionResult, question: RetentionQuestion, words: Words): Reading {
@@ -62,7 +62,7 @@ function curve(
   words: Words,
 ): Finding[] {
   const point = all.line[early]
-  const when = `in ${periodWords(question, periods[early])}${question.count === 'from' ? ' or later' : ''}`
+  const when = `${duringWords(question, periods[early])}${question.count === 'from' ? ' or later' : ''}`
   if (point.people === 0)
     return [
       [
@@ -89,7 +89,7 @@ function curve(
         ...first,
         plain(', '),
         strong(proseShare(end.returned / end.people), fell > 0 ? 'loss' : 'gain'),
-        plain(` in ${periodWords(question, periods[last])}.`),
+        plain(` ${duringWords(question, periods[last])}.`),
       ],
       ...(question.count === 'from' || question.brackets || last - early < 3
         ? []
@@ -150,16 +150,16 @@ function oddCohort(question: RetentionQuestion, result: RetentionResult, at: num
   if (result.cohorts.length < 3) return null
   const compared = compareCohorts(result, at)
   const surest = surestOf(compared)
-  const when = periodWords(question, result.periods[at])
+  const when = duringWords(question, result.periods[at])
   if (compared.filter((each) => each !== null).length < 3) return null
-  if (surest === null) return [plain('No cohort '), strong('differs clearly'), plain(` from the others in ${when}.`)]
+  if (surest === null) return [plain('No cohort '), strong('differs clearly'), plain(` from the others ${when}.`)]
   const { own, other, difference } = compared[surest]!
   return [
     plain('Those who started in '),
     strong(bucketWords(result.cohorts[surest].key, question.every, words)),
     plain(` came back ${difference < 0 ? 'less' : 'more'} often: `),
     strong(proseShare(own.part / own.whole), difference < 0 ? 'loss' : 'gain'),
-    plain(` in ${when}, against ${proseShare(other.part / other.whole)} of the others.`),
+    plain(` ${when}, against ${proseShare(other.part / other.whole)} of the others.`),
   ]
 }
 
@@ -182,7 +182,7 @@ export function surestOf(compared: readonly (Compared | null)[]): number | null 
 /** Which groups differ in a period; and that none does, or which of them do not. */
 function groups(question: RetentionQuestion, result: RetentionResult, at: number): Finding[] {
   const compared = compareGroups(question, result, at)
-  const when = periodWords(question, result.periods[at])
+  const when = duringWords(question, result.periods[at])
   const name = (i: number) => groupWords(result.groups[i].key!, result.rest)
   const sides = question.breakdowns?.[0].by.of === 'segments'
   const beside = sides ? ` of ${result.groups[0] ? name(0) : ''}` : ' of the others'
@@ -196,7 +196,7 @@ function groups(question: RetentionQuestion, result: RetentionResult, at: number
     const { own, other } = compared[shown]!
     return [
       [
-        plain(`In ${when} no group `),
+        plain(`${capital(when)} no group `),
         strong('differs clearly'),
         plain(
           `${sides ? ` from ${name(0)}` : ' from the others'}; the largest difference is ${name(shown)} with ${proseShare(own.part / own.whole)}, against ${proseShare(other.part / other.whole)}: no more than noise.`,
@@ -211,7 +211,7 @@ function groups(question: RetentionQuestion, result: RetentionResult, at: number
       plain(': '),
       strong(proseShare(own.part / own.whole), difference < 0 ? 'loss' : 'gain'),
       plain(
-        ` come back in ${when}, against ${proseShare(other.part / other.whole)}${beside} (${formatPoints(difference)}).`,
+        ` come back ${when}, against ${proseShare(other.part / other.whole)}${beside} (${formatPoints(difference)}).`,
       ),
     ]
   }
@@ -220,7 +220,13 @@ function groups(question: RetentionQuestion, result: RetentionResult, at: number
   return [
     ...clear.slice(0, 2).map(said),
     ...(unclear.length > 0
-      ? [[plain(`In ${when} there is `), strong('no clear difference'), plain(` for ${joinWords(listed, 'and')}.`)]]
+      ? [
+          [
+            plain(`${capital(when)} there is `),
+            strong('no clear difference'),
+            plain(` for ${joinWords(listed, 'and')}.`),
+          ],
+        ]
       : []),
   ]
 }
@@ -231,13 +237,13 @@ function halves(
   at: number,
   { own, other, difference, p }: Compared,
 ): Finding {
-  const when = periodWords(question, result.periods[at])
+  const when = duringWords(question, result.periods[at])
   if (p === null || p >= SURE)
-    return [plain('Between earlier and later starters there is '), strong('no clear change'), plain(` in ${when}.`)]
+    return [plain('Between earlier and later starters there is '), strong('no clear change'), plain(` ${when}.`)]
   return [
     plain(`Of the later half of the cohorts `),
     strong(proseShare(own.part / own.whole), difference < 0 ? 'loss' : 'gain'),
-    plain(` come back in ${when}, against ${proseShare(other.part / other.whole)} of the earlier half.`),
+    plain(` come back ${when}, against ${proseShare(other.part / other.whole)} of the earlier half.`),
   ]
 }
 

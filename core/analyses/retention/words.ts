@@ -14,6 +14,11 @@ export function periodWords(
   return `${question.every} ${low}`
 }
 
+/** `in week 4`, `on days 8 to 30`. */
+export function duringWords(question: Pick<RetentionQuestion, 'every' | 'brackets'>, period: [number, number]): string {
+  return `${question.brackets ? 'on' : 'in'} ${periodWords(question, period)}`
+}
+
 /** As `periodWords`, where there is little room. */
 export function shortPeriod(
   question: Pick<RetentionQuestion, 'every' | 'brackets'>,
@@ -36,7 +41,7 @@ export function cohortMarkWords(
   const group = mark.group ? ` (${groupWords(mark.group)})` : ''
   if (mark.what === 'started' || mark.period === undefined) return started + group
   const period: [number, number] = question.brackets?.[mark.period] ?? [mark.period, mark.period]
-  const during = `in ${periodWords(question, period)}${question.count === 'from' ? ' or later' : ''}`
+  const during = `${duringWords(question, period)}${question.count === 'from' ? ' or later' : ''}`
   const back = question.back ? `did ${eventWords(question.back.event, words)}` : 'did it again'
   if (mark.what === 'returned') return `${started} and ${back} ${during}${group}`
   const not = question.back ? `did not do ${eventWords(question.back.event, words)}` : 'did not do it again'
