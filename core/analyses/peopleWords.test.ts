@@ -92,11 +92,11 @@ describe('a part of a funnel', () => {
     ],
     [
       { kind: 'took', from: 0, to: 2, least: 3_600_000, under: 7_200_000 },
-      'who took 1\u202fh to 2\u202fh from Signed up to Ride',
+      'who took 1\u00a0h to 2\u00a0h from Signed up to Ride',
     ],
     [
       { kind: 'took', from: 0, to: 2, least: 86_400_000, ...annual },
-      'who took 1\u202fd or longer from Signed up to Ride (Annual)',
+      'who took 1\u00a0d or longer from Signed up to Ride (Annual)',
     ],
     [{ kind: 'repeats', step: 0, times: 1 }, 'who did Signed up once before going on'],
     [{ kind: 'repeats', step: 0, times: 3, more: true }, 'who did Signed up 3 times or more before going on'],
