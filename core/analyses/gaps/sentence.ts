@@ -55,10 +55,16 @@ export function gapsFindings(result: GapsResult, question: GapsQuestion, words: 
       strong(countOf(medianOfMedians!, 'day', 'days')),
       plain(': the median of each person’s own median gap.'),
     ],
-    [
-      strong(countOf(once, 'person', 'people')),
-      plain(` of ${formatNumber(people + once)} did it on one day only, and have no gap.`),
-    ],
+    ...(once > 0
+      ? [
+          [
+            strong(countOf(once, 'person', 'people')),
+            plain(
+              ` of ${formatNumber(people + once)} did it on one day only, and ${once === 1 ? 'has' : 'have'} no gap.`,
+            ),
+          ],
+        ]
+      : []),
     [
       plain('For retention and habit that suggests '),
       strong(suggested.unit === 'day' ? 'days' : `${suggested.unit}s`),

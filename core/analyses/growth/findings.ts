@@ -1,5 +1,5 @@
 import { twoProportions } from '../../stats/proportion.js'
-import { countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
+import { capital, countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import { bucketWords, eventWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { Reading } from '../analysis.js'
 import { lastFull, type GrowthResult, type GrowthStep } from './finish.js'
@@ -34,9 +34,7 @@ export function growthFindings(result: GrowthResult, question: GrowthQuestion, w
   const open = result.steps.find((step) => step.open)
   if (open)
     cautions.push([
-      plain(
-        `The ${intervalName(question.interval)} ${whenOf(open, question, words)} is not over: who counts as lapsed in it may still come.`,
-      ),
+      plain(`${capital(stepWords(open, question, words))} is not over: who counts as lapsed in it may still come.`),
     ])
   if (result.steps.length > 0 && result.steps[0].before === 0 && result.steps[0].active > 0)
     cautions.push([
@@ -45,10 +43,11 @@ export function growthFindings(result: GrowthResult, question: GrowthQuestion, w
   return { findings: findings.slice(0, 4), cautions }
 }
 
-/** `of 9 Nov`, `from 9 Nov on`. */
-function whenOf({ key }: GrowthStep, { interval }: GrowthQuestion, words: Words): string {
-  if ('unit' in interval && interval.unit === 'month') return bucketWords(key, 'month', words)
-  return `of ${bucketWords(key, 'day', words)}`
+/** `October`, `the week of 9 Nov`, `the interval of 14 days from 9 Nov`. */
+function stepWords({ key }: GrowthStep, { interval }: GrowthQuestion, words: Words): string {
+  return 'unit' in interval
+    ? bucketWords(key, interval.unit, words)
+    : `the ${intervalName(interval)} from ${bucketWords(key, 'day', words)}`
 }
 
 function sum(step: GrowthStep, question: GrowthQuestion): Finding {
@@ -61,10 +60,10 @@ function sum(step: GrowthStep, question: GrowthQuestion): Finding {
       ` ${active === 1 ? 'was' : 'were'} active: ${formatNumber(came)} came or came back and ${formatNumber(people.lapsed)} lapsed, `,
     ),
     strong(
-      net > 0 ? `${formatNumber(net)} more` : net < 0 ? `${formatNumber(-net)} fewer` : 'as many',
+      net > 0 ? `${formatNumber(net)} more than` : net < 0 ? `${formatNumber(-net)} fewer than` : 'as many as',
       net > 0 ? 'gain' : net < 0 ? 'loss' : undefined,
     ),
-    plain(` than ${'unit' in question.interval ? `the ${question.interval.unit}` : 'the one'} before.`),
+    plain(` ${'unit' in question.interval ? `the ${question.interval.unit}` : 'the one'} before.`),
   ]
 }
 
@@ -91,7 +90,7 @@ function ratio(full: readonly GrowthStep[], question: GrowthQuestion): Finding[]
   const largest = Math.max(fresh, revived, retained)
   const by = largest === retained ? 'kept from the one before' : largest === fresh ? 'new' : 'back after a break'
   found.push([
-    plain('Most active people are '),
+    plain(largest * 2 > active ? 'Most active people are ' : 'The largest part of active people is '),
     strong(by),
     plain(
       `: ${proseShare(retained / active)} retained, ${proseShare(fresh / active)} new, ${proseShare(revived / active)} revived.`,
@@ -136,8 +135,8 @@ function mostLapsed(full: readonly GrowthStep[], question: GrowthQuestion, words
   )
   if (!worst || full.length < 3) return null
   return [
-    plain('Most people lapsed in the '),
-    strong(`${intervalName(question.interval)} ${whenOf(worst, question, words)}`),
+    plain('Most people lapsed in '),
+    strong(stepWords(worst, question, words)),
     plain(': '),
     strong(formatNumber(worst.people.lapsed), 'loss'),
     plain('.'),

@@ -1,6 +1,6 @@
-import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion.js'
+import { benjaminiHochberg, SMALL, twoProportions, twoSidedP } from '../../stats/proportion.js'
 import { quoted } from '../../words/exact.js'
-import { countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
+import { countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
 import {
   eventWords,
   filterWords,
@@ -188,17 +188,33 @@ function groupFindings(groups: readonly HabitRow[], days: number, { all, unit, r
   })
 }
 
-/** The weekday or hour on which most people turn up. */
+/** Differences smaller than this share are not worth a sentence. */
+const LEAST_CHANGE = 0.1
+
+/**
+ * The weekday or hour on which most people turn up, where it is clearly ahead of the one with the fewest: by the z-test of
+ * two counts, each over its own number of days, adjusted for all pairs that there are (Bonferroni).
+ */
 function busiest({ all, times, unit }: HabitResult): Finding | null {
   const each = all.pattern.map(({ days }, place) => (times[place] > 0 ? days / times[place] : 0))
   const most = each.indexOf(Math.max(...each))
   const least = each.indexOf(Math.min(...each))
-  if (!(each[most] > 0) || most === least) return null
+  const variance = (place: number) => (times[place] > 0 ? all.pattern[place].days / times[place] ** 2 : 0)
+  const z = (each[most] - each[least]) / Math.sqrt(variance(most) + variance(least))
+  const pairs = (each.length * (each.length - 1)) / 2
+  if (!(twoSidedP(z) * pairs < 0.05) || each[most] < each[least] * (1 + LEAST_CHANGE)) return null
+  const write = (place: number) => formatNumber(Math.round(each[place]))
+  const few = each.flatMap((_n, place) => (write(place) === write(least) ? [place] : []))
+  const fewest =
+    few.length > 3
+      ? `${write(least)} on each of ${few.length} ${unit === 'hour' ? 'hours' : 'weekdays'}`
+      : `fewest ${joinWords(
+          few.map((place) => placeWords(place, unit)),
+          'and',
+        )}: ${write(least)}`
   return [
     plain('Most people turn up '),
     strong(placeWords(most, unit)),
-    plain(
-      `: ${formatNumber(Math.round(each[most]))} on average; fewest ${placeWords(least, unit)}: ${formatNumber(Math.round(each[least]))}.`,
-    ),
+    plain(`: ${write(most)} on average; ${fewest}.`),
   ]
 }

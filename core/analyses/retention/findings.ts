@@ -185,7 +185,9 @@ function groups(question: RetentionQuestion, result: RetentionResult, at: number
   const when = duringWords(question, result.periods[at])
   const name = (i: number) => groupWords(result.groups[i].key!, result.rest)
   const sides = question.breakdowns?.[0].by.of === 'segments'
-  const beside = sides ? ` of ${result.groups[0] ? name(0) : ''}` : ' of the others'
+  // Of two groups each is all that the other is compared with: it is said once, of the one with more.
+  const pair = !sides && result.groups.length === 2
+  const beside = (i: number) => ` of ${sides ? (result.groups[0] ? name(0) : '') : pair ? name(1 - i) : 'the others'}`
   const clear = compared
     .flatMap((each, i) => (each && surestOf([each]) === 0 ? [i] : []))
     .sort((a, b) => Math.abs(compared[b]!.difference) - Math.abs(compared[a]!.difference))
@@ -211,14 +213,14 @@ function groups(question: RetentionQuestion, result: RetentionResult, at: number
       plain(': '),
       strong(proseShare(own.part / own.whole), difference < 0 ? 'loss' : 'gain'),
       plain(
-        ` come back ${when}, against ${proseShare(other.part / other.whole)}${beside} (${formatPoints(difference)}).`,
+        ` come back ${when}, against ${proseShare(other.part / other.whole)}${beside(i)} (${formatPoints(difference)}).`,
       ),
     ]
   }
   const unclear = told.filter((i) => !clear.includes(i)).map(name)
   const listed = unclear.length > 7 ? [...unclear.slice(0, 6), `${unclear.length - 6} more`] : unclear
   return [
-    ...clear.slice(0, 2).map(said),
+    ...(pair ? clear.filter((i) => compared[i]!.difference > 0) : clear.slice(0, 2)).map(said),
     ...(unclear.length > 0
       ? [
           [
