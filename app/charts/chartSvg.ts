@@ -23,7 +23,12 @@ export function chartSvg(canvas: HTMLCanvasElement, title: string): string | nul
   const drawn = new Chart(stand, {
     ...chart.config,
     type: (chart.config as { type: 'line' }).type,
-    data: chart.config.data,
+    data: {
+      ...chart.config.data,
+      // Lines with a style for their pieces are drawn stroke by stroke; all others are kept as paths of the browser's own,
+      // which nothing else can read.
+      datasets: chart.config.data.datasets.map((set) => ({ segment: {}, ...set })),
+    },
     options: {
       ...chart.config.options,
       responsive: false,

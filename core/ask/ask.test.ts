@@ -158,6 +158,111 @@ describe('a plain question is understood as the sentence it becomes', () => {
       0,
     ],
     ['usage interval of ride completed', 'How often do people naturally do Ride completed, over the last 26 weeks?', 0],
+    [
+      'rides per person each month',
+      'How many times per person did people do Ride completed each month over the last 12 months?',
+      0,
+    ],
+    [
+      'minutes per person each month',
+      'What is the sum per person of Minutes in Ride completed each month over the last 12 months?',
+      0,
+    ],
+    [
+      'average minutes per person',
+      'What is the sum per person of Minutes in Ride completed each week over the last 12 weeks?',
+      0,
+    ],
+    [
+      'how many people ever bought a pass',
+      'How many people so far did Pass bought each week over the last 12 weeks?',
+      0,
+    ],
+    // A running total is of what adds up; of people it is those so far.
+    [
+      'running total of pass bought',
+      'How many times did people do Pass bought each week over the last 12 weeks, as a running total?',
+      0,
+    ],
+    [
+      'running total of fares',
+      'What is the sum of Fare in Ride completed each week over the last 12 weeks, as a running total?',
+      0,
+    ],
+    ['weekly active people, cumulative', 'How many people so far did anything each week over the last 12 weeks?', 0],
+    // Smoothed over days is by day, unless it comes out even in what is named.
+    [
+      '7 day moving average of ride completed',
+      'How many people did Ride completed each day over the last 30 days, smoothed over 7 days?',
+      0,
+    ],
+    [
+      'ride completed each week smoothed over 28 days',
+      'How many people did Ride completed each week over the last 12 weeks, smoothed over 4 weeks?',
+      0,
+    ],
+    [
+      'pass bought compared with the month before',
+      'How many people did Pass bought each week over the last 12 weeks, compared with the same dates a month earlier?',
+      0,
+    ],
+    ['ride completed between 3 and 9 Sept', 'How many people did Ride completed each day from 3 Sep to 9 Sep?', 0],
+    [
+      'ride completed at least 30 minutes',
+      'How many people did Ride completed where Minutes ≥ 30 each week over the last 12 weeks?',
+      0,
+    ],
+    [
+      'ride completed where minutes at least 30',
+      'How many people did Ride completed where Minutes ≥ 30 each week over the last 12 weeks?',
+      0,
+    ],
+    ['shortest minutes', 'What is the minimum of Minutes in Ride completed each week over the last 12 weeks?', 0],
+    [
+      'ride completed without a bike type',
+      'How many people did Ride completed where Bike type has no value each week over the last 12 weeks?',
+      0,
+    ],
+    [
+      'rolling 28 days ride completed',
+      'How many people in the last 28 days did Ride completed each week over the last 12 weeks?',
+      0,
+    ],
+    [
+      'top 3 home districts for ride completed',
+      'How many people did Ride completed each week over the last 12 weeks, for each Home district (the 3 largest)?',
+      0,
+    ],
+    [
+      'p90 minutes by bike type',
+      'What is the 90th percentile of Minutes in Ride completed each week over the last 12 weeks, for each Bike type?',
+      0,
+    ],
+    [
+      'pass bought by plan as shares',
+      'How many people did Pass bought each week over the last 12 weeks, for each Plan, as shares of all?',
+      0,
+    ],
+    [
+      'how many hours a day do people open the app',
+      'How many hours in a day do people do App opened over the last 12 weeks?',
+      0,
+    ],
+    [
+      'new people retention of ride completed',
+      'Of people whose first ever Ride completed fell in a week of the last 12 weeks, what share did it again in each later week?',
+      0,
+    ],
+    [
+      'distinct bike types in ride completed',
+      'How many different values of Bike type in Ride completed each week over the last 12 weeks?',
+      0,
+    ],
+    [
+      'rides completed / app opened',
+      'Each week over the last 12 weeks: a (not shown) = times people did Ride completed; b (not shown) = times people did App opened; a / b',
+      0,
+    ],
     ['calls to the hotline', 'How many times did people do Help asked each week over the last 12 weeks?', 0],
   ])('%s', (text, sentence, at) => {
     // At 0: the first reading; else among the ones offered.
@@ -191,6 +296,13 @@ test('a value that several properties have is of one that the event carries', ()
   expect(readAs('pass bought in Marsh End')[0]).toContain('where Home district is Marsh End')
 })
 
+test('what cannot be made of the words is told as not used, never passed over', () => {
+  const unusedOf = (text: string) => ask(text, vocabulary)[0]!.unused.map(({ from, to }) => text.slice(from, to))
+  expect(unusedOf('ride completed each month smoothed over 7 days')).toEqual(['smoothed', '7', 'days'])
+  expect(unusedOf('ride completed at weekends')).toEqual(['weekends'])
+  expect(unusedOf('ride completed each week smoothed over 28 days')).toEqual([])
+})
+
 test('what names nothing that is known has no reading', () => {
   for (const text of ['', '   ', 'zebra crossing', 'the of and', '???']) expect(ask(text, vocabulary)).toEqual([])
 })
@@ -205,7 +317,13 @@ test.each([
   // A month that is still to come was last year's.
   ['in December', { from: '2025-12-01', to: '2025-12-31' }],
   ['from June to August', { from: '2026-06-01', to: '2026-08-31' }],
-  ['between 3 and 9 Sept', null],
+  ['between 3 and 9 Sept', { from: '2026-09-03', to: '2026-09-09' }],
+  ['from Sept 3rd to 9th', { from: '2026-09-03', to: '2026-09-09' }],
+  ['3-9 September 2025', { from: '2025-09-03', to: '2025-09-09' }],
+  // A day that is still to come was last year's.
+  ['3 to 9 December', { from: '2025-12-03', to: '2025-12-09' }],
+  ['between 9 and 3 Sept', null],
+  ['from 28 to 31 February', null],
   ['from 3 Sept to 9 Sept', { from: '2026-09-03', to: '2026-09-09' }],
   ['since March 5th', { from: '2026-03-05' }],
   ['2026-02-01 to 2026-02-28', { from: '2026-02-01', to: '2026-02-28' }],

@@ -1,7 +1,7 @@
 import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
 import { usualFunnel } from '../analyses/funnel/question.js'
 import type { Question } from '../analyses/registry.js'
-import { MEASURES } from '../analyses/trend/measures.js'
+import { MEASURES, type TrendMeasure } from '../analyses/trend/measures.js'
 import { usualTrend, type TrendQuestion, type TrendSeries } from '../analyses/trend/question.js'
 import { isClock } from '../groups/split.js'
 import { type Condition, type EventPick, type Filter } from '../questions/parts.js'
@@ -35,8 +35,7 @@ export function build(said: Said, choice: EventChoices, { of, splits }: Properti
   if (funnel && events.length > 0) return buildFunnel(said, choice, splits, where)
   const range = said.range ?? usualRange(said.every)
   const every = said.every ?? usualUnit(range)
-  const measure =
-    said.measure ?? (of ? 'median' : said.any || events.length === 0 ? 'people' : choice.plural ? 'events' : 'people')
+  const measure = measureOf(said, choice, of !== null)
   const conditions = conditionsBy(spans, where)
   const series = (events.length > 0 ? events : [null]).map((event, index): TrendSeries => {
     const filter = filterOf(conditions[index] ?? [])
@@ -66,9 +65,22 @@ export function build(said: Said, choice: EventChoices, { of, splits }: Properti
     ...(groups.length > 0 ? { breakdowns: groups } : {}),
     ...(said.compare ? { compare: said.compare } : {}),
     ...(said.smooth === null ? {} : { smooth: said.smooth }),
-    show: { form: said.form ?? 'lines', as: said.as ?? 'number' },
+    // A running total of people would count them anew in each bucket: they are counted so far instead.
+    show: { form: said.form ?? 'lines', as: measure === 'people so far' ? 'number' : (said.as ?? 'number') },
   }
   return question
+}
+
+function measureOf(said: Said, { events, plural }: EventChoices, measured: boolean): TrendMeasure {
+  const total = said.as === 'running total'
+  if (said.perPerson) {
+    if (!measured && (said.measure ?? 'events') === 'events') return 'events per person'
+    if (measured && ['sum', 'average'].includes(said.measure ?? 'sum')) return 'per person'
+  }
+  if (said.measure !== null) return total && said.measure === 'people' ? 'people so far' : said.measure
+  if (measured) return total ? 'sum' : 'median'
+  if (said.any || events.length === 0) return total ? 'people so far' : 'people'
+  return plural || total ? 'events' : 'people'
 }
 
 function buildFunnel(

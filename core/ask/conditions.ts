@@ -38,7 +38,9 @@ export function readConditions(text: Text, vocabulary: Vocabulary): Typed[] {
   for (const { first, end, value, fit } of bestFirst(propertyMentions(tokens, isOpen, vocabulary), personFirst)) {
     if (fit < 0.6 || !tokens.slice(first, end).every((_, at) => text.isFree(first + at))) continue
     const at = tokens[end - 1]!.to + 1
-    const condition = value.kind === 'number' ? numberCondition(text.lower, at, value) : textCondition(text, at, value)
+    const condition =
+      (value.kind === 'number' ? numberCondition(text.lower, at, value) : textCondition(text, at, value)) ??
+      (fit >= 0.9 ? missingCondition(text, first, end, value) : null)
     if (condition && !text.isTaken(tokens[end - 1]!.to, condition.end))
       typed(first, condition.end, [condition.condition], conditionWords(condition.condition, wordsOnly(vocabulary)))
   }
@@ -144,6 +146,17 @@ function amountConditions(text: Text, vocabulary: Vocabulary): { from: number; t
     }
   })
   return found
+}
+
+/** "without a bike type": those that carry none. */
+function missingCondition(
+  { lower, tokens }: Text,
+  first: number,
+  end: number,
+  { property }: KnownProperty,
+): { condition: Condition; end: number } | null {
+  const says = /(?:without|with no|(?:has|have|having) no)(?: an?)? $/u.test(lower.slice(0, tokens[first]!.from))
+  return says ? { condition: { property, op: 'has no value' }, end: tokens[end - 1]!.to } : null
 }
 
 /** "plan is Annual", "page contains docs": the value as it is known, or as it was typed. */

@@ -105,11 +105,5 @@ function readMeasured(text: Text, vocabulary: Vocabulary, said: Said): KnownProp
   if (!best) return null
   const { tokens } = text
   text.take(tokens[best.first]!.from, tokens[best.end - 1]!.to, 'property', best.value.words)
-  const per = /\s+(?:per|for each|by) (?:person|user|rider|customer)(?![\p{L}])/uy
-  per.lastIndex = tokens[best.end - 1]!.to
-  if (per.test(text.lower)) {
-    text.take(tokens[best.end - 1]!.to, per.lastIndex, 'measure', 'summed for each person')
-    said.measure = 'per person'
-  }
   return best.value
 }

@@ -25,6 +25,10 @@ export interface Said {
   as: TrendReading | null
   form: TrendForm | null
   smooth: number | null
+  /** the unit of time that was said with it */
+  smoothUnit: Unit | null
+  /** counted or summed for each person */
+  perPerson: boolean
   keep: number | null
   window: TimeLimit | null
   any: boolean
@@ -50,7 +54,7 @@ const MEASURE_WORDS: [string, TrendMeasure][] = [
   ['median|typical', 'median'],
   ['average|mean|avg', 'average'],
   ['total|sum', 'sum'],
-  ['minimum|min|lowest|least|shortest', 'minimum'],
+  ['minimum|min|lowest|(?<!at )least|shortest', 'minimum'],
   ['maximum|max|highest|longest|largest', 'maximum'],
   ['(?:how many )?(?:distinct|different|unique)', 'distinct values'],
   ['(?:how many )?sessions(?: with| that hold)?|visits(?: with)?', 'sessions'],
@@ -80,7 +84,7 @@ const FORMS: [string, TrendForm][] = [
   ['(?:a )?(?:single )?(?:figure|number)', 'figure'],
 ]
 
-const DO = '(?: do (?:people|they|users|riders))?(?: do)?'
+const DO = '(?: do (?:people|they|users|customers|members))?(?: do)?'
 /** Of studies about coming back. */
 const COMING: Phrase[] = [
   phrase('kind', `(hour|day|week|month)[ -](${NUMBER}) retention(?: rate)?(?: of| after)?`, ([, unit, n], said) => {
@@ -157,7 +161,7 @@ const PHRASES: Phrase[] = [
   ...(['week', 'month', 'year'] as const).map((unit) =>
     phrase(
       'comparison',
-      `${VERSUS}(?:same (?:dates|time) )?(?:a |last |the previous |previous |one )${unit}(?: earlier| before| ago)?|${unit} over ${unit}`,
+      `${VERSUS}(?:same (?:dates|time) )?(?:a |last |the previous |previous |one )${unit}(?: earlier| before| ago)?|${VERSUS}${unit} (?:earlier|before|ago)|${unit} over ${unit}`,
       compared(unit),
     ),
   ),
@@ -228,12 +232,22 @@ const PHRASES: Phrase[] = [
   ),
   phrase(
     'reading',
-    `smooth(?:ed)?(?: over)? (${NUMBER})(?: (?:${UNIT})s?)?|(${NUMBER})[- ](?:${UNIT}) (?:moving|rolling|trailing) average`,
-    ([, a, b], said) => {
+    `smooth(?:ed)?(?: over)? (${NUMBER})(?: (${UNIT})s?)?|(${NUMBER})[- ](${UNIT}) (?:moving|rolling|trailing) average(?: of)?`,
+    ([, a, unit, b, other], said) => {
       said.smooth = Math.max(2, Math.min(60, readNumber((a ?? b)!)))
-      return `smoothed over ${said.smooth}`
+      said.smoothUnit = ((unit ?? other) as Unit | undefined) ?? null
+      return `smoothed over ${said.smooth}${said.smoothUnit ? ` ${said.smoothUnit}s` : ''}`
     },
   ),
+  phrase('measure', '(?:per|for each|for every|by) (?:person|user|customer|head)', (_match, said) => {
+    said.perPerson = true
+    return 'for each person'
+  }),
+  phrase('measure', '(?:have |has )?ever', (_match, said) => {
+    if (said.kind !== null || (said.measure !== null && said.measure !== 'people')) return null
+    said.measure = 'people so far'
+    return 'people so far'
+  }),
   phrase('groups', `(?:the )?top (${NUMBER})|(?:the )?(${NUMBER}) largest`, ([, a, b], said) => {
     said.keep = Math.max(1, Math.min(50, readNumber((a ?? b)!)))
     return `the ${said.keep} largest groups`
@@ -254,7 +268,7 @@ function unitOf(word: string): Unit {
 export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDayOfWeek: number): Said {
   const said: Said = {
     ...{ kind: null, measure: null, days: null, range: null, every: null, compare: null, as: null, form: null },
-    ...{ smooth: null, keep: null, window: null, any: false },
+    ...{ smooth: null, smoothUnit: null, keep: null, window: null, any: false, perPerson: false },
     ...{ first: false, at: null, period: null, state: null },
   }
   for (let index = 0; index < text.tokens.length; index++) {
@@ -273,5 +287,24 @@ export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDa
     const words = rangeWords(time.range, { thisYear })
     text.take(at, time.end, 'time', words.lead + words.text)
   }
+  settleSmoothing(text, said)
   return said
+}
+
+const IN_ANOTHER: Partial<Record<`${Unit} ${Unit}`, number>> = { 'hour day': 24, 'day week': 7, 'month quarter': 3 }
+
+/**
+ * What is smoothed over days is asked by day, unless another unit is named: then over as many of those, where they come
+ * out even. Where they do not, the words are given back as not used.
+ */
+function settleSmoothing(text: Text, said: Said): void {
+  const { smooth, smoothUnit, every } = said
+  if (smooth === null || smoothUnit === null || every === smoothUnit) return
+  if (every === null) {
+    said.every = smoothUnit
+    return
+  }
+  const many = smooth / (IN_ANOTHER[`${smoothUnit} ${every}`] ?? NaN)
+  said.smooth = Number.isInteger(many) && many >= 2 ? many : null
+  if (said.smooth === null) text.giveBack((each) => each.means.startsWith('smoothed over'))
 }

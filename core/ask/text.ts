@@ -6,7 +6,10 @@ export type Marker = 'by' | 'where' | 'not' | 'then' | 'and' | 'over'
 
 const MARKERS: [Marker, RegExp][] = [
   ['by', /(?:for (?:each|every)|broken down by|split by|grouped by|group by|by|per|across)(?![\p{L}\p{N}])/uy],
-  ['not', /(?:excluding|except(?: for)?|without|but not|not among|not|other than)(?![\p{L}\p{N}])/uy],
+  [
+    'not',
+    /(?:excluding|except(?: for)?|without(?: an?)?|with no|(?:has|have|having) no|but not|not among|not|other than)(?![\p{L}\p{N}])/uy,
+  ],
   ['where', /(?:where|whose|with|only(?: where| for)?|among|for|limited to)(?![\p{L}\p{N}])/uy],
   ['over', /(?:divided by|\/)/uy],
   ['then', /(?:→|(?:and )?then|to)(?![\p{L}\p{N}])/uy],
@@ -36,6 +39,15 @@ export class Text {
       if (token.from < to && token.to > from) this.taken[index] = true
     })
     this.understood.push({ from, to, as, means })
+  }
+
+  /** Lets go of what was understood, so that its words count as not used. */
+  giveBack(which: (each: Understood) => boolean): void {
+    for (const { from, to } of this.understood.filter(which))
+      this.tokens.forEach((token, index) => {
+        if (token.from < to && token.to > from) this.taken[index] = false
+      })
+    this.understood.splice(0, Infinity, ...this.understood.filter((each) => !which(each)))
   }
 
   readonly isFree = (index: number) => !this.taken[index]

@@ -27,6 +27,7 @@ const MONTH = LONG_MONTHS.map(
   (month) => `${month.slice(0, 3).toLowerCase()}(?:${month.slice(3).toLowerCase()}|t)?`,
 ).join('|')
 const DAY = `\\d{4}-\\d{2}-\\d{2}|\\d{1,2}(?:st|nd|rd|th)? (?:of )?(?:${MONTH})(?:,? \\d{4})?|(?:${MONTH}) \\d{1,2}(?:st|nd|rd|th)?(?!\\d)(?:,? \\d{4})?`
+const NTH = '(?:st|nd|rd|th)?'
 const MONTH_YEAR = `(?:${MONTH})(?: \\d{4})?`
 const UNIT = 'hour|day|week|month|quarter|year'
 
@@ -44,6 +45,13 @@ function readDay(text: string, today: string): string | null {
   const of = (inYear: number) => dayText(inYear, month, Number(number ?? 1))
   const read = of(year ? Number(year) : thisYear)
   return !year && read && read > today ? of(thisYear - 1) : read
+}
+
+/** @param first its number alone. @param last with its month */
+function daysOfOneMonth(first: string, last: string, today: string): Range | null {
+  const to = readDay(last, today)
+  const from = to === null ? null : dayText(Number(to.slice(0, 4)), Number(to.slice(5, 7)), Number(first))
+  return from !== null && to !== null && from <= to ? { from, to } : null
 }
 
 /** The whole unit before the one that runs now. */
@@ -92,6 +100,15 @@ const RULES: Rule[] = [
     const [from, to] = [readDay(a!, today), readDay(b!, today)]
     return from && to && from <= to ? { from, to } : null
   }),
+  // "between 3 and 9 Sept", "Sept 3 to 9": the month is said once.
+  rule(
+    `(?:from |between )?(\\d{1,2})${NTH}(?: (?:to|and|until|till|through) | ?[–-] ?)(\\d{1,2}${NTH} (?:of )?(?:${MONTH})(?:,? \\d{4})?)`,
+    ([, a, b], today) => daysOfOneMonth(a!, b!, today),
+  ),
+  rule(
+    `(?:from |between )?((?:${MONTH}) \\d{1,2})${NTH}(?: (?:to|and|until|till|through) | ?[–-] ?)(\\d{1,2})${NTH}(?!\\d| (?:${MONTH}))`,
+    ([, a, b], today) => daysOfOneMonth(/\d+/.exec(a!)![0], a!.replace(/\d+/, b!), today),
+  ),
   rule(`(?:from |between )?(${MONTH_YEAR}) (?:to|and|until|till|through) (${MONTH_YEAR})`, ([, a, b], today) => {
     const [from, to] = [readDay(a!, today), readDay(b!, today)]
     return from && to && from <= to ? { from, to: lastDayOfMonth(to) } : null

@@ -194,20 +194,31 @@ describe('chart and table', () => {
   })
 })
 
-test('the chart is downloaded as SVG: its question, lines and names as shapes and words', async () => {
-  await go('/studies/riders-by-plan')
-  await byCss(driver, '.chart-canvas canvas')
-  await driver.executeScript(`
+test.each([
+  ['riders-by-plan', 'How many people did Ride completed', '>Day pass<', 4],
+  ['coming-back', 'Of people whose first', '>week 5<', 1],
+])(
+  'the chart of %s is downloaded as SVG: its question, lines and names as shapes and words',
+  async (study, title, name, lines) => {
+    await go(`/studies/${study}`)
+    await byCss(driver, '.chart-canvas canvas')
+    await driver.executeScript(`
+    window.svg = null
     const make = URL.createObjectURL
     URL.createObjectURL = (blob) => { void blob.text().then((text) => (window.svg = text)); return make.call(URL, blob) }`)
-  await click('Download', 'button')
-  await click('Chart as SVG', 'li')
-  await driver.wait(async () => (await driver.executeScript('return window.svg ?? null')) !== null, 10_000)
-  const svg = await driver.executeScript<string>('return window.svg')
-  expect(svg).toContain('<title>How many people did Ride completed')
-  expect(svg).toContain('>Day pass<')
-  expect(svg.match(/<path/g)!.length).toBeGreaterThan(8)
-})
+    await click('Download', 'button')
+    await click('Chart as SVG', 'li')
+    await driver.wait(async () => (await driver.executeScript('return window.svg')) !== null, 10_000)
+    const svg = await driver.executeScript<string>('return window.svg')
+    expect(svg).toContain(`<title>${title}`)
+    expect(svg).toContain(name)
+    // A line goes over ten points or more, and is drawn in a colour.
+    const long = svg
+      .match(/<path[^>]*>/g)!
+      .filter((path) => (path.match(/ L /g)?.length ?? 0) >= 10 && !/stroke="none"/.test(path))
+    expect(long).toHaveLength(lines)
+  },
+)
 
 test('a question that is partly wrong marks each place and shows the rest', async () => {
   const question = {
