@@ -60,10 +60,12 @@ function sum(step: GrowthStep, question: GrowthQuestion): Finding {
       ` ${active === 1 ? 'was' : 'were'} active: ${formatNumber(came)} came or came back and ${formatNumber(people.lapsed)} lapsed, `,
     ),
     strong(
-      net > 0 ? `${formatNumber(net)} more than` : net < 0 ? `${formatNumber(-net)} fewer than` : 'as many as',
+      net > 0 ? `${formatNumber(net)} more` : net < 0 ? `${formatNumber(-net)} fewer` : 'as many',
       net > 0 ? 'gain' : net < 0 ? 'loss' : undefined,
     ),
-    plain(` ${'unit' in question.interval ? `the ${question.interval.unit}` : 'the one'} before.`),
+    plain(
+      ` ${net === 0 ? 'as' : 'than'} ${'unit' in question.interval ? `the ${question.interval.unit}` : 'the one'} before.`,
+    ),
   ]
 }
 
