@@ -2,8 +2,10 @@ import { describe, expect, test } from 'vitest'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { Mark } from '../../core/questions/parts.js'
-import { drawnBy } from '../../tests/canvas.js'
+import { drawnBy, type Drawn } from '../../tests/canvas.js'
 import { light } from '../palette.js'
+import { barsConfig, type DrawnBars } from './barsConfig.js'
+import { linesConfig, type ChartLine, type DrawnLines } from './linesConfig.js'
 import { trendConfig } from './trendConfig.js'
 
 /** The chart as it is drawn: what stands where, and how. */
@@ -157,5 +159,149 @@ describe('what notes say', () => {
     const { texts } = draw({ Annual: [1, 2, 3, 4] }, { notes: [[keyOf(3), 'A long note of the last day']] })
     const said = texts.find(({ text }) => text.startsWith('A long note'))!
     expect(said.x + said.text.length * 6).toBeLessThanOrEqual(900)
+  })
+})
+
+const strokesOf = (drawn: readonly Drawn[], colour: string) =>
+  drawn.flatMap((each) => (each.did === 'stroke' && each.colour === colour ? [each] : []))
+const textsOf = (drawn: readonly Drawn[]) => drawn.flatMap((each) => (each.did === 'text' ? [each] : []))
+
+describe('curves of who comes back', () => {
+  const tells = (values: readonly (number | null)[]) => values.map(String)
+  const line = (label: string, values: (number | null)[], more: Partial<ChartLine> = {}): ChartLine => ({
+    ...{ label, values, tells: tells(values), rest: false },
+    ...more,
+  })
+  const axis = ['start', 'week 0', 'week 1', 'week 2', 'week 3']
+  const curve = (lines: ChartLine[], more: Partial<DrawnLines & { figures: boolean; wide: boolean }> = {}) =>
+    drawnBy(
+      linesConfig({
+        ...{ axis, titles: axis, lines, target: null, unit: 'percent', currency: 'EUR', figures: true, palette: light },
+        ...{ wide: true, ...more },
+      }),
+    )
+
+  test('one alone has its figures above its points, small ones to a tenth, and none where there is a gap', () => {
+    const { drawn, places } = curve([line('All', [1, 0.314, 0.094, 0.0002, null])])
+    const above = textsOf(drawn).filter(({ colour }) => colour === light.ink)
+    expect(above.map(({ text }) => text)).toEqual(['100', '31', '9.4', '<0.1'])
+    above.forEach(({ y }, i) => expect(y).toBeLessThan(places[0][i].y))
+  })
+
+  test('several have their names at their ends instead', () => {
+    const { drawn } = curve([line('Annual', [1, 0.5, 0.4, 0.3, 0.3]), line('Day', [1, 0.4, 0.2, 0.1, null])])
+    const texts = textsOf(drawn).map(({ text }) => text)
+    expect(texts).toEqual(expect.arrayContaining(['Annual', 'Day']))
+    expect(texts).not.toContain('50')
+  })
+
+  test('the interval is ground between its two edges, behind the line', () => {
+    const band = { low: [1, 0.4, 0.3, 0.2, 0.2], high: [1, 0.6, 0.5, 0.4, 0.4] }
+    const { drawn, places } = curve([line('All', [1, 0.5, 0.4, 0.3, 0.3], { band })])
+    const ground = drawn.findIndex((each) => each.did === 'fill' && each.colour === `${light.series[0]}26`)
+    const stroke = drawn.findIndex((each) => each.did === 'stroke' && each.colour === light.series[0])
+    expect(ground).toBeGreaterThanOrEqual(0)
+    expect(ground).toBeLessThan(stroke)
+    // The lines of the band come after the line itself.
+    places[0].forEach(({ y }, i) => {
+      expect(y).toBeLessThanOrEqual(places[1][i].y)
+      expect(y).toBeGreaterThanOrEqual(places[2][i].y)
+    })
+  })
+
+  test('of more than three the intervals would hide each other, and are left out', () => {
+    const band = { low: [0, 0, 0, 0, 0], high: [1, 1, 1, 1, 1] }
+    const { drawn } = curve(['a', 'b', 'c', 'd'].map((name) => line(name, [1, 0.5, 0.4, 0.3, 0.3], { band })))
+    expect(drawn.some((each) => each.did === 'fill' && each.colour.endsWith('26'))).toBe(false)
+  })
+
+  test('a period that is not over is led to by a dashed piece', () => {
+    const dashed = [false, false, false, true, false]
+    const { drawn, places } = curve([line('All', [1, 0.5, 0.4, 0.3, 0.3], { dashed })], { figures: false })
+    const [piece, ...more] = strokesOf(drawn, light.series[0]).filter((each) => each.dashed)
+    expect(more).toEqual([])
+    expect([...new Set(piece.points.map(([x]) => x))]).toEqual([places[0][2].x, places[0][3].x])
+  })
+
+  test('what is aimed at stands across, with its name', () => {
+    const { drawn, chartArea } = curve([line('All', [1, 0.5, 0.4, 0.3, 0.3])], {
+      target: { at: 0.25, text: 'Target 25 %' },
+    })
+    const across = strokesOf(drawn, light.hazel).map(({ points }) => points.map(([x]) => x))
+    expect(across).toEqual([[chartArea.left, chartArea.right]])
+    expect(textsOf(drawn).some(({ text }) => text === 'Target 25 %')).toBe(true)
+  })
+})
+
+describe('bars', () => {
+  const axis = ['Jun', 'Jul', 'Aug']
+  const bars = (
+    list: [string, number[], number][],
+    more: Partial<DrawnBars & { stacked: boolean; figures: boolean }> = {},
+  ) =>
+    drawnBy(
+      barsConfig({
+        ...{
+          axis,
+          titles: axis,
+          totals: [],
+          stacked: false,
+          unit: 'count',
+          currency: 'EUR',
+          figures: true,
+          palette: light,
+        },
+        bars: list.map(([label, values, paint]) => ({ label, values, tells: values.map(String), paint })),
+        ...more,
+      }),
+    )
+
+  test('have their figures above them where there is one of each', () => {
+    const { drawn, places } = bars([['Riders', [1200, 900, 0], 0]])
+    const above = textsOf(drawn).filter(({ colour }) => colour === light.ink)
+    expect(above.map(({ text }) => text)).toEqual(['1,200', '900', '0'])
+    above.forEach(({ x, y }, i) => {
+      expect(x).toBeCloseTo(places[0][i].x)
+      expect(y).toBeLessThan(places[0][i].y)
+    })
+  })
+
+  test('of many places leave out the figures that have no room', () => {
+    const many = Array.from({ length: 80 }, (_, i) => String(i))
+    const { drawn } = bars([['Riders', many.map(() => 12_345), 0]], { axis: many, titles: many })
+    expect(textsOf(drawn).filter(({ text }) => text === '12,345')).toEqual([])
+  })
+
+  test('that are stacked stand on one another above the line, and hang below it where people went', () => {
+    const { places, drawn } = bars(
+      [
+        ['Kept', [60, 50, 40], 0],
+        ['New', [20, 30, 10], 2],
+        ['Lapsed', [-25, -20, -30], 3],
+      ],
+      { stacked: true },
+    )
+    const [kept, fresh, lapsed] = places
+    const zero = textsOf(drawn).find(({ text }) => text === '0')!.y
+    axis.forEach((_name, i) => {
+      expect(fresh[i].y).toBeLessThan(kept[i].y)
+      expect(kept[i].y).toBeLessThan(zero)
+      expect(lapsed[i].y).toBeGreaterThan(zero)
+    })
+    // Below the line stand people as well: no axis says −20 of them.
+    expect(textsOf(drawn).filter(({ text }) => /^[-−]/.test(text))).toEqual([])
+  })
+
+  test('what stands above a stack is said of all of it', () => {
+    const { drawn, places } = bars(
+      [
+        ['Kept', [60, 50, 40], 0],
+        ['New', [20, 30, 10], 2],
+      ],
+      { stacked: true, totals: ['+5', '−3', ''] },
+    )
+    const said = textsOf(drawn).filter(({ colour, text }) => colour === light.ink && text !== '')
+    expect(said.map(({ text }) => text)).toEqual(['+5', '−3'])
+    said.forEach(({ y }, i) => expect(y).toBeLessThan(places[1][i].y))
   })
 })

@@ -32,6 +32,13 @@ export function proseShare(share: number): string {
   return `${decimals[Number.isInteger(percent) ? 0 : digits].format(percent)}${THIN}%`
 }
 
+/** A share without its sign, which the heading of its table or chart has: to a tenth under 10 %. */
+export function shareFigure(share: number): string {
+  const tenths = Math.round(share * 1000)
+  if (share > 0 && tenths === 0) return '<0.1'
+  return tenths > 0 && tenths < 100 ? (tenths / 10).toFixed(1) : String(Math.round(share * 100))
+}
+
 /** A relative change with its sign, 0.062 → `+6.2 %`. */
 export function formatChange(change: number | null): string {
   if (change === null || !Number.isFinite(change)) return MISSING

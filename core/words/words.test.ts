@@ -4,7 +4,15 @@ import { amongWords } from '../analyses/peopleWords.js'
 import type { TrendQuestion } from '../analyses/trend/question.js'
 import { trendSentence } from '../analyses/trend/sentence.js'
 import type { SentencePart } from '../analyses/analysis.js'
-import { formatChange, formatDay, formatDuration, formatNumber, formatPercent, formatPoints } from './format.js'
+import {
+  formatChange,
+  formatDay,
+  formatDuration,
+  formatNumber,
+  formatPercent,
+  formatPoints,
+  shareFigure,
+} from './format.js'
 
 const words = { thisYear: 2026 }
 const read = (parts: SentencePart[]) => parts.map(({ text }) => text).join('')
@@ -107,3 +115,15 @@ describe('figures', () => {
     expect([formatDay('2026-09-14', 2026), formatDay('2025-09-14', 2026)]).toEqual(['14 Sep', '14 Sep 2025'])
   })
 })
+
+test.each([
+  [0, '0'],
+  [0.0002, '<0.1'],
+  [0.001, '0.1'],
+  [0.0949, '9.5'],
+  // Never 10.0 beside 10.
+  [0.0996, '10'],
+  [0.1, '10'],
+  [0.3149, '31'],
+  [1, '100'],
+])('a share of %d is %s in a table whose heading has the sign', (share, text) => expect(shareFigure(share)).toBe(text))

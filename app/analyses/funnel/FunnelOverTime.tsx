@@ -5,7 +5,7 @@ import { stepName, targetWords } from '../../../core/analyses/funnel/sentence.js
 import type { Mark } from '../../../core/questions/parts.js'
 import { units, type Unit } from '../../../core/time/range.js'
 import { formatNumber, formatPercent } from '../../../core/words/format.js'
-import type { ChartLine } from '../../charts/LinesChart.js'
+import type { ChartLine } from '../../charts/linesConfig.js'
 import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'

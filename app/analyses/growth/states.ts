@@ -2,7 +2,7 @@ import { lastFull, type GrowthResult, type GrowthStep } from '../../../core/anal
 import { growthStates, type GrowthQuestion, type GrowthState } from '../../../core/analyses/growth/question.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import type { Words } from '../../../core/words/words.js'
-import type { BarSeries } from '../../charts/BarsChart.js'
+import type { BarSeries } from '../../charts/barsConfig.js'
 import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
 
 export const STATE_NAMES: Record<GrowthState, string> = {

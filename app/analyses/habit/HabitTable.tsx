@@ -1,7 +1,7 @@
 import { withDays, type HabitResult, type HabitRow } from '../../../core/analyses/habit/finish.js'
 import { daysOf, type HabitQuestion } from '../../../core/analyses/habit/question.js'
 import { daysPhrase } from '../../../core/analyses/habit/words.js'
-import { capital, formatNumber, formatPercent } from '../../../core/words/format.js'
+import { capital, formatNumber, formatPercent, shareFigure } from '../../../core/words/format.js'
 import { seriesVar } from '../../palette.js'
 import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
@@ -193,5 +193,4 @@ function GroupRows({ question, result, selected, onSelect }: Props) {
   )
 }
 
-const shareText = (share: number | null) =>
-  share === null ? '' : (share * 100).toFixed(share > 0 && share < 0.1 ? 1 : 0)
+const shareText = (share: number | null) => (share === null ? '' : shareFigure(share))

@@ -3,9 +3,17 @@ import type { RetentionMeasure, RetentionQuestion } from '../../../core/analyses
 import { measureName } from '../../../core/analyses/retention/sentence.js'
 import { periodWords } from '../../../core/analyses/retention/words.js'
 import type { Mark } from '../../../core/questions/parts.js'
-import { capital, countOf, formatAs, formatNumber, formatPercent, type NumberUnit } from '../../../core/words/format.js'
+import {
+  capital,
+  countOf,
+  formatAs,
+  formatNumber,
+  formatPercent,
+  shareFigure,
+  type NumberUnit,
+} from '../../../core/words/format.js'
 import { groupWords, type Words } from '../../../core/words/words.js'
-import type { ChartLine } from '../../charts/LinesChart.js'
+import type { ChartLine } from '../../charts/linesConfig.js'
 import { bucketLabel } from '../../charts/trendSeries.js'
 
 /** How the figures of a measure are written. */
@@ -15,7 +23,7 @@ export function unitOf(measure: RetentionMeasure): NumberUnit {
 
 /** A figure in a cell of the table: shares without their sign, which the heading has. */
 export function cellText(value: number | null, measure: RetentionMeasure, currency: string): string {
-  if (value !== null && measure === 'share') return (value * 100).toFixed(value > 0 && value < 0.1 ? 1 : 0)
+  if (value !== null && measure === 'share') return shareFigure(value)
   return formatAs(value, unitOf(measure), currency)
 }
 
