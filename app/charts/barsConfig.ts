@@ -2,7 +2,7 @@ import type { ChartConfiguration, Plugin } from 'chart.js'
 import { formatAs, shareFigure, type NumberUnit } from '../../core/words/format.js'
 import type { Palette } from '../palette.js'
 import type { ToldLine } from './ChartCanvas.js'
-import { tooltipLook } from './look.js'
+import { placesAxis, tooltipLook } from './look.js'
 import { LABEL_FONT } from './plugins.js'
 
 /** Bars of one thing over places: those under 0 hang below the line. */
@@ -60,12 +60,7 @@ export function barsConfig(
       maintainAspectRatio: false,
       layout: { padding: { right: 10, top: texts.length > 0 ? 18 : 8 } },
       scales: {
-        x: {
-          stacked,
-          grid: { display: false },
-          border: { color: palette.rule },
-          ticks: { color: palette.soft, maxRotation: 0, autoSkipPadding: 14 },
-        },
+        x: { stacked, ...placesAxis(palette, 14) },
         y: {
           stacked,
           beginAtZero: true,

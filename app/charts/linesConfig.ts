@@ -1,9 +1,8 @@
 import type { ChartConfiguration, ChartDataset, Plugin } from 'chart.js'
 import { formatAs, shareFigure, type NumberUnit } from '../../core/words/format.js'
 import { seriesColour, type Palette } from '../palette.js'
-import { endLabels, LABEL_FONT, placeOf } from './plugins.js'
-import { labelWidth } from './trendConfig.js'
-import { tooltipLook } from './look.js'
+import { endLabels, LABEL_FONT, labelWidth, placeOf } from './plugins.js'
+import { placesAxis, tooltipLook } from './look.js'
 
 /** A line of figures over places that follow each other. */
 export interface ChartLine {
@@ -76,11 +75,7 @@ export function linesConfig(
       maintainAspectRatio: false,
       layout: { padding: { right: labelled ? labelWidth(lines) + 14 : 18, top: points ? 18 : 8 } },
       scales: {
-        x: {
-          grid: { display: false },
-          border: { color: palette.rule },
-          ticks: { color: palette.soft, maxRotation: 0, autoSkipPadding: 22 },
-        },
+        x: placesAxis(palette),
         y: {
           beginAtZero: true,
           ...(unit === 'percent' ? (nearWhole ? { max: 1 } : { suggestedMax: target?.at ?? 0.1 }) : {}),
@@ -109,11 +104,7 @@ export function linesConfig(
       ...(target === null ? [] : [targetLine(target, palette)]),
       ...(points ? [pointFigures(lines[0], unit, currency, palette)] : []),
       ...(labelled
-        ? [
-            endLabels(
-              lines.map((line, i) => ({ text: line.label.slice(0, 22), colour: colourOf(line, i) })),
-            ) as Plugin<'line'>,
-          ]
+        ? [endLabels(lines.map((line, i) => ({ text: line.label, colour: colourOf(line, i) }))) as Plugin<'line'>]
         : []),
     ],
   }

@@ -1,5 +1,14 @@
 import type { Palette } from '../palette.js'
 
+/** The axis of times or places below a chart: as many names as have room, side by side. */
+export function placesAxis({ rule, soft }: Palette, apart = 22) {
+  return {
+    grid: { display: false },
+    border: { color: rule },
+    ticks: { color: soft, maxRotation: 0, autoSkipPadding: apart },
+  }
+}
+
 /** How the note beside a point looks, in every chart. */
 export function tooltipLook({ tray, trayInk }: Palette) {
   return {

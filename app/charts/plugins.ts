@@ -96,6 +96,20 @@ export function markedPoints(points: readonly MarkedPoint[]): Plugin {
 export const LABEL_FONT = '600 11.5px "Hanken Grotesk Variable", sans-serif'
 const LINE = 14
 
+/** A name cut where it would take too much room. */
+export function shorten(label: string, most = 27): string {
+  return label.length > most ? `${label.slice(0, most - 1)}…` : label
+}
+
+/** @returns px that the names at the ends of lines take, estimated where there is no canvas to measure with */
+export function labelWidth(lines: readonly { label: string }[]): number {
+  const context = typeof document === 'undefined' ? null : document.createElement('canvas').getContext('2d')
+  if (context) context.font = LABEL_FONT
+  return Math.max(
+    ...lines.map(({ label }) => context?.measureText(shorten(label)).width ?? shorten(label).length * 6.4),
+  )
+}
+
 /** Writes each line's name at its end, moved apart where they would touch; what finds no room is left to the table. */
 export function endLabels(labels: readonly { text: string; colour: string }[]): Plugin {
   return {
@@ -104,7 +118,7 @@ export function endLabels(labels: readonly { text: string; colour: string }[]): 
       const { ctx, chartArea } = chart
       const wanted = labels.flatMap((label, index) => {
         const point = lastPoint(chart, index)
-        return point ? [{ ...label, x: point.x, y: point.y }] : []
+        return point ? [{ ...label, text: shorten(label.text), x: point.x, y: point.y }] : []
       })
       const room = Math.floor((chartArea.bottom - chartArea.top + LINE) / LINE)
       const placed = spread(wanted.slice(0, room), chartArea.top, chartArea.bottom)

@@ -9,8 +9,17 @@ import { groupId, type Mark } from '../../core/questions/parts.js'
 import { formatDay } from '../../core/words/format.js'
 import type { Words } from '../../core/words/words.js'
 import { seriesColour, type Palette } from '../palette.js'
-import { tooltipLook } from './look.js'
-import { dashedEnd, endLabels, LABEL_FONT, markedPoints, noteRules, openGround, type MarkedPoint } from './plugins.js'
+import { placesAxis, tooltipLook } from './look.js'
+import {
+  dashedEnd,
+  endLabels,
+  labelWidth,
+  markedPoints,
+  noteRules,
+  openGround,
+  shorten,
+  type MarkedPoint,
+} from './plugins.js'
 import { bucketLabel, chartLines, formatValue, type ChartLine } from './trendSeries.js'
 
 export interface TrendChartInput {
@@ -152,9 +161,7 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
         x: {
           stacked,
           offset: isBars(question),
-          grid: { display: false },
-          border: { color: palette.rule },
-          ticks: { color: palette.soft, maxRotation: 0, autoSkipPadding: 22 },
+          ...placesAxis(palette),
         },
         ...Object.fromEntries(
           axes.map((id, place) => [
@@ -213,7 +220,7 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
         palette.hazel,
         palette.sheet,
       ),
-      ...(labelled ? [endLabels(lines.map((line) => ({ text: shorten(line.label), colour: colourOf(line) })))] : []),
+      ...(labelled ? [endLabels(lines.map((line) => ({ text: line.label, colour: colourOf(line) })))] : []),
     ],
   }
 }
@@ -311,18 +318,4 @@ function barsOf(set: ChartSet, colour: string, pale: number | 'all'): ChartDatas
     categoryPercentage: 0.82,
     barPercentage: 0.94,
   }
-}
-
-function shorten(label: string, most = 24): string {
-  return label.length > most ? `${label.slice(0, most - 1)}…` : label
-}
-
-/** Width of the longest name in px, estimated where there is no canvas to measure with. */
-/** @returns px that the labels at the ends of lines take */
-export function labelWidth(lines: readonly { label: string }[]): number {
-  const context = typeof document === 'undefined' ? null : document.createElement('canvas').getContext('2d')
-  if (context) context.font = LABEL_FONT
-  return Math.max(
-    ...lines.map(({ label }) => context?.measureText(shorten(label)).width ?? shorten(label).length * 6.4),
-  )
 }

@@ -1,9 +1,9 @@
-import { tooltipLook } from '../charts/look.js'
+import { placesAxis, tooltipLook } from '../charts/look.js'
 import type { ChartConfiguration, Plugin } from 'chart.js'
 import { formatDay, formatMonth, formatNumber } from '../../core/words/format.js'
 import { groupWords, type Words } from '../../core/words/words.js'
 import type { SegmentSize, SizeUnit } from '../../server/engine/segments.js'
-import { endLabels, openGround } from '../charts/plugins.js'
+import { dashedEnd, endLabels, labelWidth, markedPoints, openGround } from '../charts/plugins.js'
 import { seriesColour, type Palette } from '../palette.js'
 
 /** A line of the chart: all members, or those of one group. */
@@ -60,25 +60,20 @@ export function sizeConfig(
         backgroundColor: `${colourOf(line, index)}1f`,
         fill: lines.length === 1 ? 'origin' : false,
         borderWidth: size.points.length > 120 ? 1.5 : 2.2,
-        pointRadius: (context) => (context.dataIndex === selected ? 6 : size.points.length === 1 ? 3.5 : 0),
+        pointRadius: size.points.length === 1 ? 3.5 : 0,
         pointHoverRadius: 5,
         pointHitRadius: 12,
         pointBackgroundColor: colourOf(line, index),
         pointBorderColor: colourOf(line, index),
-        segment: { borderDash: (context) => (open && context.p1DataIndex === last ? [3, 4] : undefined) },
       })),
     },
     options: {
       responsive: true,
       maintainAspectRatio: false,
-      layout: { padding: { right: labelled ? 150 : 14, top: 8 } },
+      layout: { padding: { right: labelled ? labelWidth(lines) + 14 : 14, top: 8 } },
       interaction: { mode: 'index', intersect: false },
       scales: {
-        x: {
-          grid: { display: false },
-          border: { color: palette.rule },
-          ticks: { color: palette.soft, maxRotation: 0, autoSkipPadding: 22 },
-        },
+        x: placesAxis(palette),
         y: {
           beginAtZero: true,
           grid: { color: palette.hairline },
@@ -106,12 +101,17 @@ export function sizeConfig(
     },
     plugins: [
       openGround(palette.hazelTint, open) as Plugin<'line'>,
+      ...(open && last > 0 ? [dashedEnd(last) as Plugin<'line'>] : []),
+      markedPoints(
+        selected === null
+          ? []
+          : lines.map((line, dataset) => ({
+              ...{ dataset, index: selected, radius: 6, style: 'circle' },
+              colour: colourOf(line, dataset),
+            })),
+      ) as Plugin<'line'>,
       ...(labelled
-        ? [
-            endLabels(
-              lines.map((line, i) => ({ text: line.label.slice(0, 22), colour: colourOf(line, i) })),
-            ) as Plugin<'line'>,
-          ]
+        ? [endLabels(lines.map((line, i) => ({ text: line.label, colour: colourOf(line, i) }))) as Plugin<'line'>]
         : []),
     ],
   }
