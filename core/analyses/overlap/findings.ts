@@ -1,4 +1,4 @@
-import { SMALL, wilson } from '../../stats/proportion.js'
+import { SMALL, twoSidedP, wilson } from '../../stats/proportion.js'
 import { countOf, formatPercent, joinWords } from '../../words/format.js'
 import { plain, strong, type Finding } from '../../words/words.js'
 import type { Reading } from '../analysis.js'
@@ -45,7 +45,10 @@ export function overlapFindings(result: OverlapResult): Reading {
   return { findings, cautions }
 }
 
-/** Of the pairs, the one whose overlap differs most from what chance would give, where that is more than noise. */
+/**
+ * Of the pairs, the one whose overlap differs most from what chance would give, where that is more than noise: by the
+ * two-proportion test, adjusted for all pairs that are looked at (Bonferroni).
+ */
 function surestPair({ segments, regions, everyone }: OverlapResult): Finding | null {
   let best: { a: number; b: number; rate: number; base: number; z: number } | null = null
   for (let a = 0; a < segments.length; a++)
@@ -60,11 +63,12 @@ function surestPair({ segments, regions, everyone }: OverlapResult): Finding | n
       if (!(spread > 0)) continue
       const z = (rate - base) / spread
       // The test is the same both ways round: it is said of the smaller one.
-      const surer = Math.abs(z) - Math.abs(best?.z ?? 1.96)
+      const surer = Math.abs(z) - Math.abs(best?.z ?? 0)
       if (surer > 1e-9 || (best && Math.abs(surer) <= 1e-9 && x < segments[best.a].people))
         best = { a, b, rate, base, z }
     }
-  if (!best) return null
+  const pairs = (segments.length * (segments.length - 1)) / 2
+  if (!best || twoSidedP(best.z) * pairs >= 0.05) return null
   const { a, b, rate, base, z } = best
   const times = base > 0 && rate > 0 ? `${(rate / base).toFixed(1)}×` : null
   return [
