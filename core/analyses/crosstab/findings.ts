@@ -1,10 +1,10 @@
 import { formatAs, formatNumber, proseShare } from '../../words/format.js'
 import { groupWords, plain, splitWords, strong, type Finding, type Words } from '../../words/words.js'
 import type { NestedKey } from '../../questions/parts.js'
-import type { Reading } from '../analysis.js'
+import { sentenceText, type Reading } from '../analysis.js'
 import { MEASURES } from '../trend/measures.js'
+import { figureParts } from '../trend/sentence.js'
 import type { CrosstabResult } from './finish.js'
-import { measureName } from './sentence.js'
 import type { CrosstabQuestion } from './question.js'
 
 /** Fewer people than this in a cell say little. */
@@ -21,7 +21,7 @@ export function crosstabFindings(result: CrosstabResult, question: CrosstabQuest
   const outer = result.rows.filter(({ path }) => path.length === 1 && !('rest' in path[0]))
   const across = question.column ? result.columns.length - 1 : 0
   const { unit } = result.columns[across]
-  const name = measureName(question, 0, words)
+  const name = series.name ?? sentenceText(figureParts(series, words))
   const by = splitWords(question.rows[0].by, words)
   const value = (row: { values: (number | null)[] }) => row.values[across]
   const told = outer.filter((row) => value(row) !== null)
@@ -79,7 +79,8 @@ export function crosstabFindings(result: CrosstabResult, question: CrosstabQuest
 
 /**
  * The cell that differs most from (row total × column total) / total, by its standardised residual
- * (Haberman 1973: residual over √(expected × (1 − row share) × (1 − column share))).
+ * (Haberman 1973: residual over √(expected × (1 − row share) × (1 − column share))). Of two rows and columns all cells
+ * have the same one: of equal ones the cell is told that is most times larger than expected.
  */
 export function standsOut(
   result: CrosstabResult,
@@ -88,7 +89,7 @@ export function standsOut(
   const total = result.all.values[last]
   if (!total) return null
   let best: ReturnType<typeof standsOut> = null
-  let most = CLEAR
+  let most = 0
   for (const { path, values } of result.rows) {
     if (path.length !== 1 || 'rest' in path[0]) continue
     result.columns.forEach(({ key }, column) => {
@@ -97,9 +98,12 @@ export function standsOut(
       const expected = (inRow * inColumn) / total
       const spread = Math.sqrt(expected * (1 - inRow / total) * (1 - inColumn / total))
       const residual = spread > 0 ? Math.abs(value - expected) / spread : 0
-      if (expected < 5 || residual <= most) return
+      if (expected < 5 || residual <= CLEAR) return
+      const ratio = value / expected
+      const isEqual = best !== null && Math.abs(residual - most) <= 1e-9 * most
+      if (best !== null && (isEqual ? ratio <= best.ratio : residual < most)) return
       most = residual
-      best = { row: path[0], column: key, value, expected, ratio: value / expected }
+      best = { row: path[0], column: key, value, expected, ratio }
     })
   }
   return best
