@@ -8,7 +8,7 @@ import IconButton from '@mui/material/IconButton'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { Link, useSearchParams } from 'react-router'
+import { Link } from 'react-router'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
 import { isRefusal, placeOf, stopAt, timelineOf } from '../../core/retrace/timeline.js'
@@ -18,6 +18,7 @@ import { personAddress } from '../people/PeopleTable.js'
 import { valueText } from '../people/valueText.js'
 import { Segmented } from '../ui/Segmented.js'
 import { isTyping } from '../ui/Shortcuts.js'
+import { useAddress } from '../ui/useAddress.js'
 import { useWorkspace } from '../workspace.js'
 import { MomentNotes } from './MomentNotes.js'
 import { PlaceSketch } from './PlaceSketch.js'
@@ -40,7 +41,7 @@ export function Retrace(props: {
   const { found, of, neighbours } = props
   const { events, notes, session, sessions } = found
   const { zone, thisYear, words } = useWorkspace()
-  const [, setSearch] = useSearchParams()
+  const [, change] = useAddress()
   const [shorten, setShorten] = useState(true)
   const line = useMemo(
     () =>
@@ -131,12 +132,13 @@ export function Retrace(props: {
   const retraceOf = (person: { id: string; anonymous: boolean }) =>
     `${personAddress(person)}/retrace?${keep.toString()}`
   const toSession = (number: number) =>
-    setSearch((now) => {
-      const next = new URLSearchParams(now)
-      next.delete('at')
-      next.set('session', String(number))
-      return next
-    })
+    change(
+      (next) => {
+        next.delete('at')
+        next.set('session', String(number))
+      },
+      { preventScrollReset: false },
+    )
   const eventName = words.labels?.events[event.event] ?? event.event
   return (
     <main className="page retrace">

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { answer, days, logOf, MONDAY, type TestEvent, type TestLog } from '../../tests/eventLog.js'
+import { said } from '../../tests/said.js'
 import type { Value } from '../log/values.js'
 import { analysisOf, type Question } from './registry.js'
 import type { GapsQuestion } from './gaps/question.js'
@@ -10,15 +11,11 @@ import type { RetentionQuestion } from './retention/question.js'
 /** What is read out of the studies about coming back, from figures that are made to say it. */
 function read(log: TestLog, question: Question, now: number) {
   const result = answer(log, question, { now })
-  const { findings, cautions } = analysisOf(question.kind).findings(result as never, question as never, {
-    thisYear: 2026,
-  })
-  const textOf = (pieces: readonly { text: string }[]) =>
-    pieces
-      .map(({ text }) => text)
-      .join('')
-      .replace(/[\u202f\u00a0]/g, ' ')
-  return { findings: findings.map(textOf), cautions: cautions.map(textOf) }
+  return said(
+    analysisOf(question.kind).findings(result as never, question as never, {
+      thisYear: 2026,
+    }),
+  )
 }
 const week = (n: number) => MONDAY + days(7 * n)
 const ride = { event: { names: ['ride'] } }
@@ -121,6 +118,19 @@ describe('retention', () => {
       expect(byPlan((i) => ((i * 37) % 100 < 30 ? 'Annual' : (i * 37) % 100 < 60 ? 'Month' : 'Day'))).toEqual([
         'Annual: 100 % come back in week 4, against 14.3 % of the others (+85.7 points).',
         'Day: 0 % come back in week 4, against 67 % of the others (−66.7 points).',
+      ])
+    })
+    test('of two that do not hold everybody each is told against all others, not against the other', () => {
+      const planOf = (i: number): Record<string, Value> =>
+        (i * 37) % 100 < 40 ? { plan: 'Annual' } : (i * 37) % 100 < 80 ? { plan: 'Day' } : {}
+      const asked = { breakdowns: [{ ...breakdowns[0], hideNone: true as const }] }
+      const { findings } = of(
+        cohorts(alike(level), 100, (_c, i) => planOf(i)),
+        asked,
+      )
+      expect(findings.slice(1, 3)).toEqual([
+        expect.stringMatching(/^Annual: 100 % come back in week 4, against 0 % of the others/),
+        expect.stringMatching(/^Day: 0 % come back in week 4, against 67 % of the others/),
       ])
     })
     test('where none differs, the largest difference is told as noise', () => {

@@ -301,6 +301,25 @@ test('what cannot be made of the words is told as not used, never passed over', 
   expect(unusedOf('ride completed each month smoothed over 7 days')).toEqual(['smoothed', '7', 'days'])
   expect(unusedOf('ride completed at weekends')).toEqual(['weekends'])
   expect(unusedOf('ride completed each week smoothed over 28 days')).toEqual([])
+  expect(unusedOf('ride completed each week smoothed over 84 days')).toEqual([])
+  expect(unusedOf('ride completed smoothed over 90 days')).toEqual(['smoothed', '90', 'days'])
+  expect(unusedOf('people ever so far ride completed')).toEqual([])
+})
+
+test('“per person” counts for each, and a property whose name begins so makes groups', () => {
+  const userType = property({ of: 'person', name: 'user_type' }, 'User type', 'text', ['new', 'old'])
+  const first = (text: string) =>
+    ask(text, { ...vocabulary, properties: [...vocabulary.properties, userType] })[0]!.question
+  const groups = { breakdowns: [{ by: { of: 'person', name: 'user_type' } }] }
+  const each = { series: [{ measure: 'events per person' }] }
+  expect(first('rides by user type')).toMatchObject(groups)
+  expect(first('rides per user')).toMatchObject(each)
+  expect(first('rides per user')).not.toHaveProperty('breakdowns')
+  expect(first('rides per person by user type')).toMatchObject({ ...each, ...groups })
+  expect(first('rides per customer')).toMatchObject(each)
+  const customer = property({ of: 'person', name: 'customer' }, 'Customer', 'text', ['A', 'B'])
+  const [known] = ask('rides by customer', { ...vocabulary, properties: [...vocabulary.properties, customer] })
+  expect(known.question).toMatchObject({ breakdowns: [{ by: { name: 'customer' } }] })
 })
 
 test('what names nothing that is known has no reading', () => {

@@ -1,7 +1,7 @@
 import type { Condition } from '../questions/parts.js'
 import { conditionWords } from '../words/words.js'
 import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions, valueMentions } from './match.js'
-import type { Text } from './text.js'
+import { WITHOUT, type Text } from './text.js'
 import { likeness, wordsOf } from './tokens.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
 
@@ -155,7 +155,7 @@ function missingCondition(
   end: number,
   { property }: KnownProperty,
 ): { condition: Condition; end: number } | null {
-  const says = /(?:without|with no|(?:has|have|having) no)(?: an?)? $/u.test(lower.slice(0, tokens[first]!.from))
+  const says = new RegExp(`${WITHOUT} $`, 'u').test(lower.slice(0, tokens[first]!.from))
   return says ? { condition: { property, op: 'has no value' }, end: tokens[end - 1]!.to } : null
 }
 

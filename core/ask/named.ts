@@ -5,6 +5,7 @@ import { readConditions, type Typed } from './conditions.js'
 import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions } from './match.js'
 import type { Said } from './phrases.js'
 import type { Text } from './text.js'
+import { wordsOf } from './tokens.js'
 import type { Understood } from './understood.js'
 import type { KnownProperty, Vocabulary } from './vocabulary.js'
 
@@ -44,6 +45,9 @@ const CLOCK: [RegExp, SplitRef][] = [
   [/(?:hour|hours|time) of (?:the )?day/uy, { of: 'hour' }],
 ]
 
+/** Whom something is counted for, by themselves. */
+const PERSON: ReadonlySet<string> = new Set(['person', 'user', 'customer', 'head'])
+
 function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, said: Said): void {
   const { tokens } = text
   // "top 5 docks" are groups too.
@@ -72,6 +76,19 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
       ).filter(({ first, fit }) => first === index && fit >= 0.4),
       personFirst,
     )
+    const { word } = tokens[index]!
+    if (!best && PERSON.has(word)) {
+      // "per person" is no group; "by user type" is one, where there is such a property.
+      const isName = propertyMentions(tokens, (at) => text.isFree(at) && text.markers[at] === null, vocabulary).some(
+        ({ first, value }) => first === index + 1 && wordsOf(value.words).includes(word),
+      )
+      if (isName) text.markers[index + 1] = 'by'
+      else {
+        text.take(tokens[index]!.from, tokens[index]!.to, 'measure', 'for each person')
+        said.perPerson = true
+      }
+      continue
+    }
     const rival = eventMentions(tokens, text.isFree, vocabulary).find(
       ({ first, fit }) => first === index && fit > (best?.fit ?? 0),
     )

@@ -43,7 +43,7 @@ export interface Said {
 const UNIT = 'hour|day|week|month|quarter'
 const MEASURE_WORDS: [string, TrendMeasure][] = [
   ['(?:times|how often) per (?:person|user)|how often|events per (?:person|user)', 'events per person'],
-  ['(?:people|users)(?: ever)? so far|ever so far', 'people so far'],
+  ['(?:people|users)(?: ever)? so far', 'people so far'],
   [
     'how many (?:people|users|persons)|number of (?:people|users)|(?:distinct|unique|different) (?:people|users)',
     'people',
@@ -234,16 +234,12 @@ const PHRASES: Phrase[] = [
     'reading',
     `smooth(?:ed)?(?: over)? (${NUMBER})(?: (${UNIT})s?)?|(${NUMBER})[- ](${UNIT}) (?:moving|rolling|trailing) average(?: of)?`,
     ([, a, unit, b, other], said) => {
-      said.smooth = Math.max(2, Math.min(60, readNumber((a ?? b)!)))
+      said.smooth = readNumber((a ?? b)!)
       said.smoothUnit = ((unit ?? other) as Unit | undefined) ?? null
       return `smoothed over ${said.smooth}${said.smoothUnit ? ` ${said.smoothUnit}s` : ''}`
     },
   ),
-  phrase('measure', '(?:per|for each|for every|by) (?:person|user|customer|head)', (_match, said) => {
-    said.perPerson = true
-    return 'for each person'
-  }),
-  phrase('measure', '(?:have |has )?ever', (_match, said) => {
+  phrase('measure', '(?:have |has )?ever(?: so far)?', (_match, said) => {
     if (said.kind !== null || (said.measure !== null && said.measure !== 'people')) return null
     said.measure = 'people so far'
     return 'people so far'
@@ -295,16 +291,14 @@ const IN_ANOTHER: Partial<Record<`${Unit} ${Unit}`, number>> = { 'hour day': 24,
 
 /**
  * What is smoothed over days is asked by day, unless another unit is named: then over as many of those, where they come
- * out even. Where they do not, the words are given back as not used.
+ * out even. Where they do not, or are too few or too many, the words are given back as not used.
  */
 function settleSmoothing(text: Text, said: Said): void {
-  const { smooth, smoothUnit, every } = said
-  if (smooth === null || smoothUnit === null || every === smoothUnit) return
-  if (every === null) {
-    said.every = smoothUnit
-    return
-  }
-  const many = smooth / (IN_ANOTHER[`${smoothUnit} ${every}`] ?? NaN)
-  said.smooth = Number.isInteger(many) && many >= 2 ? many : null
+  const { smooth, smoothUnit } = said
+  if (smooth === null) return
+  said.every ??= smoothUnit
+  const apart = smoothUnit === null || smoothUnit === said.every ? 1 : IN_ANOTHER[`${smoothUnit} ${said.every!}`]
+  const many = smooth / (apart ?? NaN)
+  said.smooth = Number.isInteger(many) && many >= 2 && many <= 60 ? many : null
   if (said.smooth === null) text.giveBack((each) => each.means.startsWith('smoothed over'))
 }

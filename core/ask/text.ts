@@ -4,11 +4,14 @@ import type { Understood } from './understood.js'
 /** Marks between the words of which the tokens on either side have roles. */
 export type Marker = 'by' | 'where' | 'not' | 'then' | 'and' | 'over'
 
+/** What is said before that which is not there. */
+export const WITHOUT = '(?:without(?: an?)?|with no|(?:has|have|having) no)'
+
 const MARKERS: [Marker, RegExp][] = [
   ['by', /(?:for (?:each|every)|broken down by|split by|grouped by|group by|by|per|across)(?![\p{L}\p{N}])/uy],
   [
     'not',
-    /(?:excluding|except(?: for)?|without(?: an?)?|with no|(?:has|have|having) no|but not|not among|not|other than)(?![\p{L}\p{N}])/uy,
+    new RegExp(`(?:excluding|except(?: for)?|${WITHOUT}|but not|not among|not|other than)(?![\\p{L}\\p{N}])`, 'uy'),
   ],
   ['where', /(?:where|whose|with|only(?: where| for)?|among|for|limited to)(?![\p{L}\p{N}])/uy],
   ['over', /(?:divided by|\/)/uy],

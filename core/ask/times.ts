@@ -26,8 +26,8 @@ export const readNumber = (text: string) => (NUMBERS.includes(text) ? NUMBERS.in
 const MONTH = LONG_MONTHS.map(
   (month) => `${month.slice(0, 3).toLowerCase()}(?:${month.slice(3).toLowerCase()}|t)?`,
 ).join('|')
-const DAY = `\\d{4}-\\d{2}-\\d{2}|\\d{1,2}(?:st|nd|rd|th)? (?:of )?(?:${MONTH})(?:,? \\d{4})?|(?:${MONTH}) \\d{1,2}(?:st|nd|rd|th)?(?!\\d)(?:,? \\d{4})?`
 const NTH = '(?:st|nd|rd|th)?'
+const DAY = `\\d{4}-\\d{2}-\\d{2}|\\d{1,2}${NTH} (?:of )?(?:${MONTH})(?:,? \\d{4})?|(?:${MONTH}) \\d{1,2}${NTH}(?!\\d)(?:,? \\d{4})?`
 const MONTH_YEAR = `(?:${MONTH})(?: \\d{4})?`
 const UNIT = 'hour|day|week|month|quarter|year'
 

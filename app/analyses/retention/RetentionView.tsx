@@ -1,4 +1,3 @@
-import { capital } from '../../../core/words/format.js'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
@@ -9,6 +8,7 @@ import type { RetentionResult } from '../../../core/analyses/retention/finish.js
 import type { RetentionForm, RetentionMeasure, RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { measureName } from '../../../core/analyses/retention/sentence.js'
 import { duringWords, periodWords } from '../../../core/analyses/retention/words.js'
+import { capital } from '../../../core/words/format.js'
 import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'

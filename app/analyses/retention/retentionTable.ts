@@ -1,10 +1,9 @@
-import { capital } from '../../../core/words/format.js'
 import type { RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { measureName } from '../../../core/analyses/retention/sentence.js'
 import { periodWords } from '../../../core/analyses/retention/words.js'
+import { capital } from '../../../core/words/format.js'
 import { groupWords, splitHead, type Words } from '../../../core/words/words.js'
-import {} from './figures.js'
 
 /**
  * A row for each cohort, and all cohorts together over the cells that are complete; of each group too. Periods that are

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { answer, logOf, MONDAY, type TestEvent } from '../../../tests/eventLog.js'
+import { said } from '../../../tests/said.js'
 import type { CrosstabResult } from './finish.js'
 import { crosstabFindings } from './findings.js'
 import type { CrosstabQuestion } from './question.js'
@@ -18,15 +19,11 @@ const rides = (district: string | null, bike: string, many: number, minutes = 10
   }))
 function read(events: TestEvent[], more: Partial<CrosstabQuestion> = {}) {
   const asked = { ...question, ...more }
-  const { findings, cautions } = crosstabFindings(answer<CrosstabResult>(logOf(events), asked), asked, {
-    thisYear: 2026,
-  })
-  const textOf = (pieces: readonly { text: string }[]) =>
-    pieces
-      .map(({ text }) => text)
-      .join('')
-      .replace(/\u202f/g, ' ')
-  return { findings: findings.map(textOf), cautions: cautions.map(textOf) }
+  return said(
+    crosstabFindings(answer<CrosstabResult>(logOf(events), asked), asked, {
+      thisYear: 2026,
+    }),
+  )
 }
 
 describe('the largest row', () => {

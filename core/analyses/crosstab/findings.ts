@@ -88,8 +88,7 @@ export function standsOut(
   const last = result.columns.length - 1
   const total = result.all.values[last]
   if (!total) return null
-  let best: ReturnType<typeof standsOut> = null
-  let most = 0
+  const clear: (NonNullable<ReturnType<typeof standsOut>> & { residual: number })[] = []
   for (const { path, values } of result.rows) {
     if (path.length !== 1 || 'rest' in path[0]) continue
     result.columns.forEach(({ key }, column) => {
@@ -99,12 +98,10 @@ export function standsOut(
       const spread = Math.sqrt(expected * (1 - inRow / total) * (1 - inColumn / total))
       const residual = spread > 0 ? Math.abs(value - expected) / spread : 0
       if (expected < 5 || residual <= CLEAR) return
-      const ratio = value / expected
-      const isEqual = best !== null && Math.abs(residual - most) <= 1e-9 * most
-      if (best !== null && (isEqual ? ratio <= best.ratio : residual < most)) return
-      most = residual
-      best = { row: path[0], column: key, value, expected, ratio }
+      clear.push({ row: path[0], column: key, value, expected, ratio: value / expected, residual })
     })
   }
-  return best
+  const most = Math.max(...clear.map(({ residual }) => residual)) * (1 - 1e-9)
+  const [best] = clear.filter(({ residual }) => residual >= most).sort((a, b) => b.ratio - a.ratio)
+  return best ?? null
 }

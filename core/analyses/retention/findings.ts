@@ -185,8 +185,9 @@ function groups(question: RetentionQuestion, result: RetentionResult, at: number
   const when = duringWords(question, result.periods[at])
   const name = (i: number) => groupWords(result.groups[i].key!, result.rest)
   const sides = question.breakdowns?.[0].by.of === 'segments'
-  // Of two groups each is all that the other is compared with: it is said once, of the one with more.
-  const pair = !sides && result.groups.length === 2
+  // Of two groups that hold everybody once, each is all that the other is compared with: it is said of the one with more.
+  const pair =
+    !sides && result.groups.length === 2 && result.groups[0].people + result.groups[1].people === result.all.people
   const beside = (i: number) => ` of ${sides ? (result.groups[0] ? name(0) : '') : pair ? name(1 - i) : 'the others'}`
   const clear = compared
     .flatMap((each, i) => (each && surestOf([each]) === 0 ? [i] : []))

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { answer, days, eventLog, logOf, MONDAY, type TestEvent, type TestLog } from '../../../tests/eventLog.js'
+import { said } from '../../../tests/said.js'
 import type { Value } from '../../log/values.js'
 import type { Words } from '../../words/words.js'
 import type { TrendResult } from './finish.js'
@@ -17,13 +18,7 @@ type Asked = Partial<TrendQuestion> & { series?: TrendSeries[] }
 
 function read(log: TestLog, asked: Asked, now: number, words: Words = { thisYear: 2026 }) {
   const question = { ...base, ...asked }
-  const { findings, cautions } = trendFindings(answer<TrendResult>(log, question, { now }), question, words)
-  const textOf = (pieces: readonly { text: string }[]) =>
-    pieces
-      .map(({ text }) => text)
-      .join('')
-      .replace(/\u202f/g, ' ')
-  return { findings: findings.map(textOf), cautions: cautions.map(textOf) }
+  return said(trendFindings(answer<TrendResult>(log, question, { now }), question, words))
 }
 
 /** So many people on each day or in each week, each doing it once. */
