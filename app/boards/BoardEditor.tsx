@@ -26,7 +26,8 @@ export default function BoardEditor(props: {
   onEditNote: (card: CardData) => void
 }) {
   const { cards, words, onMove, onRemove, onEditNote } = props
-  const { width, containerRef, mounted } = useContainerWidth()
+  // Laid out only when it is known how wide the page is: on a phone it would be far too wide for a moment.
+  const { width, containerRef, mounted } = useContainerWidth({ measureBeforeMount: true })
   const [menu, setMenu] = useState<{ card: CardData; anchor: HTMLElement } | null>(null)
   const layout: Layout = cards.map(({ id, x, y, w, h }) => ({ i: id, x, y, w, h, minW: 2, minH: 3 }))
   const keep = (next: Layout) => {
