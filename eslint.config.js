@@ -1,5 +1,6 @@
 import js from '@eslint/js'
 import tseslint from 'typescript-eslint'
+import { ownNames } from './scripts/lint/ownNames.mjs'
 
 export default tseslint.config(
   {
@@ -19,7 +20,9 @@ export default tseslint.config(
   ...tseslint.configs.recommended,
   {
     languageOptions: { parserOptions: { project: './tsconfig.json', tsconfigRootDir: import.meta.dirname } },
+    plugins: { dowser: { rules: { 'own-names': ownNames } } },
     rules: {
+      'dowser/own-names': 'error',
       '@typescript-eslint/no-floating-promises': 'error',
       '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
       '@typescript-eslint/no-explicit-any': 'error',
@@ -47,5 +50,7 @@ export default tseslint.config(
       ],
     },
   },
+  // What a test looks up, it has named itself.
+  { files: ['**/*.test.ts', 'tests/**/*.ts', 'demo/**/*.ts'], rules: { 'dowser/own-names': 'off' } },
   { files: ['**/*.cli.ts', 'bench/**/*.ts', 'tests/browser/screens.ts'], rules: { 'no-console': 'off' } },
 )

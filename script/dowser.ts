@@ -73,12 +73,11 @@ export function createSender(settings: Settings, around: Surroundings) {
   /** The campaign tags that led here: of the page's address, else those the session began with. */
   function tags(): Properties {
     const query = /\?([^#]*)/.exec(around.page().url)?.[1] ?? ''
-    const found: Properties = {}
-    for (const pair of query.split('&')) {
+    const found = query.split('&').flatMap((pair): [string, string][] => {
       const [name, value = ''] = pair.split('=')
-      if (name && TAGS.includes(name) && value) found[name] = decode(value)
-    }
-    return Object.keys(found).length > 0 ? found : (read<{ tags?: Properties }>('session', {}).tags ?? {})
+      return name && TAGS.includes(name) && value ? [[name, decode(value)]] : []
+    })
+    return found.length > 0 ? Object.fromEntries(found) : (read<{ tags?: Properties }>('session', {}).tags ?? {})
   }
 
   /** A new session begins with the first event after half an hour of nothing. */

@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from '../../core/ask/vocabulary.js'
 import { propertyWords, type Words } from '../../core/words/words.js'
 import type { Catalog } from '../../server/engine/catalog.js'
@@ -15,7 +16,7 @@ export function vocabularyOf(
     events: catalog.events.map(
       ({ name, description, synonyms, recent, passive, deprecated, properties }): KnownEvent => ({
         ...{ name, description, synonyms, recent, properties },
-        words: words.labels?.events[name] ?? name,
+        words: own(words.labels?.events, name) ?? name,
         shy: deprecated || passive,
       }),
     ),

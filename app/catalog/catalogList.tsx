@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
@@ -23,7 +24,7 @@ export function useCatalogList<T>(options: {
   // What is typed counts at once; the address follows a moment later, so that no letter is lost on the way.
   const [search, setSearch] = useState(params.get('search') ?? '')
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null)
-  const only = params.getAll('only').filter((name) => name in filters)
+  const only = params.getAll('only').filter((name) => Object.hasOwn(filters, name))
   const open = params.get(openAs)
   const say = (name: string, value: string | null) => change((next) => put(next, name, value), { replace: true })
   const toggle = (name: string) =>
@@ -39,7 +40,8 @@ export function useCatalogList<T>(options: {
   const wanted = search.toLowerCase()
   const shown = rows.filter(
     (row) =>
-      only.every((name) => filters[name]!(row)) && textsOf(row).some((text) => text.toLowerCase().includes(wanted)),
+      only.every((name) => own(filters, name)!(row)) &&
+      textsOf(row).some((text) => text.toLowerCase().includes(wanted)),
   )
   return {
     shown,

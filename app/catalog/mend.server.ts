@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import { z } from 'zod'
 import { planEventSchema, policies, rules, type PlanEvent, type PlanProperty } from '../../core/plan/plan.js'
 import { dowser } from '../dowser.server.js'
@@ -87,7 +88,7 @@ async function change(mend: Mend): Promise<Mended> {
       return good(describedWords(mend.names, 'properties'), undoDescribe(before, mend))
     }
     case 'merge event': {
-      const { into: before = null } = { into: mending.get().mergedEvents[mend.from] }
+      const { into: before = null } = { into: own(mending.get().mergedEvents, mend.from) }
       const done =
         mend.into === null ? `“${mend.from}” counts for itself again.` : `“${mend.from}” counts as “${mend.into}”.`
       return fromSaved(mending.mergeEvent(mend.from, mend.into), done, { ...mend, into: before })
@@ -127,7 +128,7 @@ async function change(mend: Mend): Promise<Mended> {
     }
     case 'event policy': {
       const { events, others } = plan.get()
-      const before = events.find((event) => event.name === mend.event)?.policy ?? others[mend.event] ?? null
+      const before = events.find((event) => event.name === mend.event)?.policy ?? own(others, mend.event) ?? null
       plan.setEventPolicy(mend.event, mend.policy)
       return good(`“${mend.event}” that does not fit: ${mend.policy ?? 'as the workspace'}.`, {
         ...mend,
@@ -138,7 +139,7 @@ async function change(mend: Mend): Promise<Mended> {
       return allow(mend)
     case 'set problem aside': {
       const { problem } = mend
-      const policyBefore = plan.get().others[problem.event] ?? null
+      const policyBefore = own(plan.get().others, problem.event) ?? null
       const unknown = problem.rule === 'unknown event'
       if (unknown) plan.setEventPolicy(problem.event, 'set aside')
       const moved = await dowser().setProblemAside(problem, 'set aside by hand on the quality page')
@@ -195,7 +196,7 @@ async function allow({ problem, values }: Extract<Mend, { do: 'allow' }>): Promi
   const { events: seen, properties } = await dowser().catalogDetail()
   const kindOf = (name: string): PlanProperty['kind'] =>
     properties.find((each) => each.of === 'event' && each.name === name)?.kind ?? 'any'
-  const target = dowser().mending.get().mergedEvents[problem.event] ?? problem.event
+  const target = own(dowser().mending.get().mergedEvents, problem.event) ?? problem.event
   const before = current.events.find((event) => event.name === target)
   const carried = seen.find((event) => event.name === problem.event)
   const after: PlanEvent = before

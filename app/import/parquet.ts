@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import { decompress } from 'fzstd'
 import { parquetMetadataAsync, parquetReadObjects, parquetSchema, type AsyncBuffer, type Compressors } from 'hyparquet'
 import { decompressBrotli } from 'hyparquet-compressors/src/brotli.js'
@@ -26,5 +27,5 @@ export async function readParquetStart(file: File): Promise<{ header: string[]; 
   const rowEnd = Math.min(ROWS, Number(metadata.num_rows))
   const rows = await parquetReadObjects({ file: buffer, metadata, compressors, rowStart: 0, rowEnd })
   const plain = (cell: unknown) => (typeof cell === 'bigint' ? Number(cell) : cell)
-  return { header, rows: rows.map((row) => header.map((name) => plain(row[name]))) }
+  return { header, rows: rows.map((row) => header.map((name) => plain(own(row, name)))) }
 }

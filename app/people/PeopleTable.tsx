@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import { Link } from 'react-router'
 import { formatMoment, formatNumber } from '../../core/words/format.js'
 import { propertyWords } from '../../core/words/words.js'
@@ -63,7 +64,7 @@ export function PeopleTable(props: {
                 {row.anonymous && <small> anonymous</small>}
               </th>
               {columns.map((name) => (
-                <td key={name}>{valueText(row.profile[name], thisYear)}</td>
+                <td key={name}>{valueText(own(row.profile, name), thisYear)}</td>
               ))}
               <td className="number">{formatNumber(row.events)}</td>
               <td className="number">{formatMoment(row.lastMs, zone, thisYear)}</td>

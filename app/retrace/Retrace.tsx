@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import ContentCopyIcon from '@mui/icons-material/ContentCopy'
 import PauseIcon from '@mui/icons-material/Pause'
 import PlayArrowIcon from '@mui/icons-material/PlayArrow'
@@ -112,9 +113,10 @@ export function Retrace(props: {
       }
       // A button that has the focus keeps the space bar to itself.
       if (event.key === ' ' && event.target instanceof HTMLButtonElement) return
-      if (!act[event.key]) return
+      const move = own(act, event.key)
+      if (!move) return
       event.preventDefault()
-      act[event.key]()
+      move()
     }
     window.addEventListener('keydown', onKey)
     return () => window.removeEventListener('keydown', onKey)
@@ -139,7 +141,7 @@ export function Retrace(props: {
       },
       { preventScrollReset: false },
     )
-  const eventName = words.labels?.events[event.event] ?? event.event
+  const eventName = own(words.labels?.events, event.event) ?? event.event
   return (
     <main className="page retrace">
       <div className="page-head">
@@ -234,7 +236,7 @@ export function Retrace(props: {
                   onClick={() => goTo(index)}
                 >
                   <span className="when">+{formatDuration(each.timeMs - start)}</span>
-                  <span>{words.labels?.events[each.event] ?? each.event}</span>
+                  <span>{own(words.labels?.events, each.event) ?? each.event}</span>
                   {notes.some(({ eventId }) => eventId === each.id) && <span className="has-note">note</span>}
                 </button>
               </li>

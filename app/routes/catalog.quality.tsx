@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
@@ -131,7 +132,7 @@ export default function CatalogQuality({ loaderData }: Route.ComponentProps) {
                     planned={planned}
                     events={events}
                     carries={carries}
-                    countsAs={mergedEvents[problem.event] ?? problem.event}
+                    countsAs={own(mergedEvents, problem.event) ?? problem.event}
                   />
                 ))}
               </ul>

@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import CloseIcon from '@mui/icons-material/Close'
 import Autocomplete from '@mui/material/Autocomplete'
 import Button from '@mui/material/Button'
@@ -112,7 +113,7 @@ export default function CombinedPage({ loaderData }: Route.ComponentProps) {
                 key={event}
                 size="small"
                 options={carriedBy(event)}
-                value={property.from[event] ?? null}
+                value={own(property.from, event) ?? null}
                 onChange={(_change, next) => {
                   const { [event]: _before, ...from } = property.from
                   const properties = draft.properties.with(i, {

@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import { createReadableStreamFromReadable } from '@react-router/node'
 import { stringify } from 'csv-stringify/sync'
 import { Readable } from 'node:stream'
@@ -29,7 +30,7 @@ async function* lines(ref: PeopleRef, columns: string[] | null, signal: AbortSig
       found.people.map((row) => [
         safeCell(row.id),
         ...names.map((name) => {
-          const value = row.profile[name]
+          const value = own(row.profile, name)
           return safeCell(
             typeof value === 'object' ? value.join('|') : typeof value === 'boolean' ? String(value) : value,
           )

@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import Alert from '@mui/material/Alert'
 import Button from '@mui/material/Button'
 import LinearProgress from '@mui/material/LinearProgress'
@@ -209,7 +210,7 @@ function Look(props: {
 }
 
 function formatWords(plan: ImportPlan): string {
-  if (plan.format === 'csv') return `a table with ${DELIMITERS[plan.delimiter] ?? plan.delimiter} between columns`
+  if (plan.format === 'csv') return `a table with ${own(DELIMITERS, plan.delimiter) ?? plan.delimiter} between columns`
   if (plan.format === 'parquet') return 'Parquet'
   return plan.array ? 'one JSON array' : 'JSON Lines'
 }

@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import { useEffect, useState } from 'react'
@@ -60,7 +61,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
   const [selected, setSelected] = useState<PeopleRef | null>(null)
   const [choosing, setChoosing] = useState<{ left: number; top: number } | null>(null)
   const pages = Math.max(1, Math.ceil(count / PAGE))
-  const carried = names.filter((name) => people.some(({ profile }) => profile[name] !== undefined))
+  const carried = names.filter((name) => people.some(({ profile }) => own(profile, name) !== undefined))
   const shown = columns ?? carried.slice(0, 7)
   const everybody = 'rule' in ref && JSON.stringify(ref.rule) === JSON.stringify(EVERYBODY) && !ref.came
   const address = (change: Record<string, string | null>) => {
@@ -94,7 +95,9 @@ export default function People({ loaderData }: Route.ComponentProps) {
             <span aria-hidden="true">›</span>
             {study && <Link to={studyAddress(study)}>from a study</Link>}
             {segment && (
-              <Link to={`/people/segments/${segment.segment}`}>{words.segments?.[segment.segment] ?? 'segment'}</Link>
+              <Link to={`/people/segments/${segment.segment}`}>
+                {own(words.segments, segment.segment) ?? 'segment'}
+              </Link>
             )}
             {!study && !segment && <strong>chosen</strong>}
           </nav>

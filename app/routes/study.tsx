@@ -36,7 +36,11 @@ async function startOf(search: URLSearchParams): Promise<Question> {
   const kind = search.get('kind') ?? ''
   const { ready } = await dowser().status()
   const catalog = ready ? await dowser().catalog() : { version: -1, events: [], properties: [] }
-  return startingQuestion(kind in analyses ? (kind as AnalysisKind) : 'trend', catalog, dowser().segments.list())
+  return startingQuestion(
+    Object.hasOwn(analyses, kind) ? (kind as AnalysisKind) : 'trend',
+    catalog,
+    dowser().segments.list(),
+  )
 }
 
 export function meta({ loaderData }: Route.MetaArgs) {

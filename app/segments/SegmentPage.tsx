@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import { useCallback, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import type { PeopleRef } from '../../core/analyses/people.js'
@@ -166,7 +167,7 @@ function SomeOfThem({ data }: { data: SegmentData }) {
               <th scope="row">
                 <Link to={personAddress(person)}>{person.id}</Link>
               </th>
-              {shown && <td>{valueText(person.profile[shown], thisYear)}</td>}
+              {shown && <td>{valueText(own(person.profile, shown), thisYear)}</td>}
               <td className="number soft">{agoWords(person.lastMs, now)}</td>
             </tr>
           ))}
@@ -184,7 +185,7 @@ function tellingProperty(people: SegmentData['some']): string | null {
   const names = ['plan', ...people.flatMap(({ profile }) => Object.keys(profile))]
   return (
     names.find(
-      (name) => !/name|_on$|_by$/.test(name) && people.some(({ profile }) => typeof profile[name] === 'string'),
+      (name) => !/name|_on$|_by$/.test(name) && people.some(({ profile }) => typeof own(profile, name) === 'string'),
     ) ?? null
   )
 }

@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import CloseIcon from '@mui/icons-material/Close'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
@@ -23,7 +24,7 @@ export function SidesEditor(props: {
   const sides = value?.sides ?? []
   const put = (next: Side[]) => onChange({ of: 'segments', sides: next })
   const has = (side: Side) => sides.some((each) => JSON.stringify(each) === JSON.stringify(side))
-  const name = (side: Side) => sideName(side, (id) => words.segments?.[id] ?? id)
+  const name = (side: Side) => sideName(side, (id) => own(words.segments, id) ?? id)
   if (choosing)
     return (
       <SegmentChoice

@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import CheckIcon from '@mui/icons-material/Check'
 import CloseIcon from '@mui/icons-material/Close'
 import { useEffect, useState } from 'react'
@@ -117,7 +118,7 @@ function foundWords(
     case 'profile': {
       const { property } = condition.where
       const name = property.of === 'person' ? property.name : ''
-      const value = profile[name]
+      const value = own(profile, name)
       const said =
         value === undefined ? (
           'has no value'

@@ -1,3 +1,4 @@
+import { own as ownOf } from '../../core/names.js'
 import { z } from 'zod'
 import { peopleSchema } from '../../core/analyses/people.js'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
@@ -66,7 +67,7 @@ function goodRule(input: unknown, own: string | undefined): { rule: RuleGroup } 
   const { rule, faults } = parseRule(input)
   const { segments } = dowser()
   const names = segments.names()
-  const resolved = resolveSegments(rule, segments.saved, (id) => names[id], own)
+  const resolved = resolveSegments(rule, segments.saved, (id) => ownOf(names, id), own)
   const all = [...faults, ...resolved.faults]
   return all.length > 0 ? { problem: `Not saved. ${all.map(faultWords).join(' ')}` } : { rule }
 }

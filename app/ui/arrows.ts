@@ -1,6 +1,7 @@
+import { own } from '../../core/names.js'
 /** Which way an arrow key goes, as [down, right]; undefined for other keys. */
 export function arrowMove(key: string): readonly [number, number] | undefined {
-  return MOVES[key]
+  return own(MOVES, key)
 }
 
 const MOVES: Record<string, readonly [number, number]> = {

@@ -55,7 +55,7 @@ export function analysisOf(kind: AnalysisKind): Analysis<Question, unknown, unkn
 /** Reads a definition of any kind, keeping what is right in it. */
 export function parseQuestion(input: unknown): { question: Question; faults: Fault[] } {
   const kind = (input as { kind?: unknown } | null)?.kind
-  if (typeof kind === 'string' && kind in analyses) return analysisOf(kind as AnalysisKind).parse(input)
+  if (typeof kind === 'string' && Object.hasOwn(analyses, kind)) return analysisOf(kind as AnalysisKind).parse(input)
   const { question } = trend.parse({})
   const want = `its kind must be one of ${Object.keys(analyses).join(', ')}`
   return { question, faults: [{ path: [], code: 'unreadable', want }] }

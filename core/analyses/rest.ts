@@ -79,13 +79,13 @@ function soundTrend(question: TrendQuestion, wrong: ReadonlyMap<string, Readonly
  */
 export function withEdited(question: Question, drawn: Question, next: Question, partly = false): Question {
   if (next.kind !== drawn.kind) return next
-  const edited: Record<string, unknown> = { ...question }
-  const [before, after] = [drawn, next] as unknown as Record<string, unknown>[]
-  for (const key of new Set([...Object.keys(before), ...Object.keys(after)])) {
-    if (JSON.stringify(before[key]) === JSON.stringify(after[key])) continue
+  const edited = new Map<string, unknown>(Object.entries(question))
+  const [before, after] = [drawn, next].map((each) => new Map<string, unknown>(Object.entries(each)))
+  for (const key of new Set([...before.keys(), ...after.keys()])) {
+    if (JSON.stringify(before.get(key)) === JSON.stringify(after.get(key))) continue
     if (partly && REMOVABLE.some((part) => part === key)) continue
-    if (after[key] === undefined) delete edited[key]
-    else edited[key] = after[key]
+    if (after.get(key) === undefined) edited.delete(key)
+    else edited.set(key, after.get(key))
   }
-  return edited as unknown as Question
+  return Object.fromEntries(edited) as unknown as Question
 }

@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import jsep from 'jsep'
 
 /** Where in a formula's text something is wrong, and what; `at` counts characters from 0. */
@@ -89,7 +90,7 @@ function compile(node: jsep.Expression, names: string[], known: ReadonlySet<stri
     case 'CallExpression': {
       const { callee, arguments: args } = node as jsep.CallExpression
       const name = callee.type === 'Identifier' ? (callee as jsep.Identifier).name : ''
-      const fn = Object.hasOwn(FUNCTIONS, name) ? FUNCTIONS[name] : undefined
+      const fn = own(FUNCTIONS, name)
       if (!fn)
         throw new Refused(
           `There is no function “${name}”. The functions are ${Object.keys(FUNCTIONS).join(', ')}.`,

@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import { NOTHING_MENDED, type InnerRecipe, type Mending } from '../made/definitions.js'
 import { Dictionary } from './dictionary.js'
 
@@ -52,7 +53,11 @@ export class LogSchema {
   currentName(name: string): string {
     const { mergedEvents } = this.mending
     let at = name
-    for (let hops = 0; Object.hasOwn(mergedEvents, at) && hops < 50; hops++) at = mergedEvents[at]
+    for (let hops = 0; hops < 50; hops++) {
+      const into = own(mergedEvents, at)
+      if (into === undefined) break
+      at = into
+    }
     return at
   }
 

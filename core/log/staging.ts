@@ -49,8 +49,9 @@ export class Staging {
     this.source[at] = row.source
     this.owner[at] = row.owner
     const columns = (this.staged[row.type] ??= new Map())
-    for (const name in properties) {
-      const value = (properties as Record<string, Value>)[name]
+    const values = properties as Record<string, Value>
+    for (const name in values) {
+      const value = values[name]
       const code = this.schema.addProperty(name)
       let column = columns.get(code)
       if (!column) columns.set(code, (column = { codes: new Uint32Array(64), numbers: null, dates: null }))

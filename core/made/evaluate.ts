@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import { Temporal } from 'temporal-polyfill'
 import { bindTest, columnOf, isOfPerson, type RowTest } from '../filters/bind.js'
 import { compileFilter, findProperty, type ColumnRef, type CompileContext, type Test } from '../filters/compile.js'
@@ -141,7 +142,7 @@ export function compileRecipe(info: MadeInfo, context: CompileContext): Compiled
     case 'by event': {
       const sourceOf = (type: number): Source | null => {
         const raw = schema.types[type].name
-        const name = recipe.from[raw] ?? recipe.from[schema.currentName(raw)] ?? info.name
+        const name = own(recipe.from, raw) ?? own(recipe.from, schema.currentName(raw)) ?? info.name
         const code = schema.propertyCode(name)
         return code === undefined
           ? null

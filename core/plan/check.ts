@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import { compilePattern, type Pattern } from '../filters/pattern.js'
 import { kindOf, type Value, type ValueKind } from '../log/values.js'
 import type { Mending } from '../made/definitions.js'
@@ -71,10 +72,10 @@ export function checkerOf(plan: Plan, mending: Pick<Mending, 'mergedEvents' | 'm
   const mergedProperty = new Map(
     mending.mergedProperties.filter(({ of }) => of === 'event').map(({ from, into }) => [from, into]),
   )
-  const current = (name: string) => mending.mergedEvents[name] ?? name
+  const current = (name: string) => own(mending.mergedEvents, name) ?? name
   return {
     active: plan.events.length > 0,
-    policyOf: (event) => events.get(current(event))?.policy ?? plan.others[event] ?? plan.policy,
+    policyOf: (event) => events.get(current(event))?.policy ?? own(plan.others, event) ?? plan.policy,
     check(event, properties) {
       if (plan.events.length === 0) return []
       const planned = events.get(current(event))

@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import { compilePattern } from '../filters/pattern.js'
 import { planEventSchema, policies, type PlanEvent, type PlanKind, type PlanProperty } from './plan.js'
 import type { ReadPlan } from './planRows.js'
@@ -122,7 +123,8 @@ function kindOf(types: unknown[], schema: Json): PlanKind | null {
 }
 
 function textIn(schema: Json, key: string): string {
-  return typeof schema[key] === 'string' ? schema[key].slice(0, 1000) : ''
+  const text = own(schema, key)
+  return typeof text === 'string' ? text.slice(0, 1000) : ''
 }
 
 function isObject(value: unknown): value is Json {

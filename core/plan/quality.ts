@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import type { CodedValue } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
 import type { LogSchema } from '../log/schema.js'
@@ -75,7 +76,7 @@ export function findProblems(logs: readonly EventLog[], context: QualityContext)
   const tallies = new Map<string, Tally>()
   schema.types.forEach(({ name }, type) => {
     const event = planned.get(schema.currentName(name))
-    const policy = event ? (event.policy ?? plan.policy) : (plan.others[name] ?? plan.policy)
+    const policy = event ? (event.policy ?? plan.policy) : (own(plan.others, name) ?? plan.policy)
     if (policy === 'accept') return
     for (const log of logs) {
       const rows = log.rowsOfType[type]

@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import { type z } from 'zod'
 
 /** What is wrong with a definition, as data: where, what kind of fault, what was found. `faultWords` words it. */
@@ -110,7 +111,7 @@ function placeWords(path: readonly (string | number)[]): string {
   const [head, index] = path
   if (head === 'steps' && typeof index === 'number') return `Step ${index + 1}`
   if (head === 'series' && typeof index === 'number' && index > 0) return `Series ${index + 1}`
-  return PLACES[String(head)] ?? `“${head}”`
+  return own(PLACES, String(head)) ?? `“${head}”`
 }
 
 /** The name nearest to a misspelt one, or undefined where none is near (edit distance up to a third of its length). */

@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import { Temporal } from 'temporal-polyfill'
 import type { TestEventLike } from '../analyses/reference.js'
 import type { EventPick } from '../questions/parts.js'
@@ -137,7 +138,7 @@ function measured(count: CountTest | undefined, found: readonly TestEventLike[],
     return new Set(found.map((event) => startOfUnit(day(event), 'week', calendar).toString())).size
   }
   const { property } = count!
-  const of = (event: TestEventLike) => (property?.of === 'event' ? event.properties?.[property.name] : undefined)
+  const of = (event: TestEventLike) => (property?.of === 'event' ? own(event.properties, property.name) : undefined)
   if (count!.measure === 'values') {
     const values = found.flatMap((event) => of(event) ?? []) as unknown[]
     return new Set(values.map((value) => JSON.stringify(value))).size

@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import type { SentencePart } from '../analyses/analysis.js'
 import type { EventPick } from '../questions/parts.js'
 import { exactNumber, quoted } from '../words/exact.js'
@@ -32,7 +33,7 @@ export type StudyWords = (condition: StudyCondition, words: Words) => string
 
 /** What a segment is called; one that was deleted keeps its name. */
 export function segmentName(id: string, { segments }: Pick<Words, 'segments'>): string {
-  return segments?.[id] ?? UNKNOWN_SEGMENT
+  return own(segments, id) ?? UNKNOWN_SEGMENT
 }
 
 /**

@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import { Temporal } from 'temporal-polyfill'
 import type { Condition, EventChoice, Filter, GroupKey, PropertyRef } from '../questions/parts.js'
 import type { Side, SplitRef } from '../questions/split.js'
@@ -67,7 +68,7 @@ export interface Labels {
 export function eventWords(event: EventChoice, { labels }: Pick<Words, 'labels'>): string {
   if ('activity' in event) return 'anything'
   return joinWords(
-    event.names.map((name) => labels?.events[name] ?? name),
+    event.names.map((name) => own(labels?.events, name) ?? name),
     'or',
   )
 }
@@ -75,7 +76,7 @@ export function eventWords(event: EventChoice, { labels }: Pick<Words, 'labels'>
 /** A property as a reader would say it: its display name, or `home_district` → `Home district`. */
 export function propertyWords(property: PropertyRef, { labels }: Pick<Words, 'labels'>): string {
   if (property.of === 'source') return 'Source'
-  const label = labels?.properties[`${property.of} ${property.name}`]
+  const label = own(labels?.properties, `${property.of} ${property.name}`)
   if (label !== undefined) return label
   const spaced = property.name.replace(/[_-]+/g, ' ').replace(/([a-z])([A-Z])/g, '$1 $2')
   return capital(spaced)
@@ -138,7 +139,7 @@ export function splitHead(by: SplitRef, words: Pick<Words, 'labels'>): string {
 /** A segment that stands beside others. */
 export function sideWords(side: Side, words: Pick<Words, 'segments' | 'full' | 'printRule'>): string {
   if ('everybody' in side) return 'everybody'
-  const name = 'name' in side ? side.name : (words.segments?.[side.segment] ?? UNKNOWN_SEGMENT)
+  const name = 'name' in side ? side.name : (own(words.segments, side.segment) ?? UNKNOWN_SEGMENT)
   if (!words.full) return 'not' in side && side.not ? `not in ${name}` : name
   if ('rule' in side) return `${quoted(name)} = people ${words.printRule!(side.rule)}`
   return side.not ? `not in ${quoted(name)}` : quoted(name)

@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import { createHash } from 'node:crypto'
 import { parentPort, workerData } from 'node:worker_threads'
@@ -99,7 +100,7 @@ const saved = segmentStore(db)
 const frozenLists = new LruCache<Uint32Array>(50)
 const segments: SegmentShelf = {
   get: saved.saved,
-  nameOf: (id) => saved.names()[id],
+  nameOf: (id) => own(saved.names(), id),
   frozen: (id) => frozenBits(id),
   known: new LruCache<Uint32Array>(60),
 }

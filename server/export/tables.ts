@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import type { CatalogDetail } from '../engine/catalog.js'
 import type { Value } from '../../core/log/values.js'
 import type { Db } from '../store/database.js'
@@ -30,7 +31,7 @@ export function eventTable(db: Db, range: { fromMs?: number; untilMs?: number })
         const values = JSON.parse(row.properties) as Record<string, Value>
         return [
           ...[row.event_id, row.known, row.anonymous, row.event, new Date(row.time_ms).toISOString(), row.source],
-          ...properties.map(({ name, kind }) => fitted(values[name], kind)),
+          ...properties.map(({ name, kind }) => fitted(own(values, name), kind)),
         ]
       })
   }

@@ -17,11 +17,11 @@ export function isCloudEvent(value: unknown): value is Record<string, unknown> {
  */
 export function fromCloudEvent(event: Record<string, unknown>): Record<string, unknown> {
   const { id, source, type, subject, time, data, anonymous } = event
-  const properties: Record<string, unknown> = {}
-  if (typeof data === 'object' && data !== null && !Array.isArray(data))
-    for (const [name, value] of flatten(data)) properties[name] = value
-  else if (data !== undefined && data !== null) properties.data = data
-  for (const [name, value] of Object.entries(event)) if (!KNOWN.has(name)) properties[name] = value
+  const isObject = typeof data === 'object' && data !== null && !Array.isArray(data)
+  const properties = Object.fromEntries([
+    ...(isObject ? flatten(data) : data !== undefined && data !== null ? [['data', data] as const] : []),
+    ...Object.entries(event).filter(([name]) => !KNOWN.has(name)),
+  ])
   return {
     ...(id === undefined ? {} : { id: `${text(source)} ${text(id)}` }),
     ...(subject === undefined ? {} : { person: subject }),
@@ -46,9 +46,11 @@ export function fromHeaders(
   body: Uint8Array,
 ): Record<string, unknown> | null {
   if (headers['ce-specversion'] === undefined) return null
-  const event: Record<string, unknown> = {}
-  for (const [name, value] of Object.entries(headers))
-    if (name.startsWith('ce-') && typeof value === 'string') event[name.slice(3)] = decoded(value)
+  const event: Record<string, unknown> = Object.fromEntries(
+    Object.entries(headers).flatMap(([name, value]): [string, string][] =>
+      name.startsWith('ce-') && typeof value === 'string' ? [[name.slice(3), decoded(value)]] : [],
+    ),
+  )
   const content = Buffer.from(body).toString('utf8')
   if (content !== '') {
     try {

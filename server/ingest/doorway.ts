@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import { checkerOf, type Checker } from '../../core/plan/check.js'
 import type { Violation } from '../../core/plan/plan.js'
 import type { Db } from '../store/database.js'
@@ -51,7 +52,7 @@ export function doorway(db: Db, writer: EventWriter) {
     more: { reason: string; content: string; receivedMs: number },
   ): Aside {
     const { source } = event
-    const said = event.properties[versionProperty]
+    const said = own(event.properties, versionProperty)
     return {
       ...{ rule, property: why.property, event: event.event, source, checked: event, ...more },
       version: said === undefined ? null : String(said),

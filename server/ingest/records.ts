@@ -1,3 +1,4 @@
+import { own } from '../../core/names.js'
 import { createReadStream } from 'node:fs'
 import { Transform, type Duplex, type Readable } from 'node:stream'
 import { createGunzip } from 'node:zlib'
@@ -133,7 +134,7 @@ async function* parquetRecords(
       const content = JSON.stringify(each, (_key, value: unknown) =>
         typeof value === 'bigint' ? String(value) : value,
       )
-      yield { line: row, content, ...read(plan.header.map((name) => each[name])) }
+      yield { line: row, content, ...read(plan.header.map((name) => own(each, name))) }
     }
     onBytes(Math.floor((file.file.byteLength * row) / total))
   }
@@ -145,7 +146,7 @@ export async function parquetStart(path: string): Promise<TableStart> {
   const header = parquetSchema(metadata).children.map(({ element }) => element.name)
   const rowEnd = Math.min(200, Number(metadata.num_rows))
   const rows = await parquetReadObjects({ file, metadata, compressors, rowStart: 0, rowEnd })
-  return { header, rows: rows.map((row) => header.map((name) => row[name])) }
+  return { header, rows: rows.map((row) => header.map((name) => own(row, name))) }
 }
 
 /** @throws FileError where it is no Parquet file */

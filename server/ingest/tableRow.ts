@@ -13,7 +13,7 @@ export function tableRowReader(plan: TablePlan): (cells: readonly unknown[]) => 
   const decimalComma = plan.format === 'csv' && plan.delimiter !== ','
   return (cells) => {
     const fields: Record<string, unknown> = {}
-    const properties: Record<string, unknown> = {}
+    const named = new Map<string, unknown>()
     const happened: { event: string; time: number | string }[] = []
     for (let i = 0; i < plan.columns.length; i++) {
       const column = plan.columns[i]
@@ -23,12 +23,13 @@ export function tableRowReader(plan: TablePlan): (cells: readonly unknown[]) => 
         const read = readCell(cell, column.type, decimalComma)
         if (read === undefined)
           return { reason: `column “${plan.header[i]}”: “${String(cell).slice(0, 60)}” is not a ${column.type}` }
-        properties[column.name] = column.type === 'date' ? withOffset(read as string, inZone) : read
+        named.set(column.name, column.type === 'date' ? withOffset(read as string, inZone) : read)
       } else if (column.role === 'time') fields.time = readTime(cell, column.format, inZone)
       else if (column.role === 'happened')
         happened.push({ event: column.event.trim(), time: readTime(cell, column.format, inZone) })
       else fields[column.role] = String(cell)
     }
+    const properties = Object.fromEntries(named)
     switch (plan.rows) {
       case 'events':
         return { values: [{ ...(plan.event ? { event: plan.event } : {}), ...fields, properties }] }

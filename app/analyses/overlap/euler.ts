@@ -1,3 +1,4 @@
+import { own } from '../../../core/names.js'
 import {
   computeTextCentre,
   intersectionArea,
@@ -37,7 +38,7 @@ export function eulerOf(
   // The layout starts from random places: a fixed sequence gives the same picture each time.
   const solution = venn(sets, { random: sequence() })
   const laid = scaleSolution(normalizeSolution(solution, Math.PI / 2), width, height, 8)
-  const circles = segments.map((_, place) => laid[String(place)] ?? null)
+  const circles = segments.map((_, place) => own(laid, String(place)) ?? null)
   const parts = regions
     .filter(({ people, in: inside }) => people > 0 && inside.every((place) => circles[place]))
     .map(({ in: inside, people }) => {

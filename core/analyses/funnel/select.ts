@@ -1,3 +1,4 @@
+import { own } from '../../names.js'
 import type { EventLog } from '../../log/log.js'
 import { bucketAt } from '../../time/buckets.js'
 import { groupId, limitMs, type Mark } from '../../questions/parts.js'
@@ -110,7 +111,7 @@ function testOf(
   if (mark.kind === 'after' && look.form === 'after') {
     const within = mark.within === 'session' ? null : limitMs(mark.within)
     const asked = { ...look, step: mark.step, withinMs: within }
-    const type = mark.event === null ? null : (look.codes[mark.event] ?? -1)
+    const type = mark.event === null ? null : (own(look.codes, mark.event) ?? -1)
     return (attempt, index) => {
       if (!isLostFor(log, plan, attempt, mark.step)) return false
       const start = attempt.rows[mark.step]
@@ -119,7 +120,7 @@ function testOf(
     }
   }
   if (mark.kind === 'with' && look.form === 'apart') {
-    const wanted = look.codes[mark.event] ?? -1
+    const wanted = own(look.codes, mark.event) ?? -1
     const { property } = mark
     const columns = property === undefined ? null : look.columns.filter(({ name }) => name === property)
     return (attempt, index) => {
@@ -138,7 +139,7 @@ function testOf(
     }
   }
   if (mark.kind === 'way' && look.form === 'between') {
-    const wanted = mark.events.map((event) => look.codes[event] ?? -1)
+    const wanted = mark.events.map((event) => own(look.codes, event) ?? -1)
     return (attempt, index) => {
       if (attempt.depth < plan.required.length) return false
       const sequence = sequenceOf(log, plan, look, attempt, index)

@@ -1,3 +1,4 @@
+import { own } from '../../names.js'
 import { finishTrend } from '../trend/finish.js'
 import { MEASURES, type MeasureUnit } from '../trend/measures.js'
 import type { QueryContext } from '../analysis.js'
@@ -50,7 +51,7 @@ export function finishOverlap(
     const missing = question.figure && MEASURES[question.figure.measure].shares ? 0 : null
     return { in: inside, people: part.people[mask], figure: figures.get(mask) ?? (question.figure ? missing : null) }
   }).sort((a, b) => a.in.length - b.in.length || compareSides(a.in, b.in))
-  const nameOf = (id: string) => context.segmentNames?.[id] ?? id
+  const nameOf = (id: string) => own(context.segmentNames, id) ?? id
   return {
     kind: 'overlap',
     segments: question.sides.map((side, place) => ({
