@@ -14,6 +14,7 @@ export default defineConfig({
             engine: './server/engine/engine.worker.ts',
             scan: './server/engine/scan.worker.ts',
             export: './server/export/export.worker.ts',
+            files: './server/files/files.worker.ts',
             import: './server/import.cli.ts',
             demo: './demo/demo.cli.ts',
             simulate: './demo/simulate.cli.ts',

@@ -98,7 +98,9 @@ async function start(name: string): Promise<string> {
   }
   const { zone } = settingsStore(db).get()
   const isParquet = head.subarray(0, 4).toString('latin1') === 'PAR1'
-  const preview = imports.remembered(isParquet ? previewTable(await parquetStart(file), zone) : previewFile(head, zone))
+  const preview = imports.remembered(
+    isParquet ? previewTable(await parquetStart(file), zone) : await previewFile(head, zone),
+  )
   if ('problem' in preview) stop(preview.problem)
   if ('remembered' in preview && preview.remembered) console.log('Read as the last file of this shape was.')
   const plan = corrected(preview.plan)

@@ -1,4 +1,4 @@
-import { createReadStream, mkdirSync, rmSync } from 'node:fs'
+import { mkdirSync } from 'node:fs'
 import path from 'node:path'
 import type { PeopleRef } from '../core/analyses/people.js'
 import type { Question, Result } from '../core/analyses/registry.js'
@@ -28,7 +28,6 @@ import { usesOfEvent, usesOfProperty } from './uses.js'
 import { violationWords } from './ingest/doorway.js'
 import type {
   EngineRequest,
-  EngineStatus,
   PeopleReply,
   PeopleSort,
   Neighbours,
@@ -37,19 +36,22 @@ import type {
 } from './engine/engine.worker.js'
 import type { BodyForm } from './ingest/body.js'
 import type { ImportPlan } from './ingest/importPlan.js'
+import type { Preview, TableStart } from './ingest/preview.js'
 import type { IngestReply, IngestRequest } from './ingest/ingest.worker.js'
 import { rejectedCsv } from './ingest/rejected.js'
-import { Calls, CallError } from './pool/calls.js'
+import { makeLogger, type Logger } from './logger.js'
+import { CallError } from './pool/calls.js'
 import { startWorker } from './pool/startWorker.js'
+import { questionDesk } from './questions/questions.js'
 import { segmentDoor } from './segmentDoor.js'
 import type { Settings } from './settings.js'
 import { keyStore, linkStore } from './store/access.js'
 import { dashboardStore } from './store/dashboards.js'
 import { openDatabase } from './store/database.js'
-import { exportLines } from './export/lines.js'
-import { csvPages, jsonPages, type ExportFormat } from './export/formats.js'
-import { catalogTable, eventTable, peopleTable, type Exportable } from './export/tables.js'
-import type { ParquetRequest } from './export/export.worker.js'
+import { exporter } from './export/exporter.js'
+import type { ExportFormat } from './export/formats.js'
+import type { Exportable } from './export/tables.js'
+import { openThreads } from './threads.js'
 import { workspaceFile } from './store/home.js'
 import { importStore } from './store/imports.js'
 import { momentNoteStore } from './store/momentNotes.js'
@@ -62,11 +64,8 @@ export interface PersonRow extends PersonProfile {
   lastMs: number
 }
 
-/** While batches keep coming, their events are taken into the column store this often. */
-const BETWEEN_REFRESHES_MS = 1400
-
 /** The one door to the server for pages and API: definitions in SQLite, and questions to the engine's thread. */
-export function openDowser(settings: Settings) {
+export function openDowser(settings: Settings, logger: Logger = makeLogger('silent')) {
   const file = workspaceFile(settings.dataDir, Date.now())
   const uploads = path.join(settings.dataDir, 'imports')
   mkdirSync(uploads, { recursive: true })
@@ -91,97 +90,56 @@ export function openDowser(settings: Settings) {
     stores.keys,
     () => `http://${settings.host === '0.0.0.0' ? '127.0.0.1' : settings.host}:${settings.port}`,
   )
-  let loading: EngineStatus | null = null
-  let version = -1
-
-  const ingest = new Calls<IngestRequest>(startWorker('ingest', { file }), (notice) => {
-    if (notice.kind === 'written') refreshSoon()
-  })
-  const engine = new Calls<EngineRequest>(startWorker('engine', { file, threads: settings.threads }), (notice) => {
-    if (notice.kind === 'changed') version = (notice as { version?: number }).version ?? version
-    if (notice.kind === 'loading') loading = loadingStatus((notice as { rows?: number }).rows ?? 0)
-    if (notice.kind === 'ready') loading = null
-  })
-  loading = loadingStatus(0)
   // Imports of pages that a stop or a crash interrupted go on by themselves; one from the command line, whose file is
   // its owner's, waits for its --resume.
-  for (const job of stores.imports.unfinished().filter(({ path: place }) => place?.startsWith(uploads)))
-    void ingest.ask({ kind: 'import', id: job.id }).catch(() => {})
-
-  /** Each refresh rebuilds the tail, so a stream of batches shares one; a single batch is seen almost at once. */
-  let refreshing: NodeJS.Timeout | null = null
-  let refreshedMs = 0
-  function refreshSoon(): void {
-    refreshing ??= setTimeout(
-      () => {
-        refreshing = null
-        void engine.ask({ kind: 'refresh' }).then(
-          () => (refreshedMs = performance.now()),
-          () => {},
-        )
-      },
-      Math.max(100, refreshedMs + BETWEEN_REFRESHES_MS - performance.now()),
-    )
+  const importing = new Set<string>()
+  function runImport(id: string): void {
+    if (importing.has(id)) return
+    importing.add(id)
+    void threads.ingest
+      .ask({ kind: 'import', id })
+      .then(
+        () => threads.accepted(),
+        (error: Error) => logger.error({ import: id, error: error.message }, 'an import stopped'),
+      )
+      .finally(() => importing.delete(id))
   }
-
-  /** Asks the engine; when the asker goes away, the query is stopped. */
-  async function ask<T>(request: EngineRequest, signal?: AbortSignal): Promise<T> {
-    const { call, answer } = engine.askWithId<T>(request)
-    const cancel = () => void engine.ask({ kind: 'cancel', target: call }).catch(() => {})
-    if (signal?.aborted) cancel()
-    signal?.addEventListener('abort', cancel, { once: true })
-    try {
-      return await answer
-    } finally {
-      signal?.removeEventListener('abort', cancel)
-    }
-  }
+  const threads = openThreads({
+    ...{ file, settings, logger },
+    onIngestStart: () => {
+      importing.clear()
+      for (const job of stores.imports.unfinished().filter(({ path: place }) => place?.startsWith(uploads)))
+        runImport(job.id)
+    },
+  })
+  const { engine, ingest } = threads
+  const desk = questionDesk({
+    ...{ engine, threads: settings.threads, limitMs: settings.questionMs, events: () => threads.events },
+    answered: () => {},
+  })
+  const { ask } = desk
+  const exports = exporter(file, uploads)
 
   const run = (question: Question, signal?: AbortSignal) => ask<RunReply>({ kind: 'run', question }, signal)
 
   const segments = segmentDoor({
     ...{ db, ask, studies: stores.studies, dashboards: stores.dashboards, events, people },
     write: <T>(request: IngestRequest) => ingest.ask<T>(request),
+    look: (start: Uint8Array) => threads.files.ask({ kind: 'look at list', start }),
   })
   const preview = (definition: Derived) => ask<MadePreview>({ kind: 'preview made', definition })
   const definitions = () => ({ studies: stores.studies, dashboards: stores.dashboards, mending: mending.get() })
 
+  /** Waits until the engine knows what has been written. While it is being started it reads that by itself. */
+  async function known(): Promise<void> {
+    if (threads.loaded) await engine.ask({ kind: 'refresh' }).catch(() => {})
+  }
+
   /** A change that other threads read from the file: they are told at once, and the page waits until they know. */
   async function told<T>(change: T | Promise<T>): Promise<T> {
     const result = await change
-    await engine.ask({ kind: 'refresh' })
+    await known()
     return result
-  }
-
-  /**
-   * Everything of a kind, in a format. JSON Lines of events are in the form they can be sent in again. Reads as it
-   * goes, and gives other work its turn in between.
-   */
-  async function* exportTable(
-    what: Exportable,
-    format: ExportFormat,
-    range: { fromMs?: number; untilMs?: number },
-  ): AsyncGenerator<string | Buffer> {
-    const detail = what === 'catalog' ? await ask<CatalogDetail>({ kind: 'catalog detail' }) : null
-    if (format === 'parquet') {
-      const filename = path.join(uploads, `${newId()}.parquet`)
-      const thread = new Calls<ParquetRequest>(startWorker('export', { file }))
-      try {
-        await thread.ask({ what, filename, ...range, ...(detail ? { detail } : {}) })
-        yield* createReadStream(filename) as AsyncIterable<Buffer>
-      } finally {
-        await thread.worker.terminate()
-        rmSync(filename, { force: true })
-      }
-      return
-    }
-    if (what === 'events' && format === 'jsonl') {
-      yield* paced(exportLines(db, range))
-      return
-    }
-    const table =
-      what === 'events' ? eventTable(db, range) : what === 'people' ? peopleTable(db) : catalogTable(detail!)
-    yield* paced(format === 'csv' ? csvPages(table) : jsonPages(table))
   }
 
   const describe = ({ person, events, lastMs }: { person: number; events: number; lastMs: number }): PersonRow => ({
@@ -280,7 +238,7 @@ export function openDowser(settings: Settings) {
       const seqs = await ask<number[]>({ kind: 'all of problem', ...problem })
       const { rule, property } = problem
       const moved = await ingest.ask<number>({ kind: 'set aside', seqs, rule, property, reason, nowMs: Date.now() })
-      await engine.ask({ kind: 'refresh' })
+      await known()
       return moved
     },
     letIn: (choice: AsideChoice, atReceipt: boolean) =>
@@ -361,10 +319,23 @@ export function openDowser(settings: Settings) {
     remerge: (id: number) => told(ingest.ask<number>({ kind: 'remerge', id })),
     values: (property: PropertyRef, search: string, limit: number) =>
       ask<{ value: string | number | boolean; count: number }[]>({ kind: 'values', property, search, limit }),
-    progress: (question: Question) => ask<{ done: number; people: number } | null>({ kind: 'progress', question }),
-    status: (): Promise<EngineStatus> => (loading ? Promise.resolve(loading) : ask<EngineStatus>({ kind: 'status' })),
+    progress: desk.progress,
+    /** About how long a question will take, ms. */
+    costMs: desk.estimateMs,
+    status: threads.status,
     /** state of the data; a larger number than before means that answers may differ */
-    version: () => version,
+    version: () => threads.version,
+    /** What a file seems to be, by its first bytes; files of a known shape are read as the last one was. */
+    async preview(bytes: Uint8Array): Promise<Preview> {
+      const { zone } = stores.settings.get()
+      return stores.imports.remembered(await threads.files.ask<Preview>({ kind: 'preview', bytes, zone }))
+    },
+    async previewTable(table: TableStart): Promise<Preview> {
+      const { zone } = stores.settings.get()
+      return stores.imports.remembered(await threads.files.ask<Preview>({ kind: 'preview table', table, zone }))
+    },
+    threads,
+    settingsOfServer: settings,
 
     /** Writes a body of events or people, whose memory is taken over; returns once they are on disk. */
     async ingest(kind: 'events' | 'people', body: Uint8Array, form: BodyForm): Promise<IngestReply> {
@@ -374,49 +345,29 @@ export function openDowser(settings: Settings) {
         buffer instanceof ArrayBuffer && body.byteOffset === 0 && buffer.byteLength - body.byteLength < 65_536
       const transfer = owned && body.byteLength > 8192 ? [buffer] : []
       const reply = await ingest.ask<IngestReply>({ kind, body, form, receivedMs: Date.now() }, transfer)
-      refreshSoon()
+      threads.accepted()
       return reply
     },
     startImport(job: { file: string; path: string; bytes: number; plan: ImportPlan }): string {
       const id = stores.imports.create(job, Date.now())
-      void ingest.ask({ kind: 'import', id }).then(
-        () => engine.ask({ kind: 'refresh' }),
-        () => {},
-      )
+      runImport(id)
       return id
     },
     rejectedLines: (id: string) => rejectedCsv(stores.imports.rejects(id)),
     stopImport: (id: string) => ingest.ask({ kind: 'stop import', id }),
 
     /** A table on its way out: pieces of text, or of a Parquet file, to be streamed one after another. */
-    exportTable: async (...args: Parameters<typeof exportTable>) => begun(exportTable(...args)),
+    async exportTable(what: Exportable, format: ExportFormat, range: { fromMs?: number; untilMs?: number }) {
+      const detail = what === 'catalog' ? await ask<CatalogDetail>({ kind: 'catalog detail' }) : null
+      return exports.begin({ what, format, ...range, ...(detail ? { detail } : {}) })
+    },
 
     /** Ends the threads after what they have accepted is on disk. */
     async close(): Promise<void> {
-      if (refreshing) clearTimeout(refreshing)
       simulated.stop()
-      await Promise.allSettled([ingest.ask({ kind: 'close' }), engine.ask({ kind: 'close' })])
-      await Promise.all([ingest.worker.terminate(), engine.worker.terminate()])
+      await threads.close()
       db.close()
     },
-  }
-}
-
-/** A stream whose first piece is there already, so that what goes wrong at its start can still be told. */
-async function begun<T>(pieces: AsyncGenerator<T>): Promise<AsyncGenerator<T>> {
-  const first = await pieces.next()
-  return (async function* () {
-    if (first.done) return
-    yield first.value
-    yield* pieces
-  })()
-}
-
-/** Lets other requests have their turn between the pages of a long answer. */
-async function* paced(pages: Iterable<string>): AsyncGenerator<string> {
-  for (const page of pages) {
-    yield page
-    await new Promise((resolve) => setImmediate(resolve))
   }
 }
 
@@ -443,17 +394,3 @@ function seenOf(
   return seen
 }
 export { CallError }
-
-function loadingStatus(rows: number): EngineStatus {
-  return {
-    ready: false,
-    loaded: rows,
-    version: -1,
-    events: 0,
-    people: 0,
-    types: 0,
-    newestMs: null,
-    now: Date.now(),
-    storeBytes: 0,
-  }
-}

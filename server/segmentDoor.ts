@@ -20,6 +20,7 @@ interface Inner {
   db: Db
   ask: <T>(request: EngineRequest, signal?: AbortSignal) => Promise<T>
   write: <T>(request: IngestRequest) => Promise<T>
+  look: (start: Uint8Array) => Promise<ListColumns | { problem: string }>
   studies: ReturnType<typeof studyStore>
   dashboards: ReturnType<typeof dashboardStore>
   events: ReturnType<typeof eventStore>
@@ -39,7 +40,7 @@ export interface SegmentUses {
 type Faulty = { faults: Fault[] }
 
 /** The part of the door that has to do with segments. */
-export function segmentDoor({ db, ask, write, studies, dashboards, events, people }: Inner) {
+export function segmentDoor({ db, ask, write, look, studies, dashboards, events, people }: Inner) {
   const store = segmentStore(db)
 
   /** Segments that read this one, themselves or through others. */
@@ -97,7 +98,7 @@ export function segmentDoor({ db, ask, write, studies, dashboards, events, peopl
       const { origin, rule, ...said } = segment
       return write<ListReply>({ kind: 'freeze', segment: said, people, rule, origin, frozenMs: asOfMs, nowMs })
     },
-    lookAtList: (start: Uint8Array) => write<ListColumns | { problem: string }>({ kind: 'look at list', start }),
+    lookAtList: look,
     /** Reads a list of ids from a file, which is removed afterwards. */
     readList: (segment: SegmentInput, file: string, at: string, column: number | null, nowMs: number) =>
       write<ListReply | { problem: string }>({

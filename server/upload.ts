@@ -5,7 +5,6 @@ import { Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { z } from 'zod'
 import { importPlanSchema, planProblems } from './ingest/importPlan.js'
-import { previewFile, previewTable } from './ingest/preview.js'
 import { CallError, type Dowser } from './index.js'
 import { newId } from './ids.js'
 import type { Settings } from './settings.js'
@@ -21,12 +20,10 @@ export function uploadRouter(dowser: Dowser, settings: Settings): Router {
 
   router.post('/import/preview', async (req, res) => {
     const bytes = await readRequestBody(req, PREVIEW_BYTES)
-    const { zone } = dowser.settings.get()
     // Of a Parquet file the page reads the columns itself: they stand at the file's end.
     const table = req.query.of === 'table' ? tableStart.safeParse(parseJson(Buffer.from(bytes).toString('utf8'))) : null
     if (table && !table.success) return void res.json({ problem: 'The first rows of the file could not be read.' })
-    const preview = table ? previewTable(table.data, zone) : previewFile(bytes, zone)
-    res.json(dowser.imports.remembered(preview))
+    res.json(table ? await dowser.previewTable(table.data) : await dowser.preview(bytes))
   })
 
   router.put('/import/upload', async (req: Request, res: Response) => {

@@ -1,3 +1,4 @@
+import { atOnce } from '../core/steps.js'
 import { arrange } from '../core/log/arrange.js'
 import type { EventLog } from '../core/log/log.js'
 import { makeReady, MadeCache, type MadeBase } from '../core/made/columns.js'
@@ -146,7 +147,7 @@ function scanAll(test: TestLog, question: Question, asked: Asked) {
   const { now = NOW, calendar = UTC, among = null, sides } = asked
   const analysis = analysisOf(question.kind)
   const context: QueryContext = { schema: test.schema, calendar, now, among, sides }
-  makeReady(question, madeBase(test, { now, calendar }), new MadeCache())
+  atOnce(makeReady(question, madeBase(test, { now, calendar }), new MadeCache()))
   const faults: Fault[] = []
   let plan = analysis.plan(question, context, faults)
   if (faults.length > 0) throw new Error(JSON.stringify(faults))

@@ -1,3 +1,4 @@
+import { atOnce } from '../core/steps.js'
 import { setBit, sharedBits } from '../core/log/bits.js'
 import { makeReady, MadeCache } from '../core/made/columns.js'
 import type { Fault } from '../core/questions/faults.js'
@@ -32,7 +33,7 @@ export function planOf(
   const byId = new Map(segments.map((segment) => [segment.id, segment]))
   const { used } = resolveSegments(rule, (id) => byId.get(id))
   const rules = [...used.values()].flatMap((segment) => (isFrozen(segment) ? [] : [segment.rule]))
-  makeReady([rule, ...rules], madeBase(test, asked), new MadeCache())
+  atOnce(makeReady([rule, ...rules], madeBase(test, asked), new MadeCache()))
   const bits = (names: readonly string[]) => {
     const set = sharedBits(test.people.length + 1)
     for (const name of names) setBit(set, test.people.indexOf(name) + 1)

@@ -1,3 +1,4 @@
+import { atOnce, STEP, type Steps } from '../steps.js'
 import { QUARTER } from '../time/quarter.js'
 import {
   sharedCodes,
@@ -26,28 +27,40 @@ export interface Pick {
  * @returns a block of its own memory; the sources are not changed
  */
 export function arrange(picks: readonly Pick[], people: number, types: number, keepAll: boolean): EventBlock {
-  let n = 0
-  for (const pick of picks) n += pick.which ? pick.which.length : pick.rows.length
+  return atOnce(arranging(picks, people, types, keepAll))
+}
+
+/** As `arrange`, a step at a time. */
+export function* arranging(picks: readonly Pick[], people: number, types: number, keepAll: boolean): Steps<EventBlock> {
+  const n = picks.reduce((sum, pick) => sum + lengthOf(pick), 0)
 
   // Counting sort by person: `from[p]` is first the count, then the start of each person's run.
   const from = new Uint32Array(people + 1)
-  for (const pick of picks) eachRow(pick, (_row, i) => from[pick.person[i]]++)
+  for (const { person } of picks)
+    for (let i = 0; i < person.length; i++) {
+      from[person[i]]++
+      if (i % STEP === STEP - 1) yield
+    }
   let start = 0
   for (let person = 0; person <= people; person++) {
     const count = from[person]
     from[person] = start
     start += count
   }
+  yield
   const source = new Uint8Array(n)
   const rowIn = new Uint32Array(n)
   const next = from.slice()
-  picks.forEach((pick, index) =>
-    eachRow(pick, (row, i) => {
-      const at = next[pick.person[i]]++
+  for (let index = 0; index < picks.length; index++) {
+    const { which, person } = picks[index]
+    const length = lengthOf(picks[index])
+    for (let i = 0; i < length; i++) {
+      const at = next[person[i]]++
       source[at] = index
-      rowIn[at] = row
-    }),
-  )
+      rowIn[at] = which ? which[i] : i
+      if (i % STEP === STEP - 1) yield
+    }
+  }
 
   const time = sharedFloat64(n)
   const arrival = sharedUint32(n)
@@ -55,9 +68,16 @@ export function arrange(picks: readonly Pick[], people: number, types: number, k
     const rows = picks[source[at]].rows
     time[at] = rows.time[rowIn[at]]
     arrival[at] = rows.arrival[rowIn[at]]
+    if (at % STEP === STEP - 1) yield
   }
   const runs = { time, arrival, source, rowIn }
-  for (let person = 0; person < people; person++) sortRun(runs, from[person], from[person + 1])
+  for (let person = 0, sorted = 0; person < people; person++) {
+    sortRun(runs, from[person], from[person + 1])
+    sorted += 1 + from[person + 1] - from[person]
+    if (sorted < STEP) continue
+    sorted = 0
+    yield
+  }
 
   const type = sharedUint16(n)
   const slot = sharedUint32(n)
@@ -69,15 +89,19 @@ export function arrange(picks: readonly Pick[], people: number, types: number, k
     type[at] = rows.type[row]
     sourceCode[at] = rows.source[row]
     slot[at] = counts[type[at]]++
+    if (at % STEP === STEP - 1) yield
   }
   const rowsOfType = Array.from(counts, (count) => sharedUint32(count))
   const quartersOfType = Array.from(counts, (count) => sharedUint32(count))
   for (let at = 0; at < n; at++) {
     rowsOfType[type[at]][slot[at]] = at
     quartersOfType[type[at]][slot[at]] = Math.floor(time[at] / QUARTER)
+    if (at % STEP === STEP - 1) yield
   }
 
-  const columns = rowsOfType.map((rows, code) => gatherColumns(picks, rows, code, source, rowIn))
+  const columns: Map<number, Column>[] = []
+  for (let code = 0; code < types; code++)
+    columns.push(yield* gatherColumns(picks, rowsOfType[code], code, source, rowIn))
   const { person, offsets } = indexPeople(from, people, keepAll)
   return {
     length: n,
@@ -95,9 +119,8 @@ export function arrange(picks: readonly Pick[], people: number, types: number, k
   }
 }
 
-function eachRow({ rows, which }: Pick, visit: (row: number, index: number) => void): void {
-  if (which) for (let i = 0; i < which.length; i++) visit(which[i], i)
-  else for (let row = 0; row < rows.length; row++) visit(row, row)
+function lengthOf({ rows, which }: Pick): number {
+  return which ? which.length : rows.length
 }
 
 interface Runs {
@@ -143,13 +166,13 @@ function sortLongRun({ time, arrival, source, rowIn }: Runs, from: number, to: n
 }
 
 /** The property columns of one event type, in the order of its rows. */
-function gatherColumns(
+function* gatherColumns(
   picks: readonly Pick[],
   rows: Uint32Array,
   type: number,
   source: Uint8Array,
   rowIn: Uint32Array,
-): Map<number, Column> {
+): Steps<Map<number, Column>> {
   const result = new Map<number, Column>()
   const codes = new Set<number>()
   for (const pick of picks) for (const code of pick.rows.columns[type]?.keys() ?? []) codes.add(code)
@@ -158,7 +181,9 @@ function gatherColumns(
     let maxCode = 0
     let anyNumber = false
     let anyDate = false
-    for (const row of rows) {
+    for (let i = 0; i < rows.length; i++) {
+      if (i % STEP === STEP - 1) yield
+      const row = rows[i]
       const column = from[source[row]]
       if (!column) continue
       const slot = picks[source[row]].rows.slot[rowIn[row]]
@@ -173,6 +198,7 @@ function gatherColumns(
       dates: anyDate ? sharedFloat64(rows.length).fill(NaN) : null,
     }
     for (let i = 0; i < rows.length; i++) {
+      if (i % STEP === STEP - 1) yield
       const row = rows[i]
       const column = from[source[row]]
       if (!column) continue

@@ -29,20 +29,20 @@ export class Profiles {
   snapshot(people: number): Column[] {
     if (people !== this.people) this.snapshots.fill(undefined)
     this.people = people
-    return this.columns.map((column, code) => (this.snapshots[code] ??= copyOf(column, people)))
+    return this.columns.map(
+      (column, code) =>
+        (this.snapshots[code] ??= copyOf(column, people, this.schema.profile[code].dictionary.size - 1)),
+    )
   }
 }
 
 function copyOf(
   { codes, numbers, dates }: { codes: Uint32Array; numbers: Float64Array | null; dates: Float64Array | null },
   people: number,
+  maxCode: number,
 ): Column {
-  const used = codes.subarray(0, people)
-  const shared = sharedCodes(
-    people,
-    used.reduce((most, code) => Math.max(most, code), 0),
-  )
-  shared.set(used)
+  const shared = sharedCodes(people, maxCode)
+  shared.set(codes.subarray(0, people))
   const numeric = (array: Float64Array | null) => {
     if (!array) return null
     const copy = sharedFloat64(people).fill(NaN)

@@ -1,3 +1,4 @@
+import { STEP, type Steps } from '../steps.js'
 import { type Column, type EventLog } from './log.js'
 
 /** How much of something arrived. */
@@ -35,10 +36,10 @@ function note(usage: Usage, at: number, now: number): void {
 }
 
 /** Usage of each event type, by code, of events up to now. */
-export function usageOfTypes(logs: readonly EventLog[], types: number, now: number): TypeUsage[] {
+export function* usageOfTypes(logs: readonly EventLog[], types: number, now: number): Steps<TypeUsage[]> {
   const usage: TypeUsage[] = Array.from({ length: types }, () => ({ ...noUsage(), sources: new Map() }))
   for (const log of logs)
-    eachRow(log, (row) => {
+    yield* eachRow(log, (row) => {
       const at = log.time[row]
       if (at > now) return
       const ofType = usage[log.type[row]]
@@ -49,7 +50,7 @@ export function usageOfTypes(logs: readonly EventLog[], types: number, now: numb
 }
 
 /** Usage of each property by event type and property code. */
-export function usageOfProperties(logs: readonly EventLog[], types: number, now: number): Map<number, Usage>[] {
+export function* usageOfProperties(logs: readonly EventLog[], types: number, now: number): Steps<Map<number, Usage>[]> {
   const usage = Array.from({ length: types }, () => new Map<number, Usage>())
   for (const log of logs) {
     const out = hiddenRows(log)
@@ -59,7 +60,9 @@ export function usageOfProperties(logs: readonly EventLog[], types: number, now:
         let ofProperty = usage[type].get(code)
         if (!ofProperty) usage[type].set(code, (ofProperty = noUsage()))
         const has = valueTest(column)
+        yield
         for (let slot = 0; slot < rows.length; slot++) {
+          if (slot % STEP === STEP - 1) yield
           const row = rows[slot]
           if (has(slot) && log.time[row] <= now && !(out && out[row])) note(ofProperty, log.time[row], now)
         }
@@ -79,9 +82,14 @@ export function valueTest({ codes, numbers, dates }: Column): (slot: number) => 
     (dates !== null && dates[slot] === dates[slot])
 }
 
-function eachRow(log: EventLog, visit: (row: number) => void): void {
-  for (let index = 0; index < log.people; index++) {
+function* eachRow(log: EventLog, visit: (row: number) => void): Steps<void> {
+  for (let index = 0, seen = 0; index < log.people; index++) {
     if (log.hidden?.[index]) continue
+    seen += log.offsets[index + 1] - log.offsets[index]
+    if (seen > STEP) {
+      seen = 0
+      yield
+    }
     for (let row = log.offsets[index]; row < log.offsets[index + 1]; row++) visit(row)
   }
 }
@@ -90,7 +98,13 @@ function eachRow(log: EventLog, visit: (row: number) => void): void {
 export function hiddenRows(log: EventLog): Uint8Array | null {
   const { hidden } = log
   if (!hidden) return null
+  const had = outOf.get(hidden)
+  if (had) return had
   const out = new Uint8Array(log.length)
   hidden.forEach((is, index) => is && out.fill(1, log.offsets[index], log.offsets[index + 1]))
+  outOf.set(hidden, out)
   return out
 }
+
+/** Made once for who is hidden: the values of each property are counted with it. */
+const outOf = new WeakMap<Uint8Array, Uint8Array>()

@@ -3,6 +3,7 @@ import { columnOf } from '../filters/bind.js'
 import type { Dictionary } from '../log/dictionary.js'
 import { sharedCodes, sharedFloat64, type Column, type EventLog } from '../log/log.js'
 import type { LogSchema, MadeInfo } from '../log/schema.js'
+import type { Steps } from '../steps.js'
 import type { Calendar } from '../time/range.js'
 import { compileRecipe, isMoment, type CompiledRecipe, type Maker, type MadeValue } from './evaluate.js'
 import { eventsIn, inputsOf, propertiesIn } from './refs.js'
@@ -42,8 +43,11 @@ class ColumnWriter {
   }
 }
 
+/** A step of rows that are worked out one by one: patterns and arithmetic cost more than reading. */
+const STEP = 1 << 12
+
 /** Works out a made property for every event of a type. */
-export function makeColumn(log: EventLog, type: number, info: MadeInfo, recipe: CompiledRecipe): Column {
+export function* makeColumn(log: EventLog, type: number, info: MadeInfo, recipe: CompiledRecipe): Steps<Column> {
   const rows = log.rowsOfType[type]
   const writer = new ColumnWriter(rows.length, info)
   const make = rememberCoded(recipe, log, type, info.dictionary)
@@ -52,15 +56,24 @@ export function makeColumn(log: EventLog, type: number, info: MadeInfo, recipe: 
     const row = rows[slot]
     while (log.offsets[index + 1] <= row) index++
     make(writer, row, slot, log.person[index])
+    if (slot % STEP === STEP - 1) yield
   }
   return writer.column()
 }
 
 /** Works out a made property of people, for people 0 up to, not including, `people`. */
-export function makeProfileColumn(log: EventLog, people: number, info: MadeInfo, recipe: CompiledRecipe): Column {
+export function* makeProfileColumn(
+  log: EventLog,
+  people: number,
+  info: MadeInfo,
+  recipe: CompiledRecipe,
+): Steps<Column> {
   const writer = new ColumnWriter(people, info)
   const make = rememberCoded(recipe, log, -1, info.dictionary)
-  for (let person = 0; person < people; person++) make(writer, -1, person, person)
+  for (let person = 0; person < people; person++) {
+    make(writer, -1, person, person)
+    if (person % STEP === STEP - 1) yield
+  }
   return writer.column()
 }
 
@@ -160,7 +173,7 @@ export class MadeCache {
  * Makes the columns that a definition asks for and that are not there yet, and those they are made from in turn.
  * Faults of a recipe are left to whoever shows the recipe: a question counts what could be made.
  */
-export function makeReady(definition: unknown, base: MadeBase, cache: MadeCache): MadeColumn[] {
+export function makeReady(definition: unknown, base: MadeBase, cache: MadeCache): Steps<MadeColumn[]> {
   const { names, activity } = eventsIn(definition)
   const types = activity
     ? base.schema.types.map((_type, code) => code)
@@ -172,28 +185,29 @@ export function makeReady(definition: unknown, base: MadeBase, cache: MadeCache)
 }
 
 /** Makes the columns of made properties, by code, for these event types. */
-export function makeCodes(
+export function* makeCodes(
   wanted: readonly number[],
   types: readonly number[],
   base: MadeBase,
   cache: MadeCache,
-): MadeColumn[] {
+): Steps<MadeColumn[]> {
   const made: MadeColumn[] = []
   for (const code of inOrder(wanted, base.schema)) {
     const info = base.schema.made[code]
     const context: CompileContext = { ...base, faults: [] }
     const recipe = compileRecipe(info, context)
     const moment = JSON.stringify(info.recipe).includes('"in the last"') ? base.now : 0
-    base.logs.forEach((log, index) => {
+    for (const [index, log] of base.logs.entries()) {
       if (info.of === 'person') {
-        if (log.madeProfiles.has(code)) return
+        if (log.madeProfiles.has(code)) continue
         const from = recipe.inputs?.map((ref) => columnOf(ref, log, -1)) ?? []
         const key = `${code} ${moment} ${base.people}`
         let column = cache.get(log.profiles, key, from)
-        if (!column) cache.put(log.profiles, key, from, (column = makeProfileColumn(log, base.people, info, recipe)))
+        if (!column)
+          cache.put(log.profiles, key, from, (column = yield* makeProfileColumn(log, base.people, info, recipe)))
         log.madeProfiles.set(code, column)
         made.push({ log: index, type: null, code, column })
-        return
+        continue
       }
       for (const type of types) {
         if (type >= log.rowsOfType.length || log.rowsOfType[type].length === 0) continue
@@ -204,11 +218,11 @@ export function makeCodes(
         const changing = from.filter((_column, i) => recipe.inputs![i].of !== 'source')
         const key = `${code} ${type} ${moment}`
         let column = cache.get(log.time, key, changing)
-        if (!column) cache.put(log.time, key, changing, (column = makeColumn(log, type, info, recipe)))
+        if (!column) cache.put(log.time, key, changing, (column = yield* makeColumn(log, type, info, recipe)))
         columns.set(code, column)
         made.push({ log: index, type, code, column })
       }
-    })
+    }
   }
   return made
 }

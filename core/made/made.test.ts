@@ -1,3 +1,4 @@
+import { atOnce } from '../steps.js'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import {
@@ -84,7 +85,7 @@ describe('derived properties', () => {
     const asked = (recipe: Recipe) => {
       const log = logOf([late], { zone, mending: { derived: [made('x', recipe)] } })
       const base = madeBase(log, { calendar: { zone, firstDayOfWeek: 1 } })
-      return previewMade(made('x', recipe), base).values[0]?.text
+      return atOnce(previewMade(made('x', recipe), base)).values[0]?.text
     }
     const time = { of: 'time' } as const
     expect(asked({ kind: 'date part', input: time, part: 'weekday' })).toBe('Tuesday')
@@ -258,12 +259,12 @@ describe('merged and combined', () => {
     const cache = new MadeCache()
     const ask = { event: { names: ['did'] }, by: event('x') }
     const base = madeBase(log)
-    const [first] = makeReady(ask, base, cache)
-    expect(makeReady(ask, base, cache)).toEqual([])
+    const [first] = atOnce(makeReady(ask, base, cache))
+    expect(atOnce(makeReady(ask, base, cache))).toEqual([])
     const again = { ...log.log, made: [] }
-    expect(makeReady(ask, { ...base, logs: [again] }, cache)[0].column).toBe(first.column)
+    expect(atOnce(makeReady(ask, { ...base, logs: [again] }, cache))[0].column).toBe(first.column)
     const changed = { ...log.log, made: [], profiles: log.log.profiles.map((column) => ({ ...column })) }
-    expect(makeReady(ask, { ...base, logs: [changed] }, cache)[0].column).not.toBe(first.column)
+    expect(atOnce(makeReady(ask, { ...base, logs: [changed] }, cache))[0].column).not.toBe(first.column)
   })
 })
 
@@ -281,7 +282,7 @@ describe('before it is saved', () => {
 
   test('the preview tells values, gaps with their reasons, and what was read', () => {
     const log = logOf(did([{ fare: 6, minutes: 4 }, { fare: 6 }, { fare: 'six', minutes: 1 }, { fare: 1, minutes: 0 }]))
-    const preview = previewMade(made('x', { kind: 'arithmetic', formula: 'fare / minutes' }), madeBase(log))
+    const preview = atOnce(previewMade(made('x', { kind: 'arithmetic', formula: 'fare / minutes' }), madeBase(log)))
     expect(preview).toMatchObject({ total: 4, valued: 1, faults: [], values: [{ text: '1.5', count: 1 }] })
     expect(new Set(preview.gaps.map(({ reason }) => reason))).toEqual(
       new Set(['minutes has no value', 'fare is not a number there', 'it would divide by zero']),
@@ -297,9 +298,8 @@ describe('before it is saved', () => {
   })
 
   test('an unknown property is a fault with its place', () => {
-    const { faults } = previewMade(
-      made('x', { kind: 'arithmetic', formula: 'fares * 2' }),
-      madeBase(logOf(did([{ fare: 6 }]))),
+    const { faults } = atOnce(
+      previewMade(made('x', { kind: 'arithmetic', formula: 'fares * 2' }), madeBase(logOf(did([{ fare: 6 }])))),
     )
     expect(faults).toMatchObject([{ path: ['formula'], code: 'unknown_property', got: 'fares', want: 'fare' }])
   })
@@ -313,7 +313,7 @@ describe('before it is saved', () => {
       ],
     }
     const events = [...did([{ s: 'ad' }, { s: 'mail' }, {}]), ...did([{ s: 'ad' }])]
-    expect(countRules(rows, madeBase(logOf(events)))).toEqual([
+    expect(atOnce(countRules(rows, madeBase(logOf(events))))).toEqual([
       { events: 2, people: 1 },
       { events: 1, people: 1 },
       { events: 1, people: 1 },

@@ -4,6 +4,7 @@ import { Dictionary } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
 import type { MadeInfo } from '../log/schema.js'
 import type { Fault } from '../questions/faults.js'
+import { STEP, type Steps } from '../steps.js'
 import { makeColumn, makeProfileColumn, type MadeBase } from './columns.js'
 import type { Derived, Recipe } from './definitions.js'
 import { bindSource, compileRecipe, textOf, type Maker, type MadeValue } from './evaluate.js'
@@ -31,7 +32,7 @@ const SAMPLES = 8
  * An event's property is worked out for the event types that carry any of what it reads; for all, where it reads
  * nothing of the event's own properties.
  */
-export function previewMade(definition: Derived, base: MadeBase): MadePreview {
+export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePreview> {
   const { recipe, of } = definition
   const info: MadeInfo = {
     ...{ name: definition.name, of, recipe },
@@ -65,18 +66,20 @@ export function previewMade(definition: Derived, base: MadeBase): MadePreview {
   if (of === 'person') {
     const log = base.logs[0]
     if (log) {
-      const column = makeProfileColumn(log, base.people, info, compiled)
+      const column = yield* makeProfileColumn(log, base.people, info, compiled)
       const present = peopleWithEvents(base)
-      for (let person = 0; person < base.people; person++)
+      for (let person = 0; person < base.people; person++) {
         if (present[person]) take(log, -1, person, -1, person, column)
+        if (person % STEP === STEP - 1) yield
+      }
     }
   } else {
     const own = compiled.inputs?.filter((ref) => ref.of === 'event' || ref.of === 'made') ?? []
     for (const log of base.logs)
       for (let type = 0; type < log.rowsOfType.length; type++) {
         if (own.length > 0 && !own.some((ref) => columnOf(ref, log, type))) continue
-        const column = makeColumn(log, type, info, compiled)
-        eachSlot(log, type, base.now, (slot, row, person) => take(log, type, slot, row, person, column))
+        const column = yield* makeColumn(log, type, info, compiled)
+        yield* eachSlot(log, type, base.now, (slot, row, person) => take(log, type, slot, row, person, column))
       }
   }
 
@@ -149,7 +152,7 @@ export interface RuleCount {
 }
 
 /** Counts, over all events up to now, which row of a rule set holds first. */
-export function countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: MadeBase): RuleCount[] {
+export function* countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: MadeBase): Steps<RuleCount[]> {
   const numbered: Recipe = {
     kind: 'rules',
     rows: recipe.rows.map(({ where }, i) => ({ where, gives: { number: i } })),
@@ -163,9 +166,16 @@ export function countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: Mad
   const counts: RuleCount[] = Array.from({ length: recipe.rows.length + 1 }, () => ({ events: 0, people: 0 }))
   const last = new Int32Array(counts.length).fill(-1)
   for (const log of base.logs) {
-    const columns = log.rowsOfType.map((_rows, type) => makeColumn(log, type, info, compiled).numbers)
-    for (let index = 0; index < log.people; index++) {
+    const columns: Column['numbers'][] = []
+    for (let type = 0; type < log.rowsOfType.length; type++)
+      columns.push((yield* makeColumn(log, type, info, compiled)).numbers)
+    for (let index = 0, counted = 0; index < log.people; index++) {
       if (log.hidden?.[index]) continue
+      counted += log.offsets[index + 1] - log.offsets[index]
+      if (counted > STEP) {
+        counted = 0
+        yield
+      }
       const person = log.person[index]
       for (let row = log.offsets[index]; row < log.offsets[index + 1] && log.time[row] <= base.now; row++) {
         const rule = columns[log.type[row]]![log.slot[row]]
@@ -180,15 +190,17 @@ export function countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: Mad
   return counts
 }
 
-function eachSlot(
+function* eachSlot(
   log: EventLog,
   type: number,
   now: number,
   visit: (slot: number, row: number, person: number) => void,
-): void {
+): Steps<void> {
   const rows = log.rowsOfType[type]
   let index = 0
   for (let slot = 0; slot < rows.length; slot++) {
+    // What is done with each is put together from texts: an eighth of a step is enough.
+    if (slot % (STEP / 8) === STEP / 8 - 1) yield
     const row = rows[slot]
     while (log.offsets[index + 1] <= row) index++
     if (log.hidden?.[index] || log.time[row] > now) continue

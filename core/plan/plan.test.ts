@@ -1,3 +1,4 @@
+import { atOnce } from '../steps.js'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { logOf, MONDAY, NOW, type TestEvent } from '../../tests/eventLog.js'
@@ -90,7 +91,7 @@ describe('the quality of what has come', () => {
       ride('bea', 4, { minutes: 1, bike: 'cargo' }),
     ])
     const plan = planOf({ ...RIDE, properties: [...RIDE.properties, property('app')] })
-    expect(findProblems([log.log], context(log, plan))).toMatchObject([
+    expect(atOnce(findProblems([log.log], context(log, plan)))).toMatchObject([
       {
         ...{ rule: 'value not allowed', event: 'Ride', property: 'bike', events: 3, people: 2 },
         ...{ firstMs: MONDAY + 1, lastMs: MONDAY + 3, samples: [3, 2, 1] },
@@ -112,9 +113,9 @@ describe('the quality of what has come', () => {
 
   test('is silent about events whose policy is to accept, and about everything while nothing is planned', () => {
     const log = logOf([{ person: 'a', event: 'Walk', time: MONDAY }])
-    expect(findProblems([log.log], context(log, planOf(RIDE)))).toHaveLength(1)
-    expect(findProblems([log.log], context(log, { ...planOf(RIDE), others: { Walk: 'accept' } }))).toEqual([])
-    expect(findProblems([log.log], context(log, planOf()))).toEqual([])
+    expect(atOnce(findProblems([log.log], context(log, planOf(RIDE))))).toHaveLength(1)
+    expect(atOnce(findProblems([log.log], context(log, { ...planOf(RIDE), others: { Walk: 'accept' } })))).toEqual([])
+    expect(atOnce(findProblems([log.log], context(log, planOf())))).toEqual([])
   })
 
   test('column by column finds what the check of each event finds', () => {
@@ -155,7 +156,7 @@ describe('the quality of what has come', () => {
             expected.set(key, (expected.get(key) ?? 0) + 1)
           }
         }
-        const found = findProblems([log.log], { ...context(log, plan), mending })
+        const found = atOnce(findProblems([log.log], { ...context(log, plan), mending }))
         expect(new Map(found.map((each) => [`${each.rule} ${each.event} ${each.property}`, each.events]))).toEqual(
           expected,
         )

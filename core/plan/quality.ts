@@ -3,6 +3,7 @@ import type { CodedValue } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
 import type { LogSchema } from '../log/schema.js'
 import type { Value } from '../log/values.js'
+import { STEP as ROWS, type Steps } from '../steps.js'
 import type { Mending } from '../made/definitions.js'
 import { checkValue, kindFits, propertyChecks, type PropertyCheck } from './check.js'
 import type { Plan, Policy, Rule } from './plan.js'
@@ -40,6 +41,8 @@ export interface QualityContext {
   samples?: number
 }
 
+/** Noting an event costs several look-ups: fewer rows make a step. */
+const STEP = ROWS / 8
 const WEEK_MS = 7 * 86_400_000
 const WEEKS = 12
 const SAMPLES = 5
@@ -65,7 +68,7 @@ interface Tally {
  * Holds all events against the tracking plan as it is now, column by column: what came before the plan was written is
  * judged as well. Problems of events whose policy is *accept* are left out. Most events first.
  */
-export function findProblems(logs: readonly EventLog[], context: QualityContext): Problem[] {
+export function* findProblems(logs: readonly EventLog[], context: QualityContext): Steps<Problem[]> {
   const { schema, plan, mending } = context
   if (plan.events.length === 0) return []
   const planned = new Map(plan.events.map((event) => [event.name, event]))
@@ -74,24 +77,27 @@ export function findProblems(logs: readonly EventLog[], context: QualityContext)
     mending.mergedProperties.filter(({ of }) => of === 'event').map(({ from, into }) => [from, into]),
   )
   const tallies = new Map<string, Tally>()
-  schema.types.forEach(({ name }, type) => {
+  for (const [type, { name }] of [...schema.types].entries()) {
     const event = planned.get(schema.currentName(name))
     const policy = event ? (event.policy ?? plan.policy) : (own(plan.others, name) ?? plan.policy)
-    if (policy === 'accept') return
+    if (policy === 'accept') continue
     for (const log of logs) {
       const rows = log.rowsOfType[type]
       if (!rows || rows.length === 0) continue
       const note = noter(tallies, log, rows, type, policy, context)
       if (!event) {
-        for (let slot = 0; slot < rows.length; slot++) note('unknown event', name, null, slot, null)
+        for (let slot = 0; slot < rows.length; slot++) {
+          note('unknown event', name, null, slot, null)
+          if (slot % STEP === STEP - 1) yield
+        }
         continue
       }
       const ofEvent = checks.get(event.name)!
-      checkColumns(log, type, ofEvent, mergedInto, schema, (rule, property, slot, got) =>
+      yield* checkColumns(log, type, ofEvent, mergedInto, schema, (rule, property, slot, got) =>
         note(rule, name, property, slot, got),
       )
     }
-  })
+  }
   return [...tallies.values()]
     .map((tally) => problemOf(tally, schema))
     .filter((problem) => problem.events > 0)
@@ -100,14 +106,14 @@ export function findProblems(logs: readonly EventLog[], context: QualityContext)
 
 type Note = (rule: Rule, property: string | null, slot: number, got: string | null) => void
 
-function checkColumns(
+function* checkColumns(
   log: EventLog,
   type: number,
   checks: ReadonlyMap<string, PropertyCheck>,
   mergedInto: ReadonlyMap<string, string>,
   schema: LogSchema,
   note: Note,
-): void {
+): Steps<void> {
   const slots = log.rowsOfType[type].length
   const carried = new Map<string, Column[]>()
   for (const [code, column] of log.columns[type] ?? []) {
@@ -120,7 +126,9 @@ function checkColumns(
     const verdicts = dictionary.values.map((value) => verdictOfCode(value, check))
     const numbersFit = check && kindFits(check.plan.kind, 'number')
     const datesFit = check && kindFits(check.plan.kind, 'date')
+    yield
     for (let slot = 0; slot < slots; slot++) {
+      if (slot % STEP === STEP - 1) yield
       const number = numbers ? numbers[slot] : NaN
       const date = dates ? dates[slot] : NaN
       if (codes && codes[slot] > 0) {
@@ -145,8 +153,10 @@ function checkColumns(
   for (const [name, { plan }] of checks) {
     if (!plan.required) continue
     const columns = carried.get(name) ?? []
-    for (let slot = 0; slot < slots; slot++)
+    for (let slot = 0; slot < slots; slot++) {
+      if (slot % STEP === STEP - 1) yield
       if (!columns.some((column) => hasValue(column, slot))) note('missing property', name, slot, null)
+    }
   }
 }
 

@@ -15,6 +15,7 @@ import type { Combined, Derived, Recipe } from '../../core/made/definitions.js'
 import { inputsOf } from '../../core/made/refs.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
 import { catalogStore, type EventTypeRow, type PropertyRow, type State } from '../store/catalog.js'
+import { STEP, type Steps } from '../../core/steps.js'
 import type { Db } from '../store/database.js'
 import { mendingStore } from '../store/mending.js'
 
@@ -67,8 +68,8 @@ export interface Counted {
   properties: Map<number, Usage>[]
 }
 
-export function countUsage(logs: readonly EventLog[], types: number, now: number): Counted {
-  return { types: usageOfTypes(logs, types, now), properties: usageOfProperties(logs, types, now) }
+export function* countUsage(logs: readonly EventLog[], types: number, now: number): Steps<Counted> {
+  return { types: yield* usageOfTypes(logs, types, now), properties: yield* usageOfProperties(logs, types, now) }
 }
 
 /** The kind of value that a recipe gives. */
@@ -89,12 +90,12 @@ export function kindOfRecipe(recipe: Recipe): ValueKind {
 /** So many of a property's commonest values are told of: to recognise it by, and to be named in questions. */
 const SAMPLES = 12
 
-export function readCatalog(
+export function* readCatalog(
   db: Db,
   schema: LogSchema,
   logs: readonly EventLog[],
   counted: Counted,
-): Omit<Catalog, 'version'> {
+): Steps<Omit<Catalog, 'version'>> {
   const store = catalogStore(db)
   const mending = mendingStore(db).get()
   const rows = store.types()
@@ -112,14 +113,16 @@ export function readCatalog(
     event.properties = [...new Set(event.properties.map((property) => readAs.get(property) ?? property))]
   const merged = new Set(mending.mergedProperties.map(({ of, from }) => `${of} ${from}`))
   const derivedNames = new Set(mending.derived.map(({ of, name }) => `${of} ${name}`))
-  const properties = store.properties().flatMap((row): PropertyEntry[] => {
+  const properties: PropertyEntry[] = []
+  for (const row of store.properties()) {
     const kind = kindOfRow(row)
     const key = `${row.scope} ${row.name}`
-    if (!kind || merged.has(key) || derivedNames.has(key)) return []
+    if (!kind || merged.has(key) || derivedNames.has(key)) continue
     const property = { of: row.scope, name: row.name }
-    const samples = commonValues(schema, logs, property, '', SAMPLES).map(({ value }) => String(value))
-    return [{ ...saidOf(row), property, kind, made: false, samples, deprecated: row.state !== 'live' }]
-  })
+    const values = yield* commonValues(schema, logs, property, '', SAMPLES)
+    const samples = values.map(({ value }) => String(value))
+    properties.push({ ...saidOf(row), property, kind, made: false, samples, deprecated: row.state !== 'live' })
+  }
   for (const derived of mending.derived) properties.push(derivedEntry(derived, properties))
   for (const { properties: made } of mending.combined)
     for (const { name, from } of made)
@@ -286,13 +289,13 @@ export interface CatalogDetail {
   people: number
 }
 
-export function readCatalogDetail(
+export function* readCatalogDetail(
   db: Db,
   schema: LogSchema,
   logs: readonly EventLog[],
   counted: Counted,
   seenPeople: number,
-): CatalogDetail {
+): Steps<CatalogDetail> {
   const store = catalogStore(db)
   const sources = (of: TypeUsage) =>
     [...of.sources]
@@ -314,17 +317,18 @@ export function readCatalogDetail(
         .sort((a, b) => b.events - a.events),
     }
   })
-  const properties = store.properties().map((row) => propertyDetail(row, schema, logs, counted, seenPeople))
+  const properties: PropertyDetail[] = []
+  for (const row of store.properties()) properties.push(yield* propertyDetail(row, schema, logs, counted, seenPeople))
   return { events, properties, people: seenPeople }
 }
 
-function propertyDetail(
+function* propertyDetail(
   row: PropertyRow,
   schema: LogSchema,
   logs: readonly EventLog[],
   counted: Counted,
   seenPeople: number,
-): PropertyDetail {
+): Steps<PropertyDetail> {
   const { scope: of, name } = row
   const usage = noUsage()
   const carriedBy: PropertyDetail['carriedBy'] = []
@@ -343,6 +347,7 @@ function propertyDetail(
     possible = seenPeople
     usage.events = peopleWith(logs, schema.profileCode(name))
   }
+  const values = yield* rawValues(schema, logs, { of, name }, '', 5)
   const kinds = (['text', 'number', 'boolean', 'date', 'list'] as const)
     .map((kind, i) => ({ kind, values: [row.texts, row.numbers, row.booleans, row.dates, row.lists][i] }))
     .filter(({ values }) => values > 0)
@@ -356,7 +361,7 @@ function propertyDetail(
     kinds,
     share: possible > 0 ? usage.events / possible : null,
     carriedBy: carriedBy.sort((a, b) => b.events - a.events),
-    values: rawValues(schema, logs, { of, name }, '', 5).map(({ value, count }) => ({ value: String(value), count })),
+    values: values.map(({ value, count }) => ({ value: String(value), count })),
   }
 }
 
@@ -393,49 +398,49 @@ interface Counting {
 }
 
 /** The commonest values of a property, lists by their elements, that contain a text in any case. Made columns must be ready. */
-export function commonValues(
+export function* commonValues(
   schema: LogSchema,
   logs: readonly EventLog[],
   property: PropertyRef,
   search: string,
   limit: number,
-): ValueCount[] {
+): Steps<ValueCount[]> {
   const made = property.of === 'source' ? undefined : schema.madeCode(property.of, property.name)
-  if (made === undefined) return rawValues(schema, logs, property, search, limit)
+  if (made === undefined) return yield* rawValues(schema, logs, property, search, limit)
   const { dictionary, of } = schema.made[made]
   if (of === 'event')
-    return countValues(
+    return yield* countValues(
       dictionary,
       ofEvents(logs, (log, type) => log.made[type]?.get(made)),
       search,
       limit,
     )
   const column = logs[0]?.madeProfiles.get(made)
-  return countValues(dictionary, column ? [{ column, counts: null }] : [], search, limit)
+  return yield* countValues(dictionary, column ? [{ column, counts: null }] : [], search, limit)
 }
 
-function rawValues(
+function* rawValues(
   schema: LogSchema,
   logs: readonly EventLog[],
   property: PropertyRef,
   search: string,
   limit: number,
-): ValueCount[] {
+): Steps<ValueCount[]> {
   if (property.of === 'source') {
     const columns = logs.map((log): Counting => {
       const out = hiddenRows(log)
       return { column: { codes: log.source, numbers: null, dates: null }, counts: out && ((row) => out[row] === 0) }
     })
-    return countValues(schema.sources, columns, search, limit)
+    return yield* countValues(schema.sources, columns, search, limit)
   }
   const code = property.of === 'event' ? schema.propertyCode(property.name) : schema.profileCode(property.name)
   if (code === undefined) return []
   if (property.of === 'person') {
     const column = logs[0]?.profiles[code]
-    return countValues(schema.profile[code].dictionary, column ? [{ column, counts: null }] : [], search, limit)
+    return yield* countValues(schema.profile[code].dictionary, column ? [{ column, counts: null }] : [], search, limit)
   }
   const columns = ofEvents(logs, (log, type) => log.columns[type]?.get(code))
-  return countValues(schema.properties[code].dictionary, columns, search, limit)
+  return yield* countValues(schema.properties[code].dictionary, columns, search, limit)
 }
 
 /** An event property's columns over all types; rows of people who stand in a newer block do not count. */
@@ -452,30 +457,49 @@ function ofEvents(
   })
 }
 
-function countValues(
+function* countValues(
   dictionary: Dictionary,
   columns: readonly Counting[],
   search: string,
   limit: number,
-): ValueCount[] {
+): Steps<ValueCount[]> {
   const counts = new Float64Array(dictionary.size)
   const numbers = new Map<number, number>()
   for (const { column, counts: does } of columns) {
-    column.codes?.forEach((code, slot) => {
-      if (code > 0 && (!does || does(slot))) counts[code]++
-    })
-    column.numbers?.forEach((number, slot) => {
+    const { codes, numbers: found } = column
+    for (let slot = 0; codes && slot < codes.length; slot++) {
+      if (slot % STEP === STEP - 1) yield
+      const code = codes[slot]!
+      if (code > 0 && (!does || does(slot))) counts[code]!++
+    }
+    for (let slot = 0; found && slot < found.length; slot++) {
+      if (slot % STEP === STEP - 1) yield
+      const number = found[slot]!
       if (number === number && numbers.size < 10_000 && (!does || does(slot)))
         numbers.set(number, (numbers.get(number) ?? 0) + 1)
-    })
+    }
   }
-  for (const [list, elements] of dictionary.elements) for (const element of elements) counts[element] += counts[list]
+  // A list newer than the counting has not been counted.
+  for (const [list, elements] of dictionary.elements)
+    if (list < counts.length) for (const element of elements) counts[element]! += counts[list]!
   const wanted = search.toLowerCase()
   const values: ValueCount[] = []
-  dictionary.values.forEach((value, code) => {
-    if (value === null || Array.isArray(value) || counts[code] === 0) return
-    if (wanted === '' || String(value).toLowerCase().includes(wanted)) values.push({ value, count: counts[code] })
-  })
-  for (const [value, count] of numbers) if (String(value).includes(wanted)) values.push({ value, count })
-  return values.sort((a, b) => b.count - a.count).slice(0, limit)
+  for (let code = 1; code < counts.length; code++) {
+    if (code % STEP === STEP - 1) yield
+    const value = dictionary.values[code] ?? null
+    if (value === null || Array.isArray(value) || counts[code] === 0) continue
+    if (wanted === '' || String(value).toLowerCase().includes(wanted))
+      keepMost(values, { value, count: counts[code]! }, limit)
+  }
+  for (const [value, count] of numbers) if (String(value).includes(wanted)) keepMost(values, { value, count }, limit)
+  return values
+}
+
+/** Puts a value in its place among the commonest, the first of equal ones before; there may be a million of them. */
+function keepMost(values: ValueCount[], next: ValueCount, limit: number): void {
+  if (values.length >= limit && next.count <= (values.at(-1)?.count ?? Infinity)) return
+  let at = values.length
+  while (at > 0 && values[at - 1]!.count < next.count) at--
+  values.splice(at, 0, next)
+  if (values.length > limit) values.pop()
 }

@@ -13,25 +13,23 @@ import type { Fault } from '../../core/questions/faults.js'
 import { MadeCache, type MadeBase } from '../../core/made/columns.js'
 import type { Calendar } from '../../core/time/range.js'
 import { lowerPriority } from '../pool/lowerPriority.js'
+import { repliesOn, type Ping } from '../pool/serve.js'
+import type { ThreadLog, ThreadState } from '../pool/supervised.js'
 import { openDatabase } from '../store/database.js'
 import { seenKinds } from '../store/catalog.js'
 import { segmentStore } from '../store/segments.js'
 import { settingsStore, type WorkspaceSettings } from '../store/settings.js'
-import { LruCache } from './cache.js'
-import {
-  countUsage,
-  readCatalog,
-  readCatalogDetail,
-  type Catalog,
-  type CatalogDetail,
-  type Counted,
-} from './catalog.js'
+import { ByteCache } from './cache.js'
 import { insight, type InsightRequest } from './insight.js'
+import { Keeping } from './keeping.js'
 import { seenOf, sortPeople } from './peopleOrder.js'
 import { answerSegment, type SegmentRequest } from './segments.js'
 import { LogKeeper, type Snapshot } from './keeper.js'
 import { answerQuestion, momentOf, readPeople, type Answer, type SegmentShelf } from './query.js'
-import { CancelledError, foldInThread, QueryControl, ScanPool } from './scanPool.js'
+import { QueryControl, ScanPool } from './scanPool.js'
+import { Lane } from './turns.js'
+import { usageReader } from './usage.js'
+import { LoopWatch, type Held } from './watch.js'
 
 /** The thread that keeps one workspace's column store and answers questions from it, with the threads of its pool. */
 export type EngineRequest =
@@ -45,8 +43,14 @@ export type EngineRequest =
   | { kind: 'progress'; question: Question }
   | { kind: 'cancel'; target: number }
   | { kind: 'status' }
+  /** @param limitMs so long each of the threads has to answer */
+  | { kind: 'health'; limitMs: number }
+  | { kind: 'forget held' }
+  /** ends a thread of the pool, or the one that folds, as if it had died: for trying out */
+  | { kind: 'kill'; thread: string }
   | { kind: 'refresh' }
   | { kind: 'close' }
+  | Ping
   | InsightRequest
   | SegmentRequest
 
@@ -55,6 +59,8 @@ export type RunReply = Answer & {
   version: number
   /** the moment the question was asked as of, epoch ms */
   now: number
+  /** how long it was worked on, ms */
+  spentMs: number
 }
 
 /** How a list of people is sorted: by number of events, when they were last seen, or a profile property. */
@@ -75,6 +81,8 @@ export interface EngineStatus {
   ready: boolean
   /** while loading: events read so far */
   loaded: number
+  /** and so many there are about to read */
+  toLoad: number
   version: number
   events: number
   people: number
@@ -85,31 +93,59 @@ export interface EngineStatus {
   storeBytes: number
 }
 
+/** How the engine's thread and its own are. */
+export interface EngineHealth {
+  threads: ThreadState[]
+  /** times in which the thread could do nothing else */
+  held: { longest: Held; all: Held[] }
+  /** questions being worked on */
+  running: number
+  folding: boolean
+  cacheBytes: number
+}
+
 lowerPriority(5)
-const { file, threads } = workerData as { file: string; threads: number }
+const { file, threads, firstVersion, attackable } = workerData as {
+  file: string
+  threads: number
+  /** states are numbered from here on */
+  firstVersion: number
+  attackable: boolean
+}
 const port = parentPort!
+const replies = repliesOn(port)
+const watch = new LoopWatch()
+const note = (what: string) => watch.note(what)
+const log: ThreadLog = (line) => port.postMessage({ kind: 'log', line })
 const db = openDatabase(file, { readonly: true })
-const keeper = new LogKeeper(db)
-const pool = new ScanPool(threads)
-const answers = new LruCache<RunReply>(300)
-const peopleLists = new LruCache<Uint32Array>(20)
-const segmentAnswers = new LruCache<{ value: unknown }>(200)
+// What reads the file a step at a time has a connection of its own: one state of the file for all its steps.
+const keeper = new LogKeeper(openDatabase(file, { readonly: true }), { firstVersion })
+const pool = new ScanPool(threads, log)
+const answers = new ByteCache<RunReply>(64)
+const peopleLists = new ByteCache<Uint32Array>(64)
+const segmentAnswers = new ByteCache<{ value: unknown }>(64)
 const running = new Map<number, { query: QueryControl; key: string }>()
 const made = new MadeCache()
+const making = new Lane()
 const saved = segmentStore(db)
-const frozenLists = new LruCache<Uint32Array>(50)
+const frozenLists = new ByteCache<Uint32Array>(64)
 const segments: SegmentShelf = {
   get: saved.saved,
   nameOf: (id) => own(saved.names(), id),
   frozen: (id) => frozenBits(id),
-  known: new LruCache<Uint32Array>(60),
+  known: new ByteCache<Uint32Array>(64),
 }
-const look = insight(db, made, (columns) => pool.extend(keeper.current, columns))
-let catalog: { of: Usable; value: Catalog } | null = null
-let detail: { of: Usable; value: CatalogDetail } | null = null
-let counted: (Usable & { value: Counted }) | null = null
-let loaded = 0
-let ready = false
+const look = insight(
+  db,
+  made,
+  making,
+  (logs, columns) => {
+    // Made for a state that is no longer the newest, they are of no use to others.
+    if (logs === keeper.current.logs) pool.extend(keeper.current, columns)
+  },
+  note,
+)
+const usage = usageReader(db, keeper, note, () => moment(keeper.current))
 
 const { get: settings } = settingsStore(db)
 
@@ -164,7 +200,9 @@ async function withBase<T>(
   running.set(call, { query, key })
   pool.retain(snapshot)
   try {
-    return await work({ snapshot, schema: keeper.schema, calendar, now, pool, query, made, segments })
+    return await work({
+      ...{ snapshot, schema: keeper.schema, calendar, now, pool, query, made, making, note, segments },
+    })
   } finally {
     pool.release(snapshot)
     running.delete(call)
@@ -175,10 +213,12 @@ async function run(call: number, question: Question): Promise<RunReply> {
   const snapshot = keeper.current
   const now = moment(snapshot)
   const key = keyOf(question, snapshot, now)
+  note('looking up an answer')
   const cached = answers.get(key)
   if (cached) return cached
+  const started = performance.now()
   const answer = await withBase(call, questionKey(question), (base) => answerQuestion(question, base), snapshot, now)
-  const reply: RunReply = { ...answer, version: snapshot.version, now }
+  const reply: RunReply = { ...answer, version: snapshot.version, now, spentMs: performance.now() - started }
   answers.set(key, reply)
   return reply
 }
@@ -264,80 +304,23 @@ function summaryOf({ logs }: Snapshot, person: number, now: number): PersonSumma
 
 function status(): EngineStatus {
   const { version, events, seenPeople, newestMs, logs } = keeper.current
-  const storeBytes = logs.reduce((bytes, log) => bytes + blockBytes(log), 0)
-  const types = keeper.schema.types.length
   return {
-    ready,
-    loaded,
-    version,
-    events,
-    people: seenPeople,
-    types,
-    newestMs,
-    now: moment(keeper.current),
-    storeBytes,
+    ...{ ready: keeping.ready, loaded: keeping.loaded, toLoad: keeping.toLoad, version, events, people: seenPeople },
+    ...{ newestMs, types: keeper.schema.types.length, now: moment(keeper.current) },
+    storeBytes: logs.reduce((bytes, log) => bytes + blockBytes(log), 0),
   }
 }
 
-function refresh(): boolean {
-  const changed = keeper.refresh((rows) => {
-    loaded = rows
-    port.postMessage({ kind: 'loading', rows })
-  })
-  if (changed) port.postMessage({ kind: 'changed', version: keeper.current.version })
-  const request = keeper.startFold()
-  if (request)
-    foldInThread(request).then(
-      (block) => {
-        keeper.folded(block)
-        port.postMessage({ kind: 'changed', version: keeper.current.version })
-      },
-      () => keeper.foldFailed(),
-    )
-  return changed
-}
-
-/** The state of the data that something was counted for, and how long it may be used beside newer ones. */
-interface Usable {
-  version: number
-  definitions: number
-  untilMs: number
-}
-
-/** While events stream in, counting everything anew for each state would leave no time for questions. */
-const FRESH_MS = 3000
-const FRESH_TIMES_COST = 20
-
-function isUsable(of: Usable | undefined): boolean {
-  if (!of || of.definitions !== keeper.definitions) return false
-  return of.version === keeper.current.version || performance.now() < of.untilMs
-}
-
-function countedNow(): Usable & { value: Counted } {
-  if (counted && isUsable(counted)) return counted
-  const { version, logs } = keeper.current
-  const started = performance.now()
-  const value = countUsage(logs, keeper.schema.types.length, moment(keeper.current))
-  const cost = performance.now() - started
-  const untilMs = performance.now() + Math.max(FRESH_MS, FRESH_TIMES_COST * cost)
-  counted = { version, definitions: keeper.definitions, untilMs, value }
-  return counted
-}
-
-function catalogNow(): Catalog {
-  if (catalog && isUsable(catalog.of)) return catalog.value
-  const of = countedNow()
-  const value = { version: of.version, ...readCatalog(db, keeper.schema, keeper.current.logs, of.value) }
-  catalog = { of, value }
-  return catalog.value
-}
-
-function detailNow(): CatalogDetail {
-  if (detail && isUsable(detail.of)) return detail.value
-  const of = countedNow()
-  const { logs, seenPeople } = keeper.current
-  detail = { of, value: readCatalogDetail(db, keeper.schema, logs, of.value, seenPeople) }
-  return detail.value
+/** What whoever watches the server wants to know of this thread and its own. */
+async function health(limitMs: number): Promise<EngineHealth> {
+  const silent = await pool.silent(limitMs)
+  const held = { longest: watch.longest, all: [...watch.held] }
+  const caches = [answers, peopleLists, segmentAnswers, frozenLists, segments.known]
+  return {
+    threads: pool.states.map((state) => ({ ...state, up: state.up && !silent.includes(state.thread) })),
+    ...{ held, running: running.size, folding: keeping.folding },
+    cacheBytes: caches.reduce((bytes, cache) => bytes + cache.bytes, 0),
+  }
 }
 
 function calendarOf({ zone, firstDayOfWeek, sessionMinutes }: WorkspaceSettings): Calendar {
@@ -365,9 +348,9 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
     case 'summaries':
       return request.people.map((person) => summaryOf(keeper.current, person, moment(keeper.current)))
     case 'catalog':
-      return catalogNow()
+      return usage.catalog()
     case 'catalog detail':
-      return detailNow()
+      return usage.detail()
     case 'progress': {
       const key = questionKey(request.question)
       const found = [...running.values()].find((job) => job.key === key)
@@ -378,10 +361,23 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       return null
     case 'status':
       return status()
+    case 'health':
+      return health(request.limitMs)
+    case 'forget held':
+      watch.reset()
+      return null
+    case 'ping':
+      return null
+    case 'kill':
+      if (!attackable) throw new RangeError('threads are ended on request only where the server is being tried out')
+      if (request.thread === 'fold') return keeping.killFold()
+      pool.kill(request.thread)
+      return null
     case 'refresh':
-      return refresh()
+      return keeping.refresh()
     case 'close':
-      clearInterval(poll)
+      keeping.stop()
+      watch.stop()
       await pool.close()
       db.close()
       return null
@@ -396,30 +392,34 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
   }
 }
 
-// Other processes may write as well, an import from the command line for one: SQLite tells that the file has changed.
-// What this process writes is told of sooner, by a request.
-const POLL_MS = 1500
-let fileVersion = 0
-const poll = setInterval(() => {
-  const now = db.pragma('data_version', { simple: true }) as number
-  if (now === fileVersion) return
-  fileVersion = now
-  refresh()
-}, POLL_MS)
-
-refresh()
-ready = true
-port.postMessage({ kind: 'ready' })
+/** What is asked before the events have been read waits for them; this is told of at any time. */
+const AT_ANY_TIME: readonly EngineRequest['kind'][] = [
+  'status',
+  'health',
+  'forget held',
+  'ping',
+  'kill',
+  'cancel',
+  'progress',
+  'close',
+]
 
 port.on('message', ({ call, request }: { call: number; request: EngineRequest }) => {
-  answer(call, request).then(
+  const begun = AT_ANY_TIME.includes(request.kind)
+    ? answer(call, request)
+    : keeping.loading.then(() => answer(call, request))
+  begun.then(
     (value) => {
-      port.postMessage({ kind: 'answer', call, value })
+      note(`reply to ${request.kind}`)
+      replies.answer(call, value)
       if (request.kind === 'close') port.close()
     },
-    (error: Error) => {
-      const status = error instanceof CancelledError ? 499 : 500
-      port.postMessage({ kind: 'failed', call, message: error.message, status })
-    },
+    (error: unknown) => replies.fail(call, error),
   )
+})
+
+const keeping = new Keeping(db, keeper, {
+  note,
+  log,
+  tell: (notice) => port.postMessage(notice),
 })

@@ -11,6 +11,7 @@ import { mendingStore } from '../store/mending.js'
 import { planStore } from '../store/plan.js'
 import { settingsStore } from '../store/settings.js'
 import { commonValues, type ValueCount } from './catalog.js'
+import { inTurns, type Lane } from './turns.js'
 
 /** What pages ask of the data as it stands, beside studies. */
 export type InsightRequest =
@@ -51,21 +52,31 @@ export interface PersonSession {
   seqs: number[]
 }
 
-export function insight(db: Db, cache: MadeCache, extend: (columns: MadeColumn[]) => void) {
+export function insight(
+  db: Db,
+  cache: MadeCache,
+  making: Lane,
+  extend: (logs: MadeBase['logs'], columns: MadeColumn[]) => void,
+  note: (what: string) => void,
+) {
   let rules: { base: MadeBase['logs']; counts: Map<string, RuleCount[]> } | null = null
   let problems: { base: MadeBase['logs']; now: number; found: Problem[] } | null = null
 
-  function ready(definition: unknown, base: MadeBase): void {
+  async function ready(definition: unknown, base: MadeBase): Promise<void> {
     const wanted = propertiesIn(definition).flatMap((ref) =>
       ref.of === 'source' ? [] : (base.schema.madeCode(ref.of, ref.name) ?? []),
     )
     const types = base.schema.types.map((_type, code) => code)
-    extend([...makeReady(definition, base, cache), ...makeCodes(wanted, types, base, cache)])
+    await making.run(async () => {
+      const noted = () => note('making columns')
+      extend(base.logs, await inTurns(makeReady(definition, base, cache), noted))
+      extend(base.logs, await inTurns(makeCodes(wanted, types, base, cache), noted))
+    })
   }
 
   /** A formula's names are properties as well, which looking through the definition does not find. */
-  function readyFor(definition: Derived, base: MadeBase): void {
-    ready([definition, ...inputsOf(definition.recipe, definition.of)], base)
+  function readyFor(definition: Derived, base: MadeBase): Promise<void> {
+    return ready([definition, ...inputsOf(definition.recipe, definition.of)], base)
   }
 
   function planContext({ schema, now }: MadeBase): QualityContext {
@@ -74,43 +85,42 @@ export function insight(db: Db, cache: MadeCache, extend: (columns: MadeColumn[]
   }
 
   /** Every event is looked at, so it is done once for a rule set and a state of the data. */
-  function ruleCounts(definition: Derived, base: MadeBase): RuleCount[] {
+  async function ruleCounts(definition: Derived, base: MadeBase): Promise<RuleCount[]> {
     const { recipe } = definition
     if (recipe.kind !== 'rules') throw new RangeError(`only rules have rows: ${recipe.kind}`)
     if (rules?.base !== base.logs) rules = { base: base.logs, counts: new Map() }
     const key = `${base.now} ${JSON.stringify(recipe)}`
-    let counts = rules.counts.get(key)
-    if (!counts) {
-      readyFor(definition, base)
-      rules.counts.set(key, (counts = countRules(recipe, base)))
+    const { counts } = rules
+    let found = counts.get(key)
+    if (!found) {
+      await readyFor(definition, base)
+      counts.set(key, (found = await inTurns(countRules(recipe, base), () => note('counting rules'))))
     }
-    return counts
+    return found
   }
 
-  function allProblems(base: MadeBase): Problem[] {
+  async function allProblems(base: MadeBase): Promise<Problem[]> {
     if (problems?.base === base.logs && problems.now === base.now) return problems.found
-    const found = findProblems(base.logs, planContext(base))
+    const found = await inTurns(findProblems(base.logs, planContext(base)), () => note('quality'))
     problems = { base: base.logs, now: base.now, found }
     return found
   }
 
-  return (request: InsightRequest, base: MadeBase): unknown => {
+  return async (request: InsightRequest, base: MadeBase): Promise<unknown> => {
+    note(request.kind)
     switch (request.kind) {
       case 'values':
-        ready(request.property, base)
-        return commonValues(
-          base.schema,
-          base.logs,
-          request.property,
-          request.search,
-          request.limit,
-        ) satisfies ValueCount[]
+        await ready(request.property, base)
+        return (await inTurns(
+          commonValues(base.schema, base.logs, request.property, request.search, request.limit),
+          () => note('values'),
+        )) satisfies ValueCount[]
       case 'problems':
         return allProblems(base)
       case 'preview made': {
         const definition = derivedSchema.parse(request.definition)
-        readyFor(definition, base)
-        return previewMade(definition, base) satisfies MadePreview
+        await readyFor(definition, base)
+        return (await inTurns(previewMade(definition, base), () => note('preview'))) satisfies MadePreview
       }
       case 'count rules':
         return ruleCounts(request.definition, base)
@@ -119,10 +129,9 @@ export function insight(db: Db, cache: MadeCache, extend: (columns: MadeColumn[]
       case 'all of problem': {
         const { rule, event, property } = request
         const context = { ...planContext(base), samples: Infinity }
+        const found = await inTurns(findProblems(base.logs, context), () => note('quality'))
         return (
-          findProblems(base.logs, context).find(
-            (each) => each.rule === rule && each.event === event && each.property === property,
-          )?.samples ?? []
+          found.find((each) => each.rule === rule && each.event === event && each.property === property)?.samples ?? []
         )
       }
       case 'person':

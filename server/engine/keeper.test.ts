@@ -3,6 +3,7 @@ import { afterEach, beforeEach, expect, test } from 'vitest'
 import { analysisOf, type Question } from '../../core/analyses/registry.js'
 import type { Value } from '../../core/log/values.js'
 import { fold, type FoldRequest } from '../../core/log/fold.js'
+import { atOnce } from '../../core/steps.js'
 import { newFolder, RECEIVED } from '../../tests/workspace.js'
 import { afterwards } from '../ingest/afterwards.js'
 import { eventWriter, type EventWriter } from '../ingest/writer.js'
@@ -179,22 +180,24 @@ test('whatever comes in or is changed afterwards, answers are those of a start f
       writer = eventWriter(db)
       // Names are known from the start, so that every question can be asked.
       send(['a', 'b'].map((event) => ({ known: 'zoe', anonymous: null, event, hour: 0, size: 's', plan: 'None' })))
-      const keeper = new LogKeeper(db, 1)
-      keeper.refresh()
+      const keeper = new LogKeeper(db, { foldFrom: 1 })
+      atOnce(keeper.refresh())
       let folding: FoldRequest | null = null
       for (const { writes, deed } of batches) {
         send(writes)
         apply(deed)
-        keeper.refresh()
+        atOnce(keeper.refresh())
         // A fold that was begun ends some batches later, with whatever happened in between.
         if (folding && deed.n % 2) {
-          keeper.folded(fold(folding))
+          // Its thread may die over it as well.
+          if (deed.n % 3 === 0) keeper.foldFailed()
+          else keeper.folded(fold(folding))
           folding = null
         } else folding ??= deed.what === 'fold' ? keeper.startFold() : null
       }
       if (folding) keeper.folded(fold(folding))
       const anew = new LogKeeper(db)
-      anew.refresh()
+      atOnce(anew.refresh())
       expect(answers(keeper)).toEqual(answers(anew))
       const { events, seenPeople } = anew.current
       expect([keeper.current.events, keeper.current.seenPeople]).toEqual([events, seenPeople])
@@ -219,10 +222,10 @@ test('folding the tail into the main block, while events come in and people merg
     { ...ride('cai', null, 'b', 4), plan: 'Annual' },
   ])
   const keeper = new LogKeeper(db)
-  keeper.refresh()
+  atOnce(keeper.refresh())
   const [main] = keeper.current.logs
   send([ride('ada', null, 'b', 5), ride('dot', 'c9', 'a', 6)])
-  keeper.refresh()
+  atOnce(keeper.refresh())
   const [{ hidden }, tail] = keeper.current.logs
   // As the keeper does it when the tail has grown, with the tail's people taken from the main block.
   const folded = fold({ main, hidden: hidden!, tail, people: keeper.current.people, types: keeper.schema.types.length })
@@ -237,8 +240,35 @@ test('folding the tail into the main block, while events come in and people merg
 test('nothing new is told as nothing new', () => {
   send([{ known: 'ada', anonymous: null, event: 'a', hour: 1, size: null, plan: null }])
   const keeper = new LogKeeper(db)
-  expect(keeper.refresh()).toBe(true)
+  expect(atOnce(keeper.refresh())).toBe(true)
   const { version } = keeper.current
-  expect(keeper.refresh()).toBe(false)
+  expect(atOnce(keeper.refresh())).toBe(false)
   expect(keeper.current.version).toBe(version)
+})
+
+test('others may ask, and more may be written, between any two steps: each state is of one moment of the file', () => {
+  const many = (from: number): Write[] =>
+    Array.from({ length: 1200 }, (_, i) => ({
+      known: `p${(from + i) % 700}`,
+      anonymous: null,
+      event: 'a',
+      hour: i % 700,
+      size: 's',
+      plan: null,
+    }))
+  send(many(0))
+  const keeper = new LogKeeper(openDatabase(`${folder.dir}/w.db`, { readonly: true }))
+  atOnce(keeper.refresh())
+  send(many(350))
+  const before = keeper.current
+  const steps = keeper.refresh()
+  let count = 0
+  while (!steps.next().done) {
+    expect(keeper.current).toBe(before)
+    if (count++ === 1) send(many(5))
+  }
+  expect(count).toBeGreaterThan(3)
+  expect([before.events, keeper.current.events]).toEqual([1200, 2400])
+  atOnce(keeper.refresh())
+  expect(keeper.current.events).toBe(3600)
 })

@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill'
-import { arrange, type Pick } from '../../core/log/arrange.js'
+import { arranging, type Pick } from '../../core/log/arrange.js'
 import type { FoldRequest } from '../../core/log/fold.js'
 import {
   cutPeople,
@@ -12,6 +12,7 @@ import {
 import { Profiles } from '../../core/log/profiles.js'
 import { LogSchema } from '../../core/log/schema.js'
 import { Staging } from '../../core/log/staging.js'
+import { STEP, type Steps } from '../../core/steps.js'
 import { startOfDay } from '../../core/time/range.js'
 import type { Db } from '../store/database.js'
 import { definitionsVersion } from '../store/definitions.js'
@@ -47,11 +48,26 @@ type EventColumns = [number, number, number, number, number | null, string]
 const FOLD_SHARE = 0.1
 const FOLD_ROWS = 200_000
 const CHUNK_ROWS = 120_000
+/** Rows of the file that are read in a step: reading their properties is most of the work. */
+const READ_ROWS = 500
+
+/** One block of the store, with the place of each person in it, and who has moved into a newer one. */
+interface Layer {
+  block: EventBlock
+  /** by person's number: the index in the block, -1 = not in it */
+  index: Int32Array
+  /** by index: 1 = to be passed over; null while nobody has moved */
+  hidden: Uint8Array | null
+}
 
 /**
  * Keeps the column store in step with SQLite. Most events stand in one large block; whoever got fresh events, or was
  * merged, stands with their whole history in a small second block, the tail, and is hidden in the first. So a scan always
- * finds a person's rows together and in order.
+ * finds a person's rows together and in order. While the tail is folded into the main block, whoever gets fresh events
+ * stands in a third; when the fold is done, that is the tail.
+ *
+ * Each call gives its work in steps, on a connection of its own that nobody else may use: others have their turn in
+ * between, and read the state before. Only one of them may be under way at a time.
  */
 export class LogKeeper {
   readonly schema = new LogSchema()
@@ -71,20 +87,25 @@ export class LogKeeper {
   definitions = -1
   private oldestMs = Infinity
   private newestMs = -Infinity
-  private main: EventBlock | null = null
-  private mainIndex = new Int32Array(0)
-  private hidden: Uint8Array | null = null
-  private tail: EventBlock | null = null
-  /** while a fold is under way: the row number up to which it reads, and the people merged or gone over anew since */
-  private folding: { seq: number; merged: Set<number>; anew: Set<number> } | null = null
-  private version = 0
+  /** from the oldest to the newest: the main block, the tail, and what came since the tail is being folded */
+  private layers: Layer[] = []
+  /** while a fold is under way: the people who have moved out of what it reads */
+  private folding: Set<number> | null = null
+  private version: number
+  private readonly foldFrom: number
   current: Snapshot
 
-  /** @param foldFrom how many rows the tail has at least when it is folded */
+  /**
+   * @param db a connection that nobody else uses
+   * @param foldFrom how many rows the tail has at least when it is folded
+   * @param firstVersion states are numbered from here on
+   */
   constructor(
     private readonly db: Db,
-    private readonly foldFrom = FOLD_ROWS,
+    { foldFrom = FOLD_ROWS, firstVersion = 0 }: { foldFrom?: number; firstVersion?: number } = {},
   ) {
+    this.foldFrom = foldFrom
+    this.version = firstVersion
     this.zone = settingsStore(db).get().zone
     const dayStart = this.dayStart.bind(this)
     this.profiles = new Profiles(this.schema, dayStart)
@@ -103,25 +124,31 @@ export class LogKeeper {
    * @param onRows told now and then how many events have been read
    * @returns whether anything had changed; then `current` is a new state
    */
-  refresh(onRows: (rows: number) => void = () => {}): boolean {
+  *refresh(onRows: (rows: number) => void = () => {}): Steps<boolean> {
     const staging = new Staging(this.schema, this.dayStart.bind(this))
-    const changes = this.db.transaction(() => {
+    // One state of the file for all that is read, though others have their turn in between.
+    this.db.exec('BEGIN')
+    let changes: { touched: Set<number>; anew: Set<number> } | null
+    try {
       const mended = this.readDefinitions()
       // Who is to be gone over anew is found by the ids as they were when the rows were read.
       const anew = this.readAnew()
-      const merged = this.readPeople()
-      if (merged === null && anew.size === 0 && !mended && !this.hasNewEvents()) return null
-      this.addMerged(anew, merged ?? [])
-      this.readNames()
-      this.rereadEvents(staging, anew)
-      this.readEvents(staging, onRows)
-      return { touched: merged ?? new Set<number>(), anew }
-    })()
+      const merged = yield* this.readPeople()
+      if (merged === null && anew.size === 0 && !mended && !this.hasNewEvents()) changes = null
+      else {
+        this.addMerged(anew, merged ?? [])
+        this.readNames()
+        yield* this.rereadEvents(staging, anew)
+        yield* this.readEvents(staging, onRows)
+        changes = { touched: merged ?? new Set<number>(), anew }
+      }
+    } finally {
+      // What went wrong with the file may have ended it already.
+      if (this.db.inTransaction) this.db.exec('COMMIT')
+    }
     if (changes === null) return false
     const { touched, anew } = changes
-    for (const person of touched) this.folding?.merged.add(person)
-    for (const person of anew) this.folding?.anew.add(person)
-    if (staging.length > 0 || touched.size > 0 || anew.size > 0) this.takeIn(staging, touched, anew)
+    if (staging.length > 0 || touched.size > 0 || anew.size > 0) yield* this.takeIn(staging, touched, anew)
     this.current = this.snapshot()
     return true
   }
@@ -161,25 +188,24 @@ export class LogKeeper {
   }
 
   /** Reads the rows of some people again, as they are now and by whom they belong to now. */
-  private rereadEvents(staging: Staging, people: ReadonlySet<number>): void {
+  private *rereadEvents(staging: Staging, people: ReadonlySet<number>): Steps<void> {
     if (people.size === 0) return
     const byNumber = this.db.prepare(`${EVENT_COLUMNS} WHERE seq = ?`).raw()
-    for (const seq of this.arrivalsOf(people)) {
+    for (const [at, seq] of this.arrivalsOf(people).entries()) {
       const row = byNumber.get(seq) as EventColumns | undefined
       if (row) this.stage(staging, row)
+      if (at % READ_ROWS === READ_ROWS - 1) yield
     }
   }
 
   private arrivalsOf(people: ReadonlySet<number>): number[] {
     const found: number[] = []
-    const take = (block: EventBlock, index: number) => {
-      for (let row = block.offsets[index]; row < block.offsets[index + 1]; row++) found.push(block.arrival[row])
-    }
-    for (const person of people) {
-      const index = this.main && person < this.mainIndex.length ? this.mainIndex[person] : -1
-      if (index >= 0 && !this.hidden?.[index]) take(this.main!, index)
-    }
-    if (this.tail) this.tail.person.forEach((person, index) => people.has(person) && take(this.tail!, index))
+    for (const { block, index, hidden } of this.layers)
+      for (const person of people) {
+        const at = placeOf(index, person)
+        if (at < 0 || hidden?.[at]) continue
+        for (let row = block.offsets[at]; row < block.offsets[at + 1]; row++) found.push(block.arrival[row])
+      }
     return found
   }
 
@@ -188,28 +214,33 @@ export class LogKeeper {
   }
 
   /** @returns the people that merges touched; null when nobody's ids or profile changed */
-  private readPeople(): Set<number> | null {
-    const changes = this.db
-      .prepare<[number], { id: number; merged_into: number | null; changed: number }>(
+  private *readPeople(): Steps<Set<number> | null> {
+    const first = this.lastChange === 0
+    const changed: number[] = []
+    const merged = new Set<number>()
+    const rows = this.db
+      .prepare<[number], [number, number | null, number]>(
         'SELECT id, merged_into, changed FROM people WHERE changed > ? ORDER BY changed',
       )
-      .all(this.lastChange)
-    if (changes.length === 0) return null
-    const merged = new Set<number>()
-    for (const { id, merged_into } of changes) {
+      .raw()
+      .iterate(this.lastChange) as IterableIterator<[number, number | null, number]>
+    for (const [id, mergedInto, change] of rows) {
       this.people = Math.max(this.people, id + 1)
-      if (merged_into === null || this.mergedInto.get(id) === merged_into) continue
-      this.mergedInto.set(id, merged_into)
-      merged.add(id).add(merged_into)
+      this.lastChange = change
+      changed.push(id)
+      if (mergedInto !== null && this.mergedInto.get(id) !== mergedInto) {
+        this.mergedInto.set(id, mergedInto)
+        merged.add(id).add(mergedInto)
+      }
+      if (changed.length % READ_ROWS === 0) yield
     }
-    const first = this.lastChange === 0
-    this.lastChange = changes.at(-1)!.changed
-    this.readIds(first ? null : changes.map((row) => row.id))
-    this.readProfiles(first ? null : changes.map((row) => row.id))
+    if (changed.length === 0) return null
+    yield* this.readIds(first ? null : changed)
+    yield* this.readProfiles(first ? null : changed)
     return merged
   }
 
-  private readIds(of: number[] | null): void {
+  private *readIds(of: number[] | null): Steps<void> {
     const take = ([id, person]: [number, number]) => {
       if (id >= this.owner.length) {
         const wider = new Uint32Array(Math.max(id + 1, this.owner.length * 2))
@@ -218,16 +249,11 @@ export class LogKeeper {
       }
       this.owner[id] = person
     }
-    if (of === null)
-      for (const row of this.db.prepare('SELECT id, person FROM person_ids').raw().iterate())
-        take(row as [number, number])
-    else {
-      const ofPerson = this.db.prepare('SELECT id, person FROM person_ids WHERE person = ?').raw()
-      for (const person of of) for (const row of ofPerson.iterate(person)) take(row as [number, number])
-    }
+    if (of === null) yield* eachRow(this.db.prepare('SELECT id, person FROM person_ids').raw().iterate(), take)
+    else yield* eachOf(of, this.db.prepare('SELECT id, person FROM person_ids WHERE person = ?').raw(), take)
   }
 
-  private readProfiles(of: number[] | null): void {
+  private *readProfiles(of: number[] | null): Steps<void> {
     const names = new Map(
       this.db
         .prepare<[], { id: number; name: string }>(`SELECT id, name FROM properties WHERE scope = 'person'`)
@@ -235,16 +261,13 @@ export class LogKeeper {
         .map((row) => [row.id, row.name]),
     )
     const take = ([person, property, value]: [number, number, string]) =>
-      this.profiles.set(person, names.get(property)!, JSON.parse(value))
+      this.profiles.set(person, names.get(property)!, JSON.parse(value) as never)
     const columns = 'SELECT person, property, value FROM profile_values'
-    if (of === null) for (const row of this.db.prepare(columns).raw().iterate()) take(row as [number, number, string])
-    else {
-      const ofPerson = this.db.prepare(`${columns} WHERE person = ?`).raw()
-      for (const person of of) {
+    if (of === null) yield* eachRow(this.db.prepare(columns).raw().iterate(), take)
+    else
+      yield* eachOf(of, this.db.prepare(`${columns} WHERE person = ?`).raw(), take, (person) => {
         for (const { name } of this.schema.profile) this.profiles.set(person, name, null)
-        for (const row of ofPerson.iterate(person)) take(row as [number, number, string])
-      }
-    }
+      })
   }
 
   private readNames(): void {
@@ -254,11 +277,12 @@ export class LogKeeper {
       this.sourceCodes[row.id] = this.schema.sources.code(row.name)
   }
 
-  private readEvents(staging: Staging, onRows: (rows: number) => void): void {
+  private *readEvents(staging: Staging, onRows: (rows: number) => void): Steps<void> {
     const rows = this.db.prepare(`${EVENT_COLUMNS} WHERE seq > ? ORDER BY seq`).raw().iterate(this.lastSeq)
     for (const row of rows as IterableIterator<EventColumns>) {
       this.stage(staging, row)
       this.lastSeq = row[0]
+      if (staging.length % READ_ROWS === 0) yield
       if (staging.length % 50_000 === 0) onRows(staging.length)
     }
   }
@@ -293,97 +317,103 @@ export class LogKeeper {
    * @param touched people to be put together anew from the rows there are
    * @param anew people whose rows there are no longer right: `staging` has them all again
    */
-  private takeIn(staging: Staging, touched: Set<number>, anew: ReadonlySet<number>): void {
+  private *takeIn(staging: Staging, touched: Set<number>, anew: ReadonlySet<number>): Steps<void> {
     const types = this.schema.types.length
     const owners = new Uint32Array(staging.length)
-    for (let row = 0; row < staging.length; row++) owners[row] = this.root(this.owner[staging.owner[row]])
+    for (let row = 0; row < staging.length; row++) {
+      owners[row] = this.root(this.owner[staging.owner[row]])
+      if (row % STEP === STEP - 1) yield
+    }
     const fresh: Pick = { rows: staging.rows(), which: null, person: owners }
-    if (!this.main) {
-      this.setMain(arrange([fresh], this.people, types, false))
+    if (this.layers.length === 0) {
+      this.layers = [this.layerOf(yield* arranging([fresh], this.people, types, false))]
       return
     }
     for (const person of owners) touched.add(person)
     for (const person of anew) touched.add(person)
-    const picks = [this.takeFromMain(touched, anew)]
-    if (this.tail) picks.push(this.takeFromTail(this.tail, anew))
+    yield
+    // What a fold is reading stays as it is: only the newest layer, which it does not read, is made anew.
+    const kept = this.layers.slice(0, this.folding ? 2 : 1)
+    const newer = this.layers.slice(kept.length)
+    const picks: Pick[] = []
+    const hidden: Uint8Array[] = []
+    for (const layer of kept) {
+      const moved = yield* this.takeFrom(layer, touched, anew)
+      picks.push(moved.pick)
+      hidden.push(moved.hidden)
+    }
+    for (const layer of newer) picks.push(yield* this.takeAll(layer, anew))
     picks.push(fresh)
-    this.tail = arrange(picks, this.people, types, false)
+    const block = yield* arranging(picks, this.people, types, false)
+    // All at once, so that whoever looks in between two steps finds each person once.
+    this.layers = [...kept.map((layer, at) => ({ ...layer, hidden: hidden[at]! })), this.layerOf(block)]
+    for (const person of touched) this.folding?.add(person)
   }
 
-  private setMain(block: EventBlock): void {
-    this.main = block
-    this.hidden = null
-    this.tail = null
-    this.mainIndex = new Int32Array(this.people).fill(-1)
-    block.person.forEach((person, index) => (this.mainIndex[person] = index))
+  private layerOf(block: EventBlock): Layer {
+    const index = new Int32Array(this.people).fill(-1)
+    block.person.forEach((person, at) => (index[person] = at))
+    return { block, index, hidden: null }
   }
 
-  /** The rows in the main block of people who are to move into the tail, save of those read anew; hides them there. */
-  private takeFromMain(people: Iterable<number>, anew: ReadonlySet<number>): Pick {
-    const main = this.main!
-    const hidden = sharedUint8(main.people)
-    if (this.hidden) hidden.set(this.hidden)
-    const which: number[] = []
-    const person: number[] = []
+  /** The rows in a layer of people who are to move into a newer one, save of those read anew; and who is hidden then. */
+  private *takeFrom(
+    { block, index, hidden: before }: Layer,
+    people: Iterable<number>,
+    anew: ReadonlySet<number>,
+  ): Steps<{ pick: Pick; hidden: Uint8Array }> {
+    const hidden = sharedUint8(block.people)
+    if (before) hidden.set(before)
+    const rows = new RowPicker(block)
     for (const number of people) {
-      const index = number < this.mainIndex.length ? this.mainIndex[number] : -1
-      if (index < 0 || hidden[index] === 1) continue
-      hidden[index] = 1
-      if (anew.has(number)) continue
-      const root = this.root(number)
-      for (let row = main.offsets[index]; row < main.offsets[index + 1]; row++) {
-        which.push(row)
-        person.push(root)
-      }
+      const at = placeOf(index, number)
+      if (at < 0 || hidden[at] === 1) continue
+      hidden[at] = 1
+      if (!anew.has(number)) rows.take(at, this.root(number))
+      if (rows.stepDone()) yield
     }
-    this.hidden = hidden
-    return { rows: main, which: Uint32Array.from(which), person: Uint32Array.from(person) }
+    return { pick: rows.pick(), hidden }
   }
 
-  private takeFromTail(tail: EventBlock, anew: ReadonlySet<number>): Pick {
-    const which: number[] = []
-    const person: number[] = []
-    for (let index = 0; index < tail.people; index++) {
-      if (anew.has(tail.person[index])) continue
-      const root = this.root(tail.person[index])
-      for (let row = tail.offsets[index]; row < tail.offsets[index + 1]; row++) {
-        which.push(row)
-        person.push(root)
-      }
+  /** All rows of a layer by whom they belong to by now, save of those read anew. */
+  private *takeAll({ block, hidden }: Layer, anew: ReadonlySet<number>): Steps<Pick> {
+    const rows = new RowPicker(block)
+    for (let index = 0; index < block.people; index++) {
+      const number = block.person[index]
+      if (!hidden?.[index] && !anew.has(number)) rows.take(index, this.root(number))
+      if (rows.stepDone()) yield
     }
-    return { rows: tail, which: Uint32Array.from(which), person: Uint32Array.from(person) }
+    return rows.pick()
   }
 
   /** What to fold the tail into the main block with, when that is worth it; null otherwise. Ends with `folded`. */
   startFold(): FoldRequest | null {
-    if (this.folding || !this.main || !this.tail) return null
-    if (this.tail.length < Math.max(this.foldFrom, this.main.length * FOLD_SHARE)) return null
-    this.folding = { seq: this.lastSeq, merged: new Set(), anew: new Set() }
-    return {
-      main: this.main,
-      hidden: this.hidden!,
-      tail: this.tail,
-      people: this.people,
-      types: this.schema.types.length,
-    }
+    const [main, tail] = this.layers
+    if (this.folding || !main || !tail || this.layers.length > 2) return null
+    if (tail.block.length < Math.max(this.foldFrom, main.block.length * FOLD_SHARE)) return null
+    this.folding = new Set()
+    const hidden = main.hidden ?? sharedUint8(main.block.people)
+    return { main: main.block, hidden, tail: tail.block, people: this.people, types: this.schema.types.length }
   }
 
-  /** Takes the folded block in place of the two, and reads again what came since it was begun. */
+  /** Takes the folded block in place of the two. Whoever got events since stands in the newest layer, which is the tail now. */
   folded(block: EventBlock): void {
-    const { seq, merged, anew } = this.folding!
+    const moved = this.folding!
     this.folding = null
-    this.setMain(block)
-    this.lastSeq = seq
-    const staging = new Staging(this.schema, this.dayStart.bind(this))
-    this.addMerged(anew, merged)
-    this.db.transaction(() => {
-      this.rereadEvents(staging, anew)
-      this.readEvents(staging, () => {})
-    })()
-    if (staging.length > 0 || merged.size > 0 || anew.size > 0) this.takeIn(staging, merged, anew)
+    const main = this.layerOf(block)
+    const newest = this.layers[2]
+    if (newest) {
+      main.hidden = sharedUint8(block.people)
+      for (const person of moved) {
+        const at = placeOf(main.index, person)
+        if (at >= 0) main.hidden[at] = 1
+      }
+    }
+    this.layers = newest ? [main, newest] : [main]
     this.current = this.snapshot()
   }
 
+  /** The two stay as they are; the next refresh puts what came since into the tail. */
   foldFailed(): void {
     this.folding = null
   }
@@ -392,8 +422,7 @@ export class LogKeeper {
     const profiles = this.profiles.snapshot(this.people)
     const logs: EventLog[] = []
     const madeProfiles = new Map<number, Column>()
-    if (this.main) logs.push({ ...this.main, profiles, made: [], madeProfiles, hidden: this.hidden })
-    if (this.tail) logs.push({ ...this.tail, profiles, made: [], madeProfiles, hidden: null })
+    for (const { block, hidden } of this.layers) logs.push({ ...block, profiles, made: [], madeProfiles, hidden })
     const chunks = logs.flatMap((log, index) => cutPeople(log, CHUNK_ROWS).map((range) => ({ log: index, range })))
     let events = 0
     let seenPeople = 0
@@ -409,5 +438,73 @@ export class LogKeeper {
     const known = (ms: number) => (Number.isFinite(ms) ? ms : null)
     const [oldestMs, newestMs] = [known(this.oldestMs), known(this.newestMs)]
     return { version: this.version++, logs, chunks, people: this.people, seenPeople, events, oldestMs, newestMs }
+  }
+}
+
+/** Gathers people's rows of a block, to be put together anew. */
+class RowPicker {
+  private which = new Uint32Array(1024)
+  private person = new Uint32Array(1024)
+  private length = 0
+  private inStep = 0
+
+  constructor(private readonly block: EventBlock) {}
+
+  take(index: number, person: number): void {
+    const from = this.block.offsets[index]
+    const to = this.block.offsets[index + 1]
+    const end = this.length + to - from
+    if (end > this.which.length) {
+      this.which = wider(this.which, end)
+      this.person = wider(this.person, end)
+    }
+    for (let row = from; row < to; row++) this.which[this.length + row - from] = row
+    this.person.fill(person, this.length, end)
+    this.length = end
+    this.inStep += to - from
+  }
+
+  /** Whether so much has been gathered since it last was that others should have their turn. */
+  stepDone(): boolean {
+    if (++this.inStep < STEP) return false
+    this.inStep = 0
+    return true
+  }
+
+  pick(): Pick {
+    const { length } = this
+    return { rows: this.block, which: this.which.subarray(0, length), person: this.person.subarray(0, length) }
+  }
+}
+
+function wider(array: Uint32Array<ArrayBuffer>, length: number): Uint32Array<ArrayBuffer> {
+  const grown = new Uint32Array(Math.max(length, array.length * 2))
+  grown.set(array)
+  return grown
+}
+
+function placeOf(index: Int32Array, person: number): number {
+  return person < index.length ? index[person] : -1
+}
+
+function* eachRow<T>(rows: IterableIterator<unknown>, take: (row: T) => void): Steps<void> {
+  let at = 0
+  for (const row of rows) {
+    take(row as T)
+    if (++at % READ_ROWS === 0) yield
+  }
+}
+
+/** @param before told of each person before their rows are taken */
+function* eachOf<T>(
+  people: readonly number[],
+  statement: { all(person: number): unknown[] },
+  take: (row: T) => void,
+  before: (person: number) => void = () => {},
+): Steps<void> {
+  for (const [at, person] of people.entries()) {
+    before(person)
+    for (const row of statement.all(person)) take(row as T)
+    if (at % (READ_ROWS / 4) === READ_ROWS / 4 - 1) yield
   }
 }

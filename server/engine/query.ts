@@ -15,9 +15,10 @@ import type { Rule } from '../../core/segments/rule.js'
 import { scanMembers, type MembersPart } from '../../core/segments/scan.js'
 import { sideName, sideRule, sidesColumn, sidesKey, type SidesColumn } from '../../core/segments/sides.js'
 import type { Calendar } from '../../core/time/range.js'
-import type { LruCache } from './cache.js'
+import type { ByteCache } from './cache.js'
 import type { Snapshot } from './keeper.js'
 import type { QueryControl, ScanPool } from './scanPool.js'
+import { inTurns, type Lane } from './turns.js'
 
 /** What a query is answered from. */
 export interface QueryBase {
@@ -29,6 +30,10 @@ export interface QueryBase {
   query: QueryControl
   /** columns of made properties, kept between questions */
   made: MadeCache
+  /** made columns are put into what all questions read: one after the other */
+  making: Lane
+  /** says what is being worked on */
+  note: (what: string) => void
   segments: SegmentShelf
 }
 
@@ -40,7 +45,7 @@ export interface SegmentShelf {
   /** the members of a frozen list, as bits by person */
   frozen(id: string): Uint32Array
   /** people found before for the same state of the data, as bits */
-  known: LruCache<Uint32Array>
+  known: ByteCache<Uint32Array>
 }
 
 export type Answer = { result: Result; faults: [] } | { result: null; faults: Fault[] }
@@ -51,6 +56,7 @@ export async function answerQuestion(question: Question, base: QueryBase): Promi
   const ready = await prepare(question, base)
   if ('faults' in ready) return { result: null, faults: ready.faults }
   const { plan, context, parts } = ready
+  base.note(`finish of ${question.kind}`)
   const result = analysisOf(question.kind).finish(parts.at(-1), plan, question, context, parts.slice(0, -1))
   return { result, faults: [] }
 }
@@ -105,7 +111,7 @@ export async function planRule(
   const { snapshot, schema, calendar, segments } = base
   const { used, faults } = resolveSegments(rule, segments.get, segments.nameOf, own)
   if (faults.length > 0) return { faults }
-  makeColumns([rule, ...rulesOf(used)], base)
+  await makeColumns([rule, ...rulesOf(used)], base)
   const counted = new Map<string, Uint32Array[]>()
   const context: SegmentContext = {
     ...{ schema, calendar, firstMs: snapshot.oldestMs ?? base.now, segments: used, frozen: segments.frozen },
@@ -184,7 +190,8 @@ async function prepare(
   const segmentNames = Object.fromEntries([...used.values()].map(({ id, name }) => [id, name]))
   const members = among && 'faults' in among ? null : among
   const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames }
-  makeColumns([question, ...rulesOf(used)], base)
+  await makeColumns([question, ...rulesOf(used)], base)
+  base.note(`plan of ${question.kind}`)
   let plan = analysis.plan(question, context, faults)
   if (faults.length > 0) return { faults }
   const parts: unknown[] = []
@@ -195,6 +202,7 @@ async function prepare(
         ? analysis.scan(emptyLog(), { from: 0, to: 0 }, plan)
         : await pool.scan(snapshot, question.kind, plan, query)
     parts.push(part)
+    base.note(`next pass of ${question.kind}`)
     const next = analysis.next(part, plan, question, context)
     if (next === null) return { plan, parts, context }
     plan = next
@@ -206,9 +214,15 @@ function rulesOf(used: ReadonlyMap<string, SavedSegment>): Rule[] {
 }
 
 /** Columns of made properties that any of the definitions reads. */
-export function makeColumns(definitions: unknown, { snapshot, schema, calendar, now, made, pool }: QueryBase): void {
+export async function makeColumns(
+  definitions: unknown,
+  { snapshot, schema, calendar, now, made, making, pool, note }: QueryBase,
+): Promise<void> {
   const { logs, people } = snapshot
-  pool.extend(snapshot, makeReady(definitions, { schema, logs, people, calendar, now }, made))
+  await making.run(async () => {
+    const steps = makeReady(definitions, { schema, logs, people, calendar, now }, made)
+    pool.extend(snapshot, await inTurns(steps, () => note('making columns')))
+  })
 }
 
 /** Who is asked among: a byte for each person. */

@@ -1,16 +1,26 @@
 import { parentPort } from 'node:worker_threads'
-import { scannerOf } from '../../core/scanners.js'
+import { scannerOf, type Scanner } from '../../core/scanners.js'
 import { fold } from '../../core/log/fold.js'
 import type { EventLog } from '../../core/log/log.js'
 import { takeMade } from '../../core/made/columns.js'
 import { lowerPriority } from '../pool/lowerPriority.js'
+import { repliesOn } from '../pool/serve.js'
 import { CONTROL, type ScanRequest } from './scanProtocol.js'
 
 lowerPriority(10)
 const versions = new Map<number, EventLog[]>()
 const port = parentPort!
+const replies = repliesOn(port)
 
-function answer(request: ScanRequest): unknown {
+type ScanJob = Omit<Extract<ScanRequest, { kind: 'scan' }>, 'kind'> & {
+  call: number
+  logs: EventLog[]
+  scanner: Scanner
+  parts: [number, unknown][]
+}
+const jobs: ScanJob[] = []
+
+function answer(request: Exclude<ScanRequest, { kind: 'scan' }>): unknown {
   switch (request.kind) {
     case 'install':
       versions.set(request.version, request.logs)
@@ -22,32 +32,51 @@ function answer(request: ScanRequest): unknown {
     case 'drop':
       versions.delete(request.version)
       return null
-    case 'scan':
-      return scan(request)
+    case 'ping':
+      return null
     case 'fold':
       return fold(request.request)
   }
 }
 
-/** Takes chunk after chunk, whichever thread is free first, and gives the parts with the numbers of their chunks. */
-function scan({ version, analysis, plan, marks, chunks, control }: Extract<ScanRequest, { kind: 'scan' }>) {
-  const logs = versions.get(version)
-  if (!logs) throw new Error(`version ${version} of the log is not installed`)
-  const kind = scannerOf(analysis)
-  const parts: [number, unknown][] = []
-  for (;;) {
-    const index = Atomics.add(control, CONTROL.nextChunk, 1)
-    if (index >= chunks.length || Atomics.load(control, CONTROL.cancelled) === 1) return parts
-    const { log, range } = chunks[index]
-    parts.push([index, marks ? kind.select(logs[log], range, plan, marks) : kind.scan(logs[log], range, plan)])
-    Atomics.add(control, CONTROL.peopleDone, range.to - range.from)
+function begin(call: number, request: Extract<ScanRequest, { kind: 'scan' }>): void {
+  const logs = versions.get(request.version)
+  if (!logs) throw new Error(`version ${request.version} of the log is not installed`)
+  jobs.push({ ...request, call, logs, scanner: scannerOf(request.analysis), parts: [] })
+  if (jobs.length === 1) setImmediate(work)
+}
+
+/**
+ * Takes a chunk of the next question, whichever thread is free first, then one of the question after it: a short question
+ * does not wait until a long one is done.
+ */
+function work(): void {
+  const job = jobs.shift()
+  if (!job) return
+  try {
+    if (chunkOf(job)) jobs.push(job)
+    else replies.answer(job.call, job.parts)
+  } catch (error) {
+    replies.fail(job.call, error)
   }
+  if (jobs.length > 0) setImmediate(work)
+}
+
+/** @returns whether there may be more to do; the parts found have the numbers of their chunks */
+function chunkOf({ chunks, control, logs, scanner, plan, marks, parts }: ScanJob): boolean {
+  const index = Atomics.add(control, CONTROL.nextChunk, 1)
+  if (index >= chunks.length || Atomics.load(control, CONTROL.cancelled) === 1) return false
+  const { log, range } = chunks[index]!
+  parts.push([index, marks ? scanner.select(logs[log]!, range, plan, marks) : scanner.scan(logs[log]!, range, plan)])
+  Atomics.add(control, CONTROL.peopleDone, range.to - range.from)
+  return true
 }
 
 port.on('message', ({ call, request }: { call: number; request: ScanRequest }) => {
   try {
-    port.postMessage({ kind: 'answer', call, value: answer(request) })
+    if (request.kind === 'scan') begin(call, request)
+    else replies.answer(call, answer(request))
   } catch (error) {
-    port.postMessage({ kind: 'failed', call, message: (error as Error).stack ?? String(error) })
+    replies.fail(call, error)
   }
 })

@@ -5,11 +5,14 @@ import type { MadeColumn } from '../../core/made/columns.js'
 import type { Mark } from '../../core/questions/parts.js'
 import { Calls } from '../pool/calls.js'
 import { startWorker } from '../pool/startWorker.js'
+import { Supervised, type ThreadLog, type ThreadState } from '../pool/supervised.js'
 import type { Snapshot } from './keeper.js'
 import { CONTROL, type ScanRequest } from './scanProtocol.js'
+import { yieldTurn } from './turns.js'
 
 /** The query was superseded by a newer one, or whoever asked has gone. */
 export class CancelledError extends Error {
+  readonly status = 499
   constructor() {
     super('The question was withdrawn before its answer was ready.')
   }
@@ -34,51 +37,76 @@ export class QueryControl {
   }
 }
 
-/** The threads that scan. States of the store are installed in each of them when first needed, and dropped when unused. */
+/**
+ * The threads that scan. States of the store are installed in each of them when first needed, and dropped when unused. A
+ * thread that dies is started again, with the states that are in use; the question it worked on fails.
+ */
 export class ScanPool {
-  private readonly threads: Calls<ScanRequest>[]
-  private readonly uses = new Map<number, number>()
+  private readonly installed = new Map<number, { snapshot: Snapshot; uses: number }>()
   private newest = -1
+  private readonly threads: Supervised<ScanRequest>[] = []
 
-  constructor(size: number) {
-    this.threads = Array.from({ length: size }, () => new Calls<ScanRequest>(startWorker('scan', {})))
+  constructor(size: number, log: ThreadLog) {
+    for (let i = 0; i < size; i++)
+      this.threads.push(
+        new Supervised<ScanRequest>({
+          ...{ name: `scan ${i + 1}`, start: () => startWorker('scan', {}), log },
+          // At the first start there is nothing yet.
+          onStart: () => {
+            for (const { snapshot } of this.installed.values()) this.threads[i]?.tell(installing(snapshot))
+          },
+        }),
+      )
   }
 
   /** Says that a query begins to use a state; `release` says that it is done. */
-  retain({ version, logs }: Snapshot): void {
-    if (!this.uses.has(version)) {
-      for (const thread of this.threads) void thread.ask({ kind: 'install', version, logs }).catch(() => {})
-      this.uses.set(version, 0)
+  retain(snapshot: Snapshot): void {
+    const { version } = snapshot
+    const found = this.installed.get(version)
+    if (found) found.uses++
+    else {
+      this.installed.set(version, { snapshot, uses: 1 })
+      this.tellAll(installing(snapshot))
     }
     this.newest = Math.max(this.newest, version)
-    this.uses.set(version, this.uses.get(version)! + 1)
     this.dropUnused()
   }
 
   /** Gives the threads columns that were made for a state they have. */
   extend({ version }: Snapshot, columns: readonly MadeColumn[]): void {
-    if (columns.length === 0) return
-    for (const thread of this.threads) void thread.ask({ kind: 'extend', version, columns }).catch(() => {})
+    if (columns.length > 0) this.tellAll({ kind: 'extend', version, columns })
   }
 
   release({ version }: Snapshot): void {
-    this.uses.set(version, this.uses.get(version)! - 1)
+    this.installed.get(version)!.uses--
     this.dropUnused()
   }
 
   private dropUnused(): void {
-    for (const [version, uses] of this.uses) {
+    for (const [version, { uses }] of this.installed) {
       if (uses > 0 || version === this.newest) continue
-      this.uses.delete(version)
-      for (const thread of this.threads) void thread.ask({ kind: 'drop', version }).catch(() => {})
+      this.installed.delete(version)
+      this.tellAll({ kind: 'drop', version })
     }
+  }
+
+  private tellAll(request: ScanRequest): void {
+    for (const thread of this.threads) thread.tell(request)
   }
 
   /** Scans everybody with a plan and joins the parts in order of people. */
   async scan(snapshot: Snapshot, analysis: ScanKind, plan: unknown, query: QueryControl): Promise<unknown> {
     const { merge } = scannerOf(analysis)
-    const parts = await this.run(snapshot, analysis, plan, null, query)
-    return parts.reduce((a, b) => merge(a, b))
+    const [first, ...rest] = await this.run(snapshot, analysis, plan, null, query)
+    let joined = first
+    let turn = performance.now()
+    for (const part of rest) {
+      joined = merge(joined, part)
+      if (performance.now() - turn < 10) continue
+      await yieldTurn()
+      turn = performance.now()
+    }
+    return joined
   }
 
   /** Reads the people counted in any of the marks, ascending. */
@@ -106,31 +134,61 @@ export class ScanPool {
     marks: readonly Mark[] | null,
     query: QueryControl,
   ): Promise<unknown[]> {
+    if (query.cancelled) throw new CancelledError()
     const { control } = query
     Atomics.store(control, CONTROL.nextChunk, 0)
-    const answers = await Promise.all(
-      this.threads.map((thread) =>
-        thread.ask<[number, unknown][]>({ kind: 'scan', version, analysis, plan, marks, chunks, control }),
-      ),
-    )
-    if (query.cancelled) throw new CancelledError()
-    return answers
-      .flat()
-      .sort(([a], [b]) => a - b)
-      .map(([, part]) => part)
+    // One that is just being started is not waited for where others can do its share.
+    const up = this.threads.filter((thread) => thread.state.up)
+    const request: ScanRequest = { kind: 'scan', version, analysis, plan, marks, chunks, control }
+    try {
+      const answers = await Promise.all(
+        (up.length > 0 ? up : this.threads).map((thread) => thread.ask<[number, unknown][]>(request)),
+      )
+      if (query.cancelled) throw new CancelledError()
+      return answers
+        .flat()
+        .sort(([a], [b]) => a - b)
+        .map(([, part]) => part)
+    } catch (error) {
+      // What the others find is of no use any more.
+      query.cancel()
+      throw error
+    }
+  }
+
+  get states(): ThreadState[] {
+    return this.threads.map((thread) => thread.state)
+  }
+
+  /** Asks every thread whether it is there. @returns those that did not answer in time */
+  async silent(limitMs: number): Promise<string[]> {
+    const asked = this.threads.map(async (thread) => {
+      const late = new Promise<string[]>((resolve) => setTimeout(resolve, limitMs, [thread.state.thread]).unref())
+      const answer = thread.ask({ kind: 'ping' }).then(
+        () => [],
+        () => [thread.state.thread],
+      )
+      return Promise.race([answer, late])
+    })
+    return (await Promise.all(asked)).flat()
+  }
+
+  kill(thread: string): void {
+    this.threads.find(({ state }) => state.thread === thread)?.kill('it was ended from outside')
   }
 
   async close(): Promise<void> {
-    await Promise.all(this.threads.map((thread) => thread.worker.terminate()))
+    await Promise.all(this.threads.map((thread) => thread.close()))
   }
 }
 
+function installing({ version, logs }: Snapshot): ScanRequest {
+  return { kind: 'install', version, logs }
+}
+
 /** Folds in a thread of its own, so that queries do not wait for it. */
-export async function foldInThread(request: FoldRequest): Promise<EventBlock> {
+export function foldInThread(request: FoldRequest): { block: Promise<EventBlock>; kill: () => void } {
   const thread = new Calls<ScanRequest>(startWorker('scan', {}))
-  try {
-    return await thread.ask<EventBlock>({ kind: 'fold', request })
-  } finally {
-    await thread.worker.terminate()
-  }
+  const end = () => void thread.worker.terminate()
+  return { block: thread.ask<EventBlock>({ kind: 'fold', request }).finally(end), kill: end }
 }

@@ -2,6 +2,7 @@ import type { ScanKind } from '../../core/scanners.js'
 import type { FoldRequest } from '../../core/log/fold.js'
 import type { EventLog, PersonRange } from '../../core/log/log.js'
 import type { MadeColumn } from '../../core/made/columns.js'
+import type { Ping } from '../pool/serve.js'
 import type { Mark } from '../../core/questions/parts.js'
 
 /** What a scanning thread is asked; it keeps states of the column store and scans ranges of people of them. */
@@ -20,6 +21,7 @@ export type ScanRequest =
       control: Int32Array
     }
   | { kind: 'fold'; request: FoldRequest }
+  | Ping
 
 /** Entries of the shared control array of a scan. */
 export const CONTROL = { nextChunk: 0, cancelled: 1, peopleDone: 2 } as const

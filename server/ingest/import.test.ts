@@ -26,20 +26,21 @@ afterEach(() => {
 const NOW = Date.UTC(2026, 10, 1)
 const line = (n: number) => `{"person":"p${n}","event":"did","time":"2026-10-08T07:12:03Z","properties":{"n":${n}}}`
 
-function looked(content: Buffer | string): ImportPlan {
-  const preview = previewFile(Buffer.from(content), 'Europe/Lisbon')
+async function looked(content: Buffer | string): Promise<ImportPlan> {
+  const preview = await previewFile(Buffer.from(content), 'Europe/Lisbon')
   if ('problem' in preview) throw new Error(preview.problem)
   return preview.plan
 }
 
-function begin(content: Buffer | string, plan: ImportPlan = looked(content)): string {
+async function begin(content: Buffer | string, given?: ImportPlan): Promise<string> {
+  const plan = given ?? (await looked(content))
   const path = `${folder.dir}/file`
   writeFileSync(path, content)
   return importStore(db).create({ file: 'file', path, bytes: content.length, plan }, NOW)
 }
 
 async function importFile(content: Buffer | string, plan?: ImportPlan) {
-  const id = begin(content, plan)
+  const id = await begin(content, plan)
   const job = await runImport(db, doorway(db, eventWriter(db)), id, {
     now: () => NOW,
     owned: false,
@@ -96,8 +97,8 @@ describe('CSV', () => {
   const csv =
     'user_id,event,timestamp,minutes,helmet,note\nada,Ride,2026-10-08 07:12:03,14.5,yes,"so, so"\ngrace,Ride,2026-10-08 08:00:00,3,no,\n'
 
-  test('columns are guessed from names and values', () => {
-    expect((looked(csv) as CsvPlan).columns).toEqual([
+  test('columns are guessed from names and values', async () => {
+    expect(((await looked(csv)) as CsvPlan).columns).toEqual([
       { role: 'person' },
       { role: 'event' },
       { role: 'time', format: 'iso' },
@@ -124,7 +125,7 @@ describe('CSV', () => {
   test('ragged rows, wrong types and open quotes are refused one by one', async () => {
     const { job, rejects } = await importFile(
       `${csv}ines,Ride\njoan,Ride,2026-10-08,many,no,\nkaja,Ride,2026-10-09,1,no,fine\n`,
-      looked(csv),
+      await looked(csv),
     )
     expect(job).toMatchObject({ accepted: 3, rejected: 2 })
     expect(rejects.map(({ line: n, reason }) => [n, reason])).toEqual([
@@ -152,8 +153,8 @@ describe('CSV', () => {
     expect([job.state, stored()[0]?.id]).toEqual(['done', 'José'])
   })
 
-  test('what is missing is said before anything is read', () => {
-    const plan = looked('when,what\n2026-10-08,Ride\n')
+  test('what is missing is said before anything is read', async () => {
+    const plan = await looked('when,what\n2026-10-08,Ride\n')
     expect(planProblems(plan).join(' ')).toMatch(/who did it.*names the event/s)
   })
 })
@@ -162,13 +163,15 @@ test.each([
   ['', /empty/],
   ['[]', /no objects/],
   ['\0\x01\x02', /not text|neither/],
-])('a file that is none of these is refused: %j', (content, reason) => {
-  expect(previewFile(Buffer.from(content), 'UTC')).toMatchObject({ problem: expect.stringMatching(reason) as string })
+])('a file that is none of these is refused: %j', async (content, reason) => {
+  expect(await previewFile(Buffer.from(content), 'UTC')).toMatchObject({
+    problem: expect.stringMatching(reason) as string,
+  })
 })
 
 test('an import that is stopped goes on where it was, and counts nothing twice', async () => {
   const content = Array.from({ length: 9000 }, (_, i) => (i % 1000 === 7 ? 'bad' : line(i))).join('\n')
-  const id = begin(content)
+  const id = await begin(content)
   const imports = importStore(db)
   let batches = 0
   const stopped = await runImport(db, doorway(db, eventWriter(db)), id, {
@@ -196,7 +199,7 @@ describe('one JSON array', () => {
   })
 
   test('that ends early keeps what came before', async () => {
-    const { job } = await importFile(`[${line(1)},${line(2)},{"person":"x"`, looked(`[${line(1)},${line(2)}]`))
+    const { job } = await importFile(`[${line(1)},${line(2)},{"person":"x"`, await looked(`[${line(1)},${line(2)}]`))
     expect([job.state, job.accepted]).toEqual(['failed', 2])
     expect(job.problem).toMatch(/not JSON after element 2/)
   })
@@ -206,7 +209,7 @@ describe('objects of any kind', () => {
   test('have their fields as columns, nested ones under dotted names', async () => {
     const text =
       '{"user":"ada","when":"2026-10-08T07:00:00Z","action":"Ride","bike":{"type":"cargo","tags":["a","b"]}}\n'
-    const plan = looked(text)
+    const plan = await looked(text)
     expect(plan).toMatchObject({ format: 'json', header: ['user', 'when', 'action', 'bike.type', 'bike.tags'] })
     await importFile(text, plan)
     expect(stored()).toMatchObject([
@@ -217,10 +220,13 @@ describe('objects of any kind', () => {
 
 describe('things with dates', () => {
   const orders = (rows: string[]) => ['order_id,customer,created_at,paid_at,total', ...rows].join('\n')
-  const plan = (text: string): TablePlan => ({ ...(looked(text) as TablePlan), thing: 'order' })
+  const plan = async (text: string): Promise<TablePlan> => ({
+    ...((await looked(text)) as TablePlan),
+    thing: 'order',
+  })
 
-  test('are recognised, each date with a name for its event', () => {
-    expect(looked(orders(['7,ada,2026-10-01,2026-10-02,5']))).toMatchObject({
+  test('are recognised, each date with a name for its event', async () => {
+    expect(await looked(orders(['7,ada,2026-10-01,2026-10-02,5']))).toMatchObject({
       rows: 'things',
       replace: true,
       columns: [
@@ -235,7 +241,7 @@ describe('things with dates', () => {
 
   test('make an event for each date that is filled, with the thing’s own values', async () => {
     const text = orders(['7,ada,2026-10-01,2026-10-02,5', '8,bea,2026-10-03,,9'])
-    const { job } = await importFile(text, plan(text))
+    const { job } = await importFile(text, await plan(text))
     expect(job).toMatchObject({ records: 2, accepted: 3, rejected: 0 })
     expect(stored().map(({ event, id, properties }) => [event, id, properties])).toEqual([
       ['Created', 'ada', '{"total":5,"order_id":"7"}'],
@@ -246,9 +252,9 @@ describe('things with dates', () => {
 
   test('a later table replaces the rows of the same id and adds the rest', async () => {
     const before = orders(['7,ada,2026-10-01,,5', '8,bea,2026-10-03,,9'])
-    await importFile(before, plan(before))
+    await importFile(before, await plan(before))
     const after = orders(['7,ada,2026-10-01,2026-10-05,6', '8,bea,2026-10-03,,9'])
-    const { job } = await importFile(after, plan(after))
+    const { job } = await importFile(after, await plan(after))
     expect(job).toMatchObject({ accepted: 2, duplicates: 1 })
     expect(stored().map(({ event, id, properties }) => `${event} ${id} ${JSON.parse(properties).total}`)).toEqual([
       'Created ada 6',
@@ -259,7 +265,7 @@ describe('things with dates', () => {
 
   test('a row without an id or without any date is refused', async () => {
     const text = orders([',ada,2026-10-01,,5', '8,bea,,,9', '9,cai,2026-10-03,soon,1'])
-    const { rejects } = await importFile(text, plan(orders(['7,ada,2026-10-01,2026-10-02,5'])))
+    const { rejects } = await importFile(text, await plan(orders(['7,ada,2026-10-01,2026-10-02,5'])))
     expect(rejects.map(({ line: n, reason }) => [n, reason])).toEqual([
       [2, 'the id of the order is missing'],
       [3, 'none of its dates is filled'],
@@ -267,8 +273,8 @@ describe('things with dates', () => {
     ])
   })
 
-  test('what is missing is said', () => {
-    const read = looked(orders(['7,ada,2026-10-01,2026-10-02,5'])) as TablePlan
+  test('what is missing is said', async () => {
+    const read = (await looked(orders(['7,ada,2026-10-01,2026-10-02,5']))) as TablePlan
     expect(planProblems(read)).toEqual(['Say in a word what each row is: an order, a subscription.'])
     const noDates = { ...read, thing: 'order', columns: read.columns.filter(({ role }) => role !== 'happened') }
     expect(planProblems(noDates)[0]).toMatch(/at least one column with a date/)
@@ -278,7 +284,7 @@ describe('things with dates', () => {
 describe('people', () => {
   test('a table of them writes profiles, typed, the latest winning', async () => {
     const text = 'customer_id,plan,age,vip\nada,Annual,41,yes\nbea,None,,no\n,None,3,no\n'
-    expect(looked(text)).toMatchObject({ rows: 'people' })
+    expect(await looked(text)).toMatchObject({ rows: 'people' })
     const { job, rejects } = await importFile(text)
     expect([job.accepted, rejects.map(({ line: n }) => n)]).toEqual([2, [4]])
     await importFile('customer_id,plan,age,vip\nada,Monthly,42,yes\n')
@@ -371,11 +377,13 @@ test('two files that claim the same event ids: the first wins, the second is cou
 test('a file of a shape seen before is read as the last one was', async () => {
   const text = 'a,b,c\nada,Ride,2026-10-08\n'
   const imports = importStore(db)
-  const first = imports.remembered(previewFile(Buffer.from(text), 'UTC'))
+  const first = imports.remembered(await previewFile(Buffer.from(text), 'UTC'))
   expect(first).toMatchObject({ remembered: false })
   const columns: ColumnRole[] = [{ role: 'person' }, { role: 'event' }, { role: 'time', format: 'iso' }]
   await importFile(text, { ...(first as { plan: TablePlan }).plan, rows: 'events', columns })
-  const later = imports.remembered(previewFile(Buffer.from('a,b,c\nbea,Walk,2026-10-09\n'), 'UTC'))
+  const later = imports.remembered(await previewFile(Buffer.from('a,b,c\nbea,Walk,2026-10-09\n'), 'UTC'))
   expect(later).toMatchObject({ remembered: true, plan: { columns } })
-  expect(imports.remembered(previewFile(Buffer.from('a,b,d\nx,y,z\n'), 'UTC'))).toMatchObject({ remembered: false })
+  expect(imports.remembered(await previewFile(Buffer.from('a,b,d\nx,y,z\n'), 'UTC'))).toMatchObject({
+    remembered: false,
+  })
 })

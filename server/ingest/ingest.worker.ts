@@ -1,7 +1,9 @@
 import { parentPort, receiveMessageOnPort, workerData } from 'node:worker_threads'
+import { repliesOn, type Ping } from '../pool/serve.js'
 import { openDatabase } from '../store/database.js'
 import { afterwards, type AfterRequest } from './afterwards.js'
-import { BodyError, readBody, type BodyForm } from './body.js'
+import { readBody, type BodyForm } from './body.js'
+import { roomOn } from './room.js'
 import { doorway, type Sorted } from './doorway.js'
 import { runImport } from './importer.js'
 import { listMaker, type ListRequest } from './lists.js'
@@ -21,6 +23,7 @@ type OtherRequest =
   | { kind: 'close' }
   | AfterRequest
   | ListRequest
+  | Ping
 export type IngestRequest = EventsRequest | OtherRequest
 
 export interface IngestReply {
@@ -31,16 +34,19 @@ export interface IngestReply {
   rejected: { line: number; reason: string }[]
 }
 
-const { file } = workerData as { file: string }
+const { file, settings } = workerData as { file: string; settings: { dataDir: string; freeBytes: number } }
 const db = openDatabase(file)
 const writer = eventWriter(db)
 const door = doorway(db, writer)
 const later = afterwards(db, writer)
 const lists = listMaker(db)
+const room = roomOn(settings.dataDir, settings.freeBytes)
 const port = parentPort!
+const replies = repliesOn(port)
 const stopping = new Set<string>()
 
 function takePeople({ body, form, receivedMs }: Sent): IngestReply {
+  room.needed()
   const { people, rejected } = door.sortPeople(readBody(body, form), receivedMs)
   const accepted = door.writePeople(people)
   return { accepted, duplicates: 0, setAside: 0, rejected: rejected.map(({ line, reason }) => ({ line, reason })) }
@@ -70,10 +76,11 @@ async function answer(request: OtherRequest): Promise<unknown> {
     case 'close':
       db.close()
       return null
+    case 'ping':
+      return { there: true }
     case 'freeze':
     case 'read list':
-    case 'look at list':
-      return lists(request)
+      return lists.take(request)
     default:
       return later(request)
   }
@@ -88,46 +95,42 @@ function takeEvents(calls: readonly Call<EventsRequest>[]): void {
   const read: { call: number; sorted: Sorted; receivedMs: number }[] = []
   for (const { call, request } of calls)
     try {
+      room.needed()
       const { receivedMs } = request
       read.push({ call, sorted: door.sort(readBody(request.body, request.form), receivedMs), receivedMs })
     } catch (error) {
-      sendFailure(call, error as Error)
+      replies.fail(call, error)
     }
   try {
-    const written = writer.together(() => read.map(({ sorted, receivedMs }) => door.write(sorted, receivedMs, true)))
-    read.forEach(({ call, sorted }, index) => {
-      const { accepted, duplicates, setAside } = written[index]
-      const rejected = sorted.rejected.map(({ line, reason }) => ({ line, reason }))
-      sendAnswer(call, { accepted, duplicates, setAside, rejected } satisfies IngestReply)
-    })
+    writeTogether(read)
   } catch (error) {
-    for (const { call } of read) sendFailure(call, error as Error)
+    // One batch must not take the others with it: each by itself tells which it was.
+    if (read.length === 1) return replies.fail(read[0]!.call, error)
+    for (const each of read)
+      try {
+        writeTogether([each])
+      } catch (fault) {
+        replies.fail(each.call, fault)
+      }
   }
 }
 
-function sendAnswer(call: number, value: unknown): void {
-  port.postMessage({ kind: 'answer', call, value })
-}
-
-function sendFailure(call: number, error: Error): void {
-  const status =
-    error instanceof BodyError
-      ? error.status
-      : error.name === 'NotFoundError'
-        ? 404
-        : error.name === 'NameTakenError'
-          ? 409
-          : 500
-  port.postMessage({ kind: 'failed', call, message: error.message, status })
+function writeTogether(batches: readonly { call: number; sorted: Sorted; receivedMs: number }[]): void {
+  const written = writer.together(() => batches.map(({ sorted, receivedMs }) => door.write(sorted, receivedMs, true)))
+  batches.forEach(({ call, sorted }, index) => {
+    const { accepted, duplicates, setAside } = written[index]!
+    const rejected = sorted.rejected.map(({ line, reason }) => ({ line, reason }))
+    replies.answer(call, { accepted, duplicates, setAside, rejected } satisfies IngestReply)
+  })
 }
 
 function takeOther({ call, request }: Call<OtherRequest>): void {
   answer(request).then(
     (value) => {
-      sendAnswer(call, value)
+      replies.answer(call, value)
       if (request.kind === 'close') port.close()
     },
-    (error: Error) => sendFailure(call, error),
+    (error: unknown) => replies.fail(call, error),
   )
 }
 

@@ -20,7 +20,6 @@ export type ListRequest =
     }
   /** the file is removed once it has been read */
   | { kind: 'read list'; segment: SegmentInput; path: string; file: string; column: number | null; nowMs: number }
-  | { kind: 'look at list'; start: Uint8Array }
 
 export interface ListReply {
   id: string
@@ -73,8 +72,8 @@ export function listMaker(db: Db) {
       .immediate()
   }
 
-  function look(start: Uint8Array): ListColumns | { problem: string } {
-    const preview = previewFile(start, 'UTC')
+  async function look(start: Uint8Array): Promise<ListColumns | { problem: string }> {
+    const preview = await previewFile(start, 'UTC')
     if ('problem' in preview) return preview
     if (!('rows' in preview) || preview.plan.format !== 'csv')
       return { problem: 'The file is not CSV. Save the list as CSV: one id in each line, or a column of ids.' }
@@ -96,9 +95,9 @@ export function listMaker(db: Db) {
     const { segment, path, file, nowMs } = request
     try {
       const start = await startOf(path)
-      const preview = previewFile(start, 'UTC')
+      const preview = await previewFile(start, 'UTC')
       if ('problem' in preview) return preview
-      const columns = look(start)
+      const columns = await look(start)
       if ('problem' in columns) return columns
       if (preview.plan.format !== 'csv') return { problem: 'The file is not CSV.' }
       const { plan } = preview
@@ -143,15 +142,12 @@ export function listMaker(db: Db) {
     }
   }
 
-  return (request: ListRequest): unknown => {
-    switch (request.kind) {
-      case 'freeze':
-        return freeze(request)
-      case 'look at list':
-        return look(request.start)
-      case 'read list':
-        return readList(request)
-    }
+  return {
+    /** What the columns of a list's file seem to be, by its first bytes. Writes nothing. */
+    look,
+    take(request: ListRequest): unknown {
+      return request.kind === 'freeze' ? freeze(request) : readList(request)
+    },
   }
 }
 

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { constants, gunzipSync } from 'node:zlib'
+import { createGunzip } from 'node:zlib'
 import { parse } from 'csv-parse/sync'
 import { kindOf, type ValueKind } from '../../core/log/values.js'
 import { MOST_COLUMNS, type ColumnRole, type ImportPlan, type RowKind, type TablePlan } from './importPlan.js'
@@ -35,12 +35,12 @@ const SHOWN_ROWS = 20
  * `previewTable`.
  * @param bytes the first bytes of the file, at least one whole line of it
  */
-export function previewFile(bytes: Uint8Array, zone: string): Preview {
+export async function previewFile(bytes: Uint8Array, zone: string): Promise<Preview> {
   if (bytes.length === 0) return { problem: 'The file is empty.' }
   const gzip = bytes[0] === 0x1f && bytes[1] === 0x8b
   let content: Uint8Array
   try {
-    content = gzip ? gunzipSync(bytes, { finishFlush: constants.Z_SYNC_FLUSH }) : bytes
+    content = gzip ? await unpackStart(bytes) : bytes.subarray(0, MOST_LOOKED_AT)
   } catch {
     return { problem: 'The file looks like gzip, but cannot be unpacked.' }
   }
@@ -52,6 +52,33 @@ export function previewFile(bytes: Uint8Array, zone: string): Preview {
   if (start.startsWith('[')) return previewObjects(elementsOf(start), start, { ...packed, array: true, zone })
   if (start.includes('\0')) return { problem: 'The file is not text. Export it as JSON Lines, CSV or Parquet first.' }
   return previewCsv(text, { ...packed, zone })
+}
+
+/** So much of a file is looked at, unpacked: a few bytes of gzip may hold a thousand times as many. */
+const MOST_LOOKED_AT = 2_097_152
+
+/** The beginning of what gzip holds; whatever follows is not unpacked. @throws where it is not gzip */
+function unpackStart(bytes: Uint8Array): Promise<Uint8Array> {
+  return new Promise((resolve, reject) => {
+    const pieces: Buffer[] = []
+    let length = 0
+    const gunzip = createGunzip()
+    const done = () => {
+      resolve(Buffer.concat(pieces).subarray(0, MOST_LOOKED_AT))
+      gunzip.destroy()
+    }
+    gunzip.on('data', (piece: Buffer) => {
+      pieces.push(piece)
+      if ((length += piece.length) >= MOST_LOOKED_AT) done()
+    })
+    gunzip.on('end', done)
+    // A piece of a file ends in the middle: what came out of it before is what is looked at.
+    gunzip.on('error', (error: NodeJS.ErrnoException) => {
+      if (error.code === 'Z_BUF_ERROR' || length > 0) done()
+      else reject(error)
+    })
+    gunzip.end(bytes)
+  })
 }
 
 /** Guesses what the columns of a table are, of a Parquet file for one. */

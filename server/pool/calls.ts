@@ -1,33 +1,54 @@
 import type { Worker } from 'node:worker_threads'
 
+/** What failed, as the API answers it. */
+export interface Failure {
+  status: number
+  /** seconds after which it is worth another try */
+  retryAfterS?: number
+  /** the thread died over it, or beside it */
+  died?: boolean
+}
+
 /** A call to a thread failed; `status` is what the API answers. */
 export class CallError extends Error {
-  constructor(
-    message: string,
-    readonly status: number,
-  ) {
+  readonly status: number
+  readonly retryAfterS: number | undefined
+  readonly died: boolean
+
+  constructor(message: string, failure: number | Failure) {
     super(message)
+    const { status, retryAfterS, died = false } = typeof failure === 'number' ? { status: failure } : failure
+    this.status = status
+    this.retryAfterS = retryAfterS
+    this.died = died
   }
 }
 
 type Message =
   | { kind: 'answer'; call: number; value: unknown }
-  | { kind: 'failed'; call: number; message: string; status?: number }
+  | ({ kind: 'failed'; call: number; message: string } & Partial<Failure>)
   | { kind: string; call?: undefined }
 
-/** Calls to a worker thread with their answers. When the thread dies, whoever waits is told. */
+/** Calls to one worker thread with their answers. When the thread dies, whoever waits is told. */
 export class Calls<Request> {
   private next = 1
   private readonly waiting = new Map<number, { resolve: (value: never) => void; reject: (error: Error) => void }>()
-  private dead: Error | null = null
+  private dead: CallError | null = null
+  /** when it was last heard of, by `performance.now` */
+  heardMs = performance.now()
+  /** whether it has answered anything yet */
+  answered = false
 
+  /** @param onDeath told once, with the reason */
   constructor(
     readonly worker: Worker,
     private readonly onNotice: (notice: { kind: string }) => void = () => {},
+    private readonly onDeath: (reason: Error) => void = () => {},
   ) {
     worker.on('message', (message: Message) => this.take(message))
-    worker.on('error', (error) => this.fail(error))
-    worker.on('exit', (code) => this.fail(new Error(`a worker thread ended with code ${code}`)))
+    worker.on('messageerror', (error) => this.fail(error))
+    worker.on('error', (error) => this.fail(error as Error))
+    worker.on('exit', (code) => this.fail(new Error(`it ended with code ${code}`)))
   }
 
   ask<T>(request: Request, transfer: readonly ArrayBuffer[] = []): Promise<T> {
@@ -39,7 +60,13 @@ export class Calls<Request> {
     const answer = new Promise<T>((resolve, reject) => {
       if (this.dead) return reject(this.dead)
       this.waiting.set(call, { resolve: resolve as (value: never) => void, reject })
-      this.worker.postMessage({ call, request }, transfer)
+      try {
+        this.worker.postMessage({ call, request }, transfer)
+      } catch (error) {
+        // What cannot be sent is the asker's fault, not the thread's.
+        this.waiting.delete(call)
+        reject(error as Error)
+      }
     })
     return { call, answer }
   }
@@ -50,20 +77,27 @@ export class Calls<Request> {
   }
 
   private take(message: Message): void {
+    this.heardMs = performance.now()
     if (message.call === undefined) return this.onNotice(message)
+    this.answered = true
     const { call } = message
     const waiter = this.waiting.get(call)
     this.waiting.delete(call)
     if (message.kind === 'answer') waiter?.resolve((message as { value: unknown }).value as never)
     else {
-      const failed = message as { message: string; status?: number }
-      waiter?.reject(new CallError(failed.message, failed.status ?? 500))
+      const { message: words, status = 500, ...failure } = message as Extract<Message, { kind: 'failed' }>
+      waiter?.reject(new CallError(words, { status, ...failure }))
     }
   }
 
   private fail(error: Error): void {
-    this.dead ??= error
-    for (const { reject } of this.waiting.values()) reject(error)
+    if (this.dead) return
+    this.dead = new CallError(STOPPED, { status: 503, retryAfterS: 2, died: true })
+    for (const { reject } of this.waiting.values()) reject(this.dead)
     this.waiting.clear()
+    this.onDeath(error)
   }
 }
+
+const STOPPED =
+  'The thread that works on this stopped, and is being started again. What was accepted and saved is safe. Try again in a moment.'

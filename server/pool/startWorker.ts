@@ -9,6 +9,7 @@ const entries = {
   engine: 'server/engine/engine.worker.ts',
   scan: 'server/engine/scan.worker.ts',
   export: 'server/export/export.worker.ts',
+  files: 'server/files/files.worker.ts',
 } as const
 
 /**

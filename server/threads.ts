@@ -1,0 +1,214 @@
+import type { EngineHealth, EngineRequest, EngineStatus } from './engine/engine.worker.js'
+import type { FilesRequest } from './files/files.worker.js'
+import type { IngestRequest } from './ingest/ingest.worker.js'
+import type { Logger } from './logger.js'
+import { startWorker } from './pool/startWorker.js'
+import type { Ping } from './pool/serve.js'
+import { Supervised, type ThreadLog, type ThreadState } from './pool/supervised.js'
+import type { Settings } from './settings.js'
+
+/** While batches keep coming, their events are taken into the column store this often. */
+const BETWEEN_REFRESHES_MS = 1400
+
+/** How the threads are, and how far behind what is seen is. */
+export interface Health {
+  ready: boolean
+  threads: ThreadState[]
+  loading: { read: number; of: number } | null
+  /** how old the oldest accepted event is that no question sees yet, ms */
+  behindMs: number
+  engine: EngineHealth | null
+}
+
+interface Care {
+  file: string
+  settings: Settings
+  logger: Logger
+  /** told when the thread that writes has been started, also again */
+  onIngestStart: () => void
+}
+
+/** The threads of a workspace, started again when they die, and how current what they know is. */
+export function openThreads({ file, settings, logger, onIngestStart }: Care) {
+  const log: ThreadLog = (line) =>
+    line.what === 'stopped' ? logger.error(line, `thread ${line.thread} stopped`) : logger.warn(line)
+  let loading: EngineStatus | null = loadingStatus(0, 0)
+  let version = -1
+  let events = 0
+  let closing = false
+
+  const engine: Supervised<EngineRequest> = new Supervised<EngineRequest>({
+    ...{ name: 'engine', log },
+    // States go on being numbered: to whoever has an older one, the first after a restart is new.
+    start: () =>
+      startWorker('engine', {
+        file,
+        threads: settings.threads,
+        firstVersion: version + 1,
+        attackable: settings.attackable,
+      }),
+    onStart: () => (loading = loadingStatus(0, 0)),
+    onDeath: () => (loading = loadingStatus(0, 0)),
+    onNotice: (notice) => {
+      const { kind, version: newest, rows = 0, of = 0, line } = notice as EngineNotice
+      if (kind === 'changed') version = newest ?? version
+      if (kind === 'loading') loading = loadingStatus(rows, of)
+      if (kind === 'ready') {
+        loading = null
+        refreshSoon()
+      }
+      if (kind === 'log' && line) log(line)
+    },
+  })
+  const ingest = new Supervised<IngestRequest>({
+    ...{ name: 'ingest', log, start: () => startWorker('ingest', { file, settings: ingestSettings(settings) }) },
+    onStart: () => setImmediate(onIngestStart),
+    onNotice: (notice) => {
+      if (notice.kind === 'written') accepted()
+    },
+  })
+
+  const files = new Supervised<FilesRequest>({
+    ...{ name: 'files', log, start: () => startWorker('files', { file }), lazy: true },
+  })
+
+  // When the oldest event was accepted that no refresh has begun to take in, and of those that one is taking in now.
+  let unseenMs: number | null = null
+  let arrivingMs: number | null = null
+  let refreshing: NodeJS.Timeout | null = null
+  let refreshedMs = 0
+
+  /** Something was written that questions do not see yet. */
+  function accepted(): void {
+    unseenMs ??= performance.now()
+    refreshSoon()
+  }
+
+  /** Each refresh rebuilds the tail, so a stream of batches shares one; a single batch is seen almost at once. */
+  function refreshSoon(): void {
+    if (closing) return
+    refreshing ??= setTimeout(
+      () => {
+        arrivingMs = unseenMs
+        unseenMs = null
+        void engine
+          .ask({ kind: 'refresh' })
+          .then(
+            () => (arrivingMs = null),
+            () => {
+              unseenMs = arrivingMs ?? unseenMs
+              arrivingMs = null
+            },
+          )
+          .finally(() => {
+            refreshedMs = performance.now()
+            refreshing = null
+            if (unseenMs !== null) refreshSoon()
+          })
+      },
+      Math.max(100, refreshedMs + BETWEEN_REFRESHES_MS - performance.now()),
+    )
+  }
+
+  // A thread that hangs neither answers nor dies: it is ended, and started again.
+  const hung = settings.hungMs
+  const watchman = setInterval(() => {
+    for (const thread of [engine, ingest, files] as Supervised<Ping>[]) {
+      if (thread.pending === 0 || (thread.silentMs ?? 0) < hung / 2) continue
+      thread.tell({ kind: 'ping' })
+      if (thread.silentMs! > hung) thread.kill(`it did not answer for ${Math.round(hung / 1000)} s`)
+    }
+  }, hung / 4)
+  watchman.unref()
+
+  async function status(): Promise<EngineStatus> {
+    if (loading) return loading
+    const now = await engine.ask<EngineStatus>({ kind: 'status' })
+    events = now.events
+    return now
+  }
+
+  return {
+    engine,
+    ingest,
+    files,
+    accepted,
+    status,
+    get version(): number {
+      return version
+    },
+    get events(): number {
+      return events
+    },
+    get behindMs(): number {
+      const since = arrivingMs ?? unseenMs
+      return since === null ? 0 : performance.now() - since
+    },
+    get loaded(): boolean {
+      return loading === null
+    },
+    /** Asks every thread. @param limitMs so long each has to answer */
+    async health(limitMs: number): Promise<Health> {
+      const inTime = <T>(answer: Promise<T>): Promise<T | null> =>
+        Promise.race([
+          answer.catch(() => null),
+          new Promise<null>((resolve) => setTimeout(resolve, limitMs, null).unref()),
+        ])
+      const [ofEngine, ofIngest, ofFiles] = await Promise.all([
+        engine.state.up ? inTime(engine.ask<EngineHealth>({ kind: 'health', limitMs: limitMs / 2 })) : null,
+        ingest.state.up ? inTime(ingest.ask<{ there: true }>({ kind: 'ping' })) : null,
+        files.state.up && !files.isIdle ? inTime(files.ask({ kind: 'ping' }).then(() => true)) : files.isIdle,
+      ])
+      const threads = [
+        { ...engine.state, up: ofEngine !== null },
+        { ...ingest.state, up: ofIngest !== null },
+        { ...files.state, up: ofFiles === true },
+        ...(ofEngine?.threads ?? []),
+      ]
+      return {
+        ready: loading === null && threads.every(({ up }) => up),
+        threads,
+        loading: loading && { read: loading.loaded, of: loading.toLoad },
+        behindMs: this.behindMs,
+        engine: ofEngine,
+      }
+    },
+    /** Ends a thread as if it had died: for trying out. */
+    kill(thread: string): void {
+      if (thread === 'engine') engine.kill('it was ended from outside')
+      else if (thread === 'ingest') ingest.kill('it was ended from outside')
+      else if (thread === 'files') files.kill('it was ended from outside')
+      else engine.tell({ kind: 'kill', thread })
+    },
+    /** Ends the threads after what they have accepted is on disk. */
+    async close(): Promise<void> {
+      closing = true
+      clearInterval(watchman)
+      if (refreshing) clearTimeout(refreshing)
+      const bothUp = [ingest, engine].filter(({ state }) => state.up)
+      await Promise.allSettled(bothUp.map((thread) => (thread as Supervised<{ kind: 'close' }>).ask({ kind: 'close' })))
+      await Promise.all([ingest.close(), engine.close(), files.close()])
+    },
+  }
+}
+export type Threads = ReturnType<typeof openThreads>
+
+interface EngineNotice {
+  kind: string
+  version?: number
+  rows?: number
+  of?: number
+  line?: Parameters<ThreadLog>[0]
+}
+
+/** What the thread that writes has to know of the settings. */
+export function ingestSettings({ dataDir, freeBytes }: Settings) {
+  return { dataDir, freeBytes }
+}
+
+function loadingStatus(loaded: number, toLoad: number): EngineStatus {
+  return {
+    ...{ ready: false, loaded, toLoad, version: -1, events: 0, people: 0, types: 0 },
+    ...{ newestMs: null, now: Date.now(), storeBytes: 0 },
+  }
+}
