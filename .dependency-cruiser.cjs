@@ -16,9 +16,9 @@ module.exports = {
     },
     {
       name: 'server-without-interface',
-      comment: 'only the composition in server/app.ts puts the server into the pages',
+      comment: 'only the composition in server/app.ts and pages.ts puts the server into the pages',
       severity: 'error',
-      from: { path: '^server/', pathNot: '^server/(app|virtual\\.d)\\.ts$|\\.test\\.ts$' },
+      from: { path: '^server/', pathNot: '^server/(app|pages|virtual\\.d)\\.ts$|\\.test\\.ts$' },
       to: { path: ['^app/', 'node_modules/react'] },
     },
     {

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { peopleSchema, type PeopleRef } from '../core/analyses/people.js'
 import { parseQuestion, type Question } from '../core/analyses/registry.js'
 import type { Fault } from '../core/questions/faults.js'
+import { readJson } from '../core/questions/readJson.js'
 import { parseRule, type RuleGroup } from '../core/segments/rule.js'
 import type { PeopleSort } from '../server/engine/engine.worker.js'
 
@@ -10,7 +11,7 @@ export function readQuestion(params: URLSearchParams): { question: Question; fau
   const text = params.get('q')
   if (text === null) return null
   try {
-    return parseQuestion(JSON.parse(text))
+    return parseQuestion(readJson(text))
   } catch {
     const { question } = parseQuestion({ kind: 'trend' })
     return { question, faults: [{ path: [], code: 'unreadable', want: 'it is not JSON' }] }
@@ -22,7 +23,7 @@ export function readRule(params: URLSearchParams): { rule: RuleGroup; faults: Fa
   const text = params.get('rule')
   if (text === null) return null
   try {
-    return parseRule(JSON.parse(text))
+    return parseRule(readJson(text))
   } catch {
     return { rule: { hold: 'all', of: [] }, faults: [{ path: [], code: 'unreadable', want: 'it is not JSON' }] }
   }
@@ -34,10 +35,10 @@ export function readPeople(params: URLSearchParams): PeopleRef | null {
     const text = params.get('people')
     // Addresses of before had the study and its marks apart.
     const input: unknown = text
-      ? JSON.parse(text)
+      ? readJson(text)
       : {
-          study: JSON.parse(params.get('q') ?? 'null') as unknown,
-          marks: JSON.parse(params.get('marks') ?? '[]') as unknown,
+          study: readJson(params.get('q') ?? 'null'),
+          marks: readJson(params.get('marks') ?? '[]'),
         }
     const read = peopleSchema.safeParse(input)
     return read.success ? read.data : null
@@ -52,7 +53,7 @@ export function readColumns(search: URLSearchParams): string[] | null {
     return z
       .array(z.string().max(200))
       .max(100)
-      .parse(JSON.parse(search.get('columns') ?? ''))
+      .parse(readJson(search.get('columns') ?? ''))
   } catch {
     return null
   }
@@ -66,7 +67,7 @@ const sortSchema = z.strictObject({
 /** How a list of people is sorted; null = in no order of meaning. */
 export function readSort(search: URLSearchParams): PeopleSort | null {
   try {
-    return sortSchema.parse(JSON.parse(search.get('sort') ?? ''))
+    return sortSchema.parse(readJson(search.get('sort') ?? ''))
   } catch {
     return null
   }

@@ -61,10 +61,13 @@ async function ingestRate(dataDir: string, threads: number, say: (line: string) 
       asked.on('error', reject).end(body)
     })
   const send = (body: Uint8Array) => post('events', write, body)
-  const health = async () =>
-    (await fetch(`${base}/healthz`)
-      .then((response) => response.json())
-      .catch(() => ({ ready: false, events: 0 }))) as { ready: boolean; events: number }
+  const health = async () => {
+    const [ready, metrics] = await Promise.all([
+      fetch(`${base}/readyz`).then(({ ok }) => ok),
+      fetch(`${base}/metrics`).then((response) => response.text()),
+    ]).catch(() => [false, ''] as const)
+    return { ready, events: Number(/^dowser_stored_events (\d+)/m.exec(metrics)?.[1] ?? 0) }
+  }
   const warm = 20
   const total = 100_000
   const [{ events: made }] = generate({ ...DEFAULTS, people: 6000, seed: 99 })

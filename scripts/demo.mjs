@@ -22,7 +22,7 @@ const server = spawn('node', ['server.js'], { stdio: ['ignore', 'ignore', 'inher
 server.on('exit', (code) => process.exit(code ?? 0))
 for (const signal of ['SIGINT', 'SIGTERM']) process.on(signal, () => server.kill(signal))
 const address = `http://${host === '0.0.0.0' ? '127.0.0.1' : host}:${port}`
-if (await waitFor(`${address}/healthz`, 120)) console.log(`\n  Dowser is ready: ${address}\n  Stop it with Ctrl+C.\n`)
+if (await waitFor(`${address}/readyz`, 120)) console.log(`\n  Dowser is ready: ${address}\n  Stop it with Ctrl+C.\n`)
 else {
   console.error('The server did not become ready within two minutes. Its messages above say why.')
   server.kill()

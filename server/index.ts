@@ -13,7 +13,6 @@ import type { Catalog, CatalogDetail } from './engine/catalog.js'
 import type { PersonEvents, PersonSession } from './engine/insight.js'
 import { planToJsonSchema } from '../core/plan/jsonSchema.js'
 import type { Words } from '../core/words/words.js'
-import { newId } from './ids.js'
 import { mender } from './mend.js'
 import { planCsv, readPlanFile } from './planFiles.js'
 import { simulator } from './simulator.js'
@@ -26,22 +25,16 @@ import { mendingStore } from './store/mending.js'
 import { planStore } from './store/plan.js'
 import { usesOfEvent, usesOfProperty } from './uses.js'
 import { violationWords } from './ingest/doorway.js'
-import type {
-  EngineRequest,
-  PeopleReply,
-  PeopleSort,
-  Neighbours,
-  PersonSummary,
-  RunReply,
-} from './engine/engine.worker.js'
+import type { PeopleReply, PeopleSort, Neighbours, PersonSummary, RunReply } from './engine/engine.worker.js'
+import type { EventPolicy } from './ingest/afterwards.js'
 import type { BodyForm } from './ingest/body.js'
 import type { ImportPlan } from './ingest/importPlan.js'
 import type { Preview, TableStart } from './ingest/preview.js'
 import type { IngestReply, IngestRequest } from './ingest/ingest.worker.js'
 import { rejectedCsv } from './ingest/rejected.js'
+import { roomOn } from './ingest/room.js'
 import { makeLogger, type Logger } from './logger.js'
 import { CallError } from './pool/calls.js'
-import { startWorker } from './pool/startWorker.js'
 import { questionDesk } from './questions/questions.js'
 import { segmentDoor } from './segmentDoor.js'
 import type { Settings } from './settings.js'
@@ -51,13 +44,15 @@ import { openDatabase } from './store/database.js'
 import { exporter } from './export/exporter.js'
 import type { ExportFormat } from './export/formats.js'
 import type { Exportable } from './export/tables.js'
-import { openThreads } from './threads.js'
+import { makeCounters } from './watch/counters.js'
+import { openThreads, type Health } from './threads.js'
 import { workspaceFile } from './store/home.js'
 import { importStore } from './store/imports.js'
 import { momentNoteStore } from './store/momentNotes.js'
 import { peopleStore, type PersonProfile } from './store/people.js'
 import { settingsStore } from './store/settings.js'
 import { studyStore } from './store/studies.js'
+import { writingTurn } from './store/writing.js'
 
 export interface PersonRow extends PersonProfile {
   events: number
@@ -70,6 +65,9 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
   const uploads = path.join(settings.dataDir, 'imports')
   mkdirSync(uploads, { recursive: true })
   const db = openDatabase(file)
+  // Whoever saves waits for other writers before, without holding this thread; then it is a batch's time at most.
+  db.pragma('busy_timeout = 250')
+  const toWrite = writingTurn(db)
   const stores = {
     settings: settingsStore(db),
     studies: studyStore(db),
@@ -104,6 +102,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
       )
       .finally(() => importing.delete(id))
   }
+  const counters = makeCounters()
   const threads = openThreads({
     ...{ file, settings, logger },
     onIngestStart: () => {
@@ -115,10 +114,12 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
   const { engine, ingest } = threads
   const desk = questionDesk({
     ...{ engine, threads: settings.threads, limitMs: settings.questionMs, events: () => threads.events },
-    answered: () => {},
+    answered: counters.question,
   })
   const { ask } = desk
   const exports = exporter(file, uploads)
+  const room = roomOn(settings.dataDir, settings.freeBytes)
+  const keysUsed = new Map<string, number>()
 
   const run = (question: Question, signal?: AbortSignal) => ask<RunReply>({ kind: 'run', question }, signal)
 
@@ -234,16 +235,23 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     async setProblemAside(
       problem: { rule: QualityProblem['rule']; event: string; property: string | null },
       reason: string,
+      policy?: EventPolicy,
     ): Promise<number> {
       const seqs = await ask<number[]>({ kind: 'all of problem', ...problem })
       const { rule, property } = problem
-      const moved = await ingest.ask<number>({ kind: 'set aside', seqs, rule, property, reason, nowMs: Date.now() })
+      const moved = await ingest.ask<number>({
+        ...{ kind: 'set aside', seqs, rule, property, reason, nowMs: Date.now() },
+        ...(policy ? { policy } : {}),
+      })
       await known()
       return moved
     },
-    letIn: (choice: AsideChoice, atReceipt: boolean) =>
+    letIn: (choice: AsideChoice, atReceipt: boolean, policy?: EventPolicy) =>
       told(
-        ingest.ask<{ accepted: number; duplicates: number }>({ kind: 'let in', choice, atReceipt, nowMs: Date.now() }),
+        ingest.ask<{ accepted: number; duplicates: number }>({
+          ...{ kind: 'let in', choice, atReceipt, nowMs: Date.now() },
+          ...(policy ? { policy } : {}),
+        }),
       ),
     discardAside: (choice: AsideChoice) => ingest.ask<number>({ kind: 'discard', choice }),
 
@@ -335,7 +343,27 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
       return stores.imports.remembered(await threads.files.ask<Preview>({ kind: 'preview table', table, zone }))
     },
     threads,
-    settingsOfServer: settings,
+    counters,
+    desk,
+    room,
+    toWrite,
+    /** Notes that a key was used, to the minute, without making anybody wait. */
+    noteKeyUse({ id, usedMs }: { id: string; usedMs: number | null }): void {
+      const now = Date.now()
+      const before = Math.max(usedMs ?? 0, keysUsed.get(id) ?? 0)
+      if (now - before < 60_000) return
+      keysUsed.set(id, now)
+      void toWrite().then(
+        () => stores.keys.noteUse(id, now),
+        () => {},
+      )
+    },
+    /** Whether everything stands ready, and what does not. */
+    async readiness(): Promise<Health & { room: { freeBytes: number; enough: boolean } }> {
+      const health = await threads.health(1000)
+      const free = { freeBytes: room.leftBytes(), enough: room.enough }
+      return { ...health, ready: health.ready && free.enough, room: free }
+    },
 
     /** Writes a body of events or people, whose memory is taken over; returns once they are on disk. */
     async ingest(kind: 'events' | 'people', body: Uint8Array, form: BodyForm): Promise<IngestReply> {

@@ -5,8 +5,9 @@ import { Transform } from 'node:stream'
 import { pipeline } from 'node:stream/promises'
 import { z } from 'zod'
 import { importPlanSchema, planProblems } from './ingest/importPlan.js'
-import { CallError, type Dowser } from './index.js'
+import type { Dowser } from './index.js'
 import { newId } from './ids.js'
+import type { Room } from './ingest/room.js'
 import type { Settings } from './settings.js'
 import { readRequestBody, TooLargeError } from './api/requestBody.js'
 
@@ -32,14 +33,15 @@ export function uploadRouter(dowser: Dowser, settings: Settings): Router {
     const problems = planProblems(plan.data)
     if (problems.length > 0) return void res.status(400).json({ problem: problems.join(' ') })
     const file = path.join(dowser.uploads, newId())
+    dowser.room.needed(Number(req.headers['content-length'] ?? 0))
     try {
-      const bytes = await store(req, file, settings.uploadBytes)
+      const bytes = await store(req, file, settings.uploadBytes, dowser.room)
       const name = String(req.query.name ?? 'file').slice(0, 200)
+      await dowser.toWrite()
       res.json({ id: dowser.startImport({ file: name, path: file, bytes, plan: plan.data }) })
     } catch (error) {
       removeQuietly(file)
-      if (error instanceof TooLargeError) return void res.status(413).json({ problem: error.message })
-      if (req.destroyed && !req.complete) return // the page was closed: there is nobody to tell
+      if (isGone(req, error)) return // the page was closed: there is nobody to tell
       throw error
     }
   })
@@ -52,16 +54,14 @@ export function uploadRouter(dowser: Dowser, settings: Settings): Router {
     if (!said.success) return void res.status(400).json({ problem: 'Give the list a name.' })
     const { name, description, tags, file: original, column } = said.data
     const file = path.join(dowser.uploads, newId())
+    dowser.room.needed(Number(req.headers['content-length'] ?? 0))
     try {
-      await store(req, file, settings.uploadBytes)
+      await store(req, file, settings.uploadBytes, dowser.room)
       const segment = { name, description, tags: tagsSchema.catch([]).parse(parseJson(tags)) }
       res.json(await dowser.segments.readList(segment, original, file, column, Date.now()))
     } catch (error) {
       removeQuietly(file)
-      if (error instanceof TooLargeError) return void res.status(413).json({ problem: error.message })
-      if (error instanceof CallError && error.status === 409)
-        return void res.status(409).json({ problem: error.message })
-      if (req.destroyed && !req.complete) return // the page was closed: there is nobody to tell
+      if (isGone(req, error)) return // the page was closed: there is nobody to tell
       throw error
     }
   })
@@ -77,12 +77,19 @@ const listSchema = z.object({
 })
 const tagsSchema = z.array(z.string().trim().min(1).max(40)).max(20)
 
-async function store(req: Request, file: string, limit: number): Promise<number> {
+/** @throws TooLargeError, NoRoomError; whoever calls takes away what was written */
+async function store(req: Request, file: string, limit: number, room: Room): Promise<number> {
   let bytes = 0
   const count = new Transform({
     transform(chunk: Buffer, _encoding, done) {
       bytes += chunk.length
-      done(bytes > limit ? new TooLargeError(limit) : null, chunk)
+      if (bytes > limit) return done(new TooLargeError(limit))
+      try {
+        room.needed()
+        done(null, chunk)
+      } catch (error) {
+        done(error as Error)
+      }
     },
   })
   await pipeline(req, count, createWriteStream(file, { flags: 'wx' }))
@@ -103,4 +110,9 @@ function parseJson(text: string): unknown {
   } catch {
     return null
   }
+}
+
+/** Whoever sent it has gone away in the middle, and it was not us who ended it. */
+function isGone(req: Request, error: unknown): boolean {
+  return req.destroyed && !req.complete && (error as { status?: number }).status === undefined
 }

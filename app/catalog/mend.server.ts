@@ -141,17 +141,21 @@ async function change(mend: Mend): Promise<Mended> {
       const { problem } = mend
       const policyBefore = own(plan.get().others, problem.event) ?? null
       const unknown = problem.rule === 'unknown event'
-      if (unknown) plan.setEventPolicy(problem.event, 'set aside')
-      const moved = await dowser().setProblemAside(problem, 'set aside by hand on the quality page')
+      const moved = await dowser().setProblemAside(
+        problem,
+        'set aside by hand on the quality page',
+        unknown ? { event: problem.event, policy: 'set aside' } : undefined,
+      )
       return good(`${moved} events are set aside, out of all numbers.`, {
         ...{ do: 'let in', choice: problem, atReceipt: false },
         ...(unknown ? { policyBefore } : {}),
       })
     }
     case 'let in': {
-      if (mend.policyBefore !== undefined && mend.choice.event !== null)
-        plan.setEventPolicy(mend.choice.event, mend.policyBefore)
-      const { accepted, duplicates } = await dowser().letIn(mend.choice, mend.atReceipt)
+      const { event } = mend.choice
+      const back = mend.policyBefore !== undefined && event !== null
+      const policy = back ? { event, policy: mend.policyBefore! } : undefined
+      const { accepted, duplicates } = await dowser().letIn(mend.choice, mend.atReceipt, policy)
       const known = duplicates > 0 ? `, ${duplicates} were known already` : ''
       return good(`${accepted} events are let in${known}.`)
     }

@@ -1,3 +1,4 @@
+import { readJson } from '../../core/questions/readJson.js'
 import { z } from 'zod'
 import { annotationSchema } from '../../core/analyses/trend/annotations.js'
 import { dowser, orMissing } from '../dowser.server.js'
@@ -17,7 +18,7 @@ export async function action({ request }: Route.ActionArgs): Promise<{ saved?: s
     if (id) annotations.remove(id)
     return {}
   }
-  const read = annotationSchema.safeParse(JSON.parse(annotation ?? 'null'))
+  const read = annotationSchema.safeParse(readJson(annotation ?? 'null'))
   if (!read.success)
     return { problem: `The note was not kept: ${read.error.issues[0]?.message ?? 'it cannot be read'}.` }
   const { study } = read.data

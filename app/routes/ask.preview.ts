@@ -1,3 +1,4 @@
+import { readJson } from '../../core/questions/readJson.js'
 import type { MadePreview, RuleCount } from '../../core/made/preview.js'
 import { findNever, type Never } from '../../core/made/never.js'
 import { dowser } from '../dowser.server.js'
@@ -16,7 +17,7 @@ export type PreviewReply =
     }
 
 export async function action({ request }: Route.ActionArgs): Promise<PreviewReply> {
-  const read = dowser().mending.readDerived(await request.json().catch(() => null))
+  const read = dowser().mending.readDerived(await request.text().then(readJson))
   if ('problems' in read) return { problems: read.problems }
   const { definition } = read
   const isRules = definition.recipe.kind === 'rules'

@@ -1,3 +1,4 @@
+import { readJson } from '../../core/questions/readJson.js'
 import { z } from 'zod'
 import { faultWords } from '../../core/questions/faults.js'
 import { propertySchema } from '../../core/questions/parts.js'
@@ -52,7 +53,7 @@ export async function loader({ request }: Route.LoaderArgs) {
 function propertyOf(text: string | null) {
   if (text === null) return null
   try {
-    const read = propertySchema.safeParse(JSON.parse(text))
+    const read = propertySchema.safeParse(readJson(text))
     return read.success && read.data.of === 'person' ? read.data : null
   } catch {
     return null

@@ -1,3 +1,4 @@
+import { readJson } from '../../core/questions/readJson.js'
 import type { GapsResult } from '../../core/analyses/gaps/finish.js'
 import { analysisOf } from '../../core/analyses/registry.js'
 import { dowser } from '../dowser.server.js'
@@ -8,7 +9,7 @@ export async function loader({ request }: Route.LoaderArgs): Promise<GapsResult 
   const text = new URL(request.url).searchParams.get('q') ?? ''
   let asked: unknown = null
   try {
-    asked = JSON.parse(text)
+    asked = readJson(text)
   } catch {
     return null
   }

@@ -1,3 +1,4 @@
+import { readJson } from '../../core/questions/readJson.js'
 import { propertySchema } from '../../core/questions/parts.js'
 import { dowser } from '../dowser.server.js'
 import type { Route } from './+types/ask.values'
@@ -13,7 +14,7 @@ export async function loader({ request }: Route.LoaderArgs) {
 
 function parse(text: string | null): unknown {
   try {
-    return JSON.parse(text ?? 'null') as unknown
+    return readJson(text ?? 'null') as unknown
   } catch {
     return null
   }

@@ -1,3 +1,4 @@
+import { readJson } from '../../core/questions/readJson.js'
 import Button from '@mui/material/Button'
 import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
@@ -36,7 +37,7 @@ function readSet(search: URLSearchParams, saved: { range: Range | null; among: A
     const text = search.get(name)
     if (text === null) return fallback
     try {
-      const parsed = schema.nullable().safeParse(JSON.parse(text))
+      const parsed = schema.nullable().safeParse(readJson(text))
       return parsed.success ? parsed.data : fallback
     } catch {
       return fallback
@@ -74,7 +75,7 @@ const form = z.discriminatedUnion('intent', [
 ])
 
 export async function action({ params, request }: Route.ActionArgs) {
-  const parsed = form.safeParse(await request.json())
+  const parsed = form.safeParse(readJson(await request.text()))
   if (!parsed.success)
     return data({ problem: 'That could not be kept: something in it is not right.' }, { status: 400 })
   const { dashboards } = dowser()

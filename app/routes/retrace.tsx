@@ -1,3 +1,4 @@
+import { readJson } from '../../core/questions/readJson.js'
 import { z } from 'zod'
 import { peopleSchema, type PeopleRef } from '../../core/analyses/people.js'
 import { dowser, missing } from '../dowser.server.js'
@@ -26,7 +27,7 @@ export async function loader({ params, request }: Route.LoaderArgs) {
 
 function listOf(search: URLSearchParams): PeopleRef | null {
   try {
-    const read = peopleSchema.safeParse(JSON.parse(search.get('of') ?? 'null'))
+    const read = peopleSchema.safeParse(readJson(search.get('of') ?? 'null'))
     return read.success ? read.data : null
   } catch {
     return null

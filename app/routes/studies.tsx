@@ -1,3 +1,4 @@
+import { readJson } from '../../core/questions/readJson.js'
 import AddIcon from '@mui/icons-material/Add'
 import Button from '@mui/material/Button'
 import Dialog from '@mui/material/Dialog'
@@ -40,7 +41,7 @@ export async function action({ request }: Route.ActionArgs) {
     if (id) studies.remove(id)
     return { deleted: id }
   }
-  const { question, faults } = parseQuestion(JSON.parse(q))
+  const { question, faults } = parseQuestion(readJson(q))
   if (faults.length > 0 || name === '')
     return data({ problem: 'The question has a mistake in it: mend what is marked, then save.' }, { status: 422 })
   return orMissing(() => {
@@ -48,7 +49,7 @@ export async function action({ request }: Route.ActionArgs) {
     const study = { name, description, question }
     const saved = id && intent !== 'save new' ? (studies.save(id, study, now), id) : studies.create(study, now)
     if (intent !== 'add to dashboard') return { saved }
-    const choice = boardChoice.safeParse(JSON.parse(board))
+    const choice = boardChoice.safeParse(readJson(board))
     if (!choice.success) return data({ problem: 'Choose a dashboard, or give a new one a name.' }, { status: 400 })
     const target =
       'id' in choice.data ? choice.data.id : dashboards.create({ name: choice.data.name, description: '' }, now)

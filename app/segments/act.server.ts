@@ -1,3 +1,4 @@
+import { readJson } from '../../core/questions/readJson.js'
 import { own as ownOf } from '../../core/names.js'
 import { z } from 'zod'
 import { peopleSchema } from '../../core/analyses/people.js'
@@ -42,15 +43,15 @@ export async function actOnSegments(data: FormData): Promise<SegmentActed> {
       return { saved: id }
     }
     if (name === '') return { problem: 'Give the segment a name.' }
-    const said = { name, description, tags: tags.catch([]).parse(JSON.parse(read.data.tags)) }
+    const said = { name, description, tags: tags.catch([]).parse(readJson(read.data.tags)) }
     if (intent === 'save people live' || intent === 'freeze')
-      return await savePeople(intent, JSON.parse(read.data.people), said)
+      return await savePeople(intent, readJson(read.data.people), said)
     if (intent === 'describe') {
       if (!id) return { problem: 'Nothing was changed: the form does not say which segment.' }
       segments.save(id, { ...said, rule: segments.get(id).rule }, now)
       return { saved: id }
     }
-    const rule = goodRule(JSON.parse(read.data.rule), intent === 'save' ? id : undefined)
+    const rule = goodRule(readJson(read.data.rule), intent === 'save' ? id : undefined)
     if ('problem' in rule) return rule
     if (id && intent === 'save') segments.save(id, { ...said, rule: rule.rule }, now)
     return { saved: id && intent === 'save' ? id : segments.create({ ...said, rule: rule.rule }, now) }

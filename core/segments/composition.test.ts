@@ -1,3 +1,4 @@
+import { atOnce } from '../steps.js'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { days, eventLog, MONDAY, NOW, UTC, type TestLog } from '../../tests/eventLog.js'
@@ -9,7 +10,7 @@ import { composition, countByValue, largestGroups, mostApart, type Composition }
 const plan = { of: 'person', name: 'plan' } as const
 const context = ({ schema }: TestLog, now = NOW) => ({ schema, calendar: UTC, now })
 const composed = (log: TestLog, members: string[], property: PropertyRef = plan, now = NOW) =>
-  composition([log.log], bitsOf(log, members), property, context(log, now))!
+  atOnce(composition([log.log], bitsOf(log, members), property, context(log, now)))!
 const rowsOf = ({ rows }: Composition) => rows.map(({ key, members, everyone }) => [key, members, everyone])
 const value = (of: string | number | boolean | null): GroupKey => ({ value: of })
 
@@ -87,7 +88,9 @@ describe('who they are', () => {
   })
 
   test('a property that nobody has is told as null', () => {
-    expect(composition([log.log], bitsOf(log, []), { of: 'person', name: 'shoe_size' }, context(log))).toBeNull()
+    expect(
+      atOnce(composition([log.log], bitsOf(log, []), { of: 'person', name: 'shoe_size' }, context(log))),
+    ).toBeNull()
   })
 
   test('over two blocks of people it is as over one', () => {
@@ -97,7 +100,9 @@ describe('who they are', () => {
     })
     const members = bitsOf(log, ['ada', 'cai'])
     const logs = [half(['ada', 'bea']), half(['cai', 'dot', 'eve'])]
-    expect(composition(logs, members, plan, context(log))).toEqual(composition([log.log], members, plan, context(log)))
+    expect(atOnce(composition(logs, members, plan, context(log)))).toEqual(
+      atOnce(composition([log.log], members, plan, context(log))),
+    )
   })
 
   test('members and the others always make up everybody', () => {
@@ -105,7 +110,7 @@ describe('who they are', () => {
     fc.assert(
       fc.property(fc.subarray(people), (inside) => {
         const outside = people.filter((name) => !inside.includes(name))
-        const sumOf = (members: string[]) => countByValue([log.log], bitsOf(log, members), plan, context(log))!
+        const sumOf = (members: string[]) => atOnce(countByValue([log.log], bitsOf(log, members), plan, context(log)))!
         expect(sumOf(inside).members + sumOf(outside).members).toBe(5)
         const [a, b] = [composed(log, inside), composed(log, outside)]
         for (const row of a.rows) {
@@ -162,7 +167,7 @@ describe('the groups that most members are in', () => {
     ['n', 4, {}],
   ])
   const keysOf = (members: string[], keep: number) =>
-    largestGroups([log.log], bitsOf(log, members), plan, keep, context(log))!
+    atOnce(largestGroups([log.log], bitsOf(log, members), plan, keep, context(log)))!
 
   test('are kept up to so many, and there is always everything else', () => {
     const { keys, rest } = keysOf([...some('a', 1), ...some('d', 3), ...some('m', 2)], 2)

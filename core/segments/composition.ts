@@ -1,3 +1,5 @@
+import { STEP, type Steps } from '../steps.js'
+import type { Dictionary } from '../log/dictionary.js'
 import {
   bindGroups,
   candidatesOf,
@@ -7,6 +9,7 @@ import {
   rankGroups,
   tallyOf,
   type GroupPlan,
+  type GroupTally,
 } from '../groups/groups.js'
 import type { LogSchema } from '../log/schema.js'
 import type { EventLog } from '../log/log.js'
@@ -48,13 +51,26 @@ interface Context {
   now: number
 }
 
+interface CountedValues {
+  plan: GroupPlan
+  dictionary: Dictionary
+  tally: GroupTally
+  members: number
+  everyone: number
+}
+
 /**
  * Counts people and members for each value of a profile property, read at its latest value. A list puts a person in the
  * group of each element.
  * @param members as bits, by person
  * @returns the groups' tally, first of everybody who has been seen, then of the members; null for an unknown property
  */
-export function countByValue(logs: readonly EventLog[], members: Uint32Array, property: PropertyRef, context: Context) {
+export function* countByValue(
+  logs: readonly EventLog[],
+  members: Uint32Array,
+  property: PropertyRef,
+  context: Context,
+): Steps<CountedValues | null> {
   const planned = planGroups({ by: property, keep: 1 }, { ...context, faults: [] }, [])
   if (!planned) return null
   const { plan, dictionary } = planned
@@ -66,6 +82,7 @@ export function countByValue(logs: readonly EventLog[], members: Uint32Array, pr
   for (const log of logs) {
     const reader = bindGroups(plan, log, -1)
     for (let index = 0; index < log.people; index++) {
+      if (index % STEP === STEP - 1) yield
       if (log.hidden?.[index] === 1 || log.time[log.offsets[index]] > context.now) continue
       const person = log.person[index]
       const is = person >>> 5 < members.length && hasBit(members, person)
@@ -83,13 +100,13 @@ export function countByValue(logs: readonly EventLog[], members: Uint32Array, pr
 }
 
 /** A property's values among the members beside everybody. @param members as bits, by person */
-export function composition(
+export function* composition(
   logs: readonly EventLog[],
   members: Uint32Array,
   property: PropertyRef,
   context: Context,
-): Composition | null {
-  const counted = countByValue(logs, members, property, context)
+): Steps<Composition | null> {
+  const counted = yield* countByValue(logs, members, property, context)
   if (!counted) return null
   const { plan, dictionary, tally, everyone } = counted
   const found: CompositionRow[] = []
@@ -104,14 +121,14 @@ export function composition(
 }
 
 /** The groups of a property that most members are in now, and a plan that finds them; the others share the last. */
-export function largestGroups(
+export function* largestGroups(
   logs: readonly EventLog[],
   members: Uint32Array,
   property: PropertyRef,
   keep: number,
   context: Context,
-): { plan: GroupPlan; keys: GroupKey[]; rest: number } | null {
-  const counted = countByValue(logs, members, property, context)
+): Steps<{ plan: GroupPlan; keys: GroupKey[]; rest: number } | null> {
+  const counted = yield* countByValue(logs, members, property, context)
   if (!counted) return null
   const { plan, dictionary, tally } = counted
   const zone = context.calendar.zone

@@ -1,4 +1,5 @@
-const RISKY = /^[=+\-@\t\r]/
+// Some programs read the full-width forms of the signs as the signs, and begin anew after a line's end.
+const RISKY = /^[=+\-@\t\r\n＝＋－＠]/
 const NUMBER = /^[-+]?(\d+([.,]\d+)*|[.,]\d+)(e[-+]?\d+)?%?$/i
 
 /**
@@ -11,5 +12,5 @@ export function safeCell<T>(cell: T): T | string {
 
 /** Takes the apostrophe away again, of a cell that `safeCell` made. */
 export function plainCell(cell: string): string {
-  return /^'[=+\-@\t\r]/.test(cell) ? cell.slice(1) : cell
+  return cell.startsWith("'") && RISKY.test(cell.slice(1)) ? cell.slice(1) : cell
 }

@@ -2,6 +2,7 @@ import type { IncomingMessage } from 'node:http'
 
 /** The body is over the limit; nothing of it was taken. */
 export class TooLargeError extends Error {
+  readonly status = 413
   constructor(limit: number) {
     super(
       `The body is over ${Math.round((limit / 1_048_576) * 10) / 10} MB. Send it in smaller pieces; nothing of it was taken.`,

@@ -3,19 +3,23 @@ import { pipeline } from 'node:stream/promises'
 import { Readable } from 'node:stream'
 import { faultWords, type Fault } from '../../core/questions/faults.js'
 import { parseQuestion } from '../../core/analyses/registry.js'
+import { readJson, UnreadableError } from '../../core/questions/readJson.js'
 import { localDay } from '../../core/time/range.js'
 import { z } from 'zod'
 import { exportFormats } from '../export/formats.js'
 import { exportables } from '../export/tables.js'
 import type { Dowser } from '../index.js'
 import { fromHeaders } from '../ingest/cloudEvents.js'
-import { CallError } from '../index.js'
+import { makeLogger, type Logger } from '../logger.js'
+import { askedBy } from '../questions/asker.js'
 import type { Settings } from '../settings.js'
 import type { Scope } from '../store/access.js'
-import { NotFoundError } from '../store/errors.js'
 import { openApiDocument } from './openapi.js'
 import { segmentRoutes } from './segments.js'
-import { readRequestBody, TooLargeError } from './requestBody.js'
+import { answerTo } from '../answers.js'
+import { bearerOf } from './bearer.js'
+import { rateOf } from './rates.js'
+import { readRequestBody } from './requestBody.js'
 
 /** What the parts of the API share. */
 export interface ApiTools {
@@ -28,15 +32,17 @@ export interface ApiTools {
 }
 
 /** The door for programs: the same questions, the same numbers. */
-export function apiRouter(dowser: Dowser, settings: Settings): Router {
+export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = makeLogger('silent')): Router {
   const router = express.Router()
+  const events = rateOf({ name: 'events', most: settings.eventsPerSecond * RATE_SECONDS, seconds: RATE_SECONDS })
+  const questions = rateOf({ name: 'questions', most: settings.questionsPerMinute, seconds: 60 })
 
   router.get('/openapi.json', (_req, res) => {
     res.json(openApiDocument())
   })
 
   // Websites send from their own address; a write key is all that counts.
-  for (const path of ['/events', '/people']) router.use(path, fromAnywhere)
+  for (const path of ['/events', '/people']) router.all(path, fromAnywhere)
   router.post('/events', needs('write'), (req, res) => takeIn('events', req, res))
   router.post('/people', needs('write'), (req, res) => takeIn('people', req, res))
 
@@ -47,7 +53,15 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
     if (faults.length > 0) return failWith(res, faults)
     const reply = await dowser.run(question, abortOf(req, res))
     if (reply.result === null) return failWith(res, reply.faults)
+    res.setHeader('Server-Timing', `work;dur=${Math.round(reply.spentMs)}`)
     res.json({ question, asOf: new Date(reply.now).toISOString(), result: reply.result })
+  })
+
+  router.post('/query/cost', needs('read'), async (req, res) => {
+    const { question, faults } = parseQuestion(await jsonBody(req, settings.bodyBytes))
+    if (faults.length > 0) return failWith(res, faults)
+    const seconds = Math.round(dowser.costMs(question) / 10) / 100
+    res.json({ seconds, limitSeconds: settings.questionMs / 1000 })
   })
 
   router.get('/studies', needs('read'), (_req, res) => {
@@ -86,18 +100,24 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
   router.use((_req, res) => fail(res, 404, 'There is no such address in the API. GET /api/v1/openapi.json lists them.'))
 
   router.use((error: Error, _req: Request, res: Response, next: (error: Error) => void) => {
+    const { status, message, retryAfterS } = answerTo(error)
+    if (status === 500) logger.error({ error: error.message, stack: error.stack })
+    // What was begun is cut off, so that nobody takes a part for the whole.
     if (res.headersSent) return next(error)
-    if (error instanceof NotFoundError) return fail(res, 404, error.message)
-    if (error instanceof TooLargeError) {
-      res.setHeader('Connection', 'close')
-      return fail(res, 413, error.message)
-    }
-    if (error instanceof CallError && error.status < 500) return fail(res, error.status, error.message)
-    next(error)
+    if (status === 413) res.setHeader('Connection', 'close')
+    if (retryAfterS) res.setHeader('Retry-After', String(retryAfterS))
+    fail(res, status, message)
   })
   return router
 
   async function takeIn(kind: 'events' | 'people', req: Request, res: Response) {
+    const key = res.locals.key as string
+    const wait = await events.waitOf(key, res)
+    if (wait !== null) return holdBack(res, wait, `This key may send ${settings.eventsPerSecond} events a second.`)
+    // Taking in more than can be seen would only move the wait to whoever asks.
+    if (dowser.threads.loaded && dowser.threads.behindMs > settings.behindMs)
+      return holdBack(res, 5, `What was sent before is not seen yet, ${seconds(dowser.threads.behindMs)} behind.`)
+    const started = performance.now()
     const type = (req.headers['content-type'] ?? '').toLowerCase()
     const body = await readRequestBody(req, settings.bodyBytes)
     if (body.length === 0 && req.headers['ce-specversion'] === undefined)
@@ -111,14 +131,16 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
     const reply = event
       ? await dowser.ingest(kind, Buffer.from(JSON.stringify(event)), { ...form, lines: false, gzip: false })
       : await dowser.ingest(kind, body, form)
+    await events.count(key, reply.accepted + reply.duplicates + reply.setAside + reply.rejected.length, res)
+    if (kind === 'events') dowser.counters.batch(reply, performance.now() - started)
     // Nothing taken and nothing known: the sender has to look at its data.
     const status = reply.accepted + reply.duplicates + reply.setAside === 0 && reply.rejected.length > 0 ? 422 : 200
     res.status(status).json(reply)
   }
 
   function needs(scope: Scope) {
-    return (req: Request, res: Response, next: () => void) => {
-      const key = /^Bearer (\S+)$/.exec(req.headers.authorization ?? '')?.[1]
+    return async (req: Request, res: Response, next: () => void) => {
+      const key = bearerOf(req)
       if (!key) {
         res.setHeader('WWW-Authenticate', 'Bearer')
         return fail(
@@ -127,12 +149,32 @@ export function apiRouter(dowser: Dowser, settings: Settings): Router {
           'A key is needed: send the header “Authorization: Bearer …”. Keys are made on the page “Keys”.',
         )
       }
-      const found = dowser.keys.check(key, Date.now())
+      const found = dowser.keys.check(key)
       if (!found) return fail(res, 401, 'This key is not known, or it has been revoked.')
-      if (found !== scope) return fail(res, 403, `This key may only ${found}; a ${scope} key is needed here.`)
-      next()
+      if (found.scope !== scope)
+        return fail(res, 403, `This key may only ${found.scope}; a ${scope} key is needed here.`)
+      dowser.noteKeyUse(found)
+      res.locals.key = found.id
+      if (scope === 'read') {
+        const wait = await questions.waitOf(found.id, res)
+        if (wait !== null) return holdBack(res, wait, `This key may ask ${settings.questionsPerMinute} times a minute.`)
+        await questions.count(found.id, 1, res)
+      }
+      askedBy(found.id, next)
     }
   }
+}
+
+/** Events are counted over so many seconds, so that one large batch does not use up a key's second. */
+const RATE_SECONDS = 10
+
+function holdBack(res: Response, waitS: number, why: string): void {
+  res.setHeader('Retry-After', String(waitS))
+  fail(res, 429, `${why} Nothing of this was taken: send it again in ${waitS} s.`)
+}
+
+function seconds(ms: number): string {
+  return `${Math.round(ms / 1000)} s`
 }
 
 const EXPORT_TYPES = {
@@ -141,6 +183,7 @@ const EXPORT_TYPES = {
   parquet: 'application/vnd.apache.parquet',
 } as const
 
+/** A web page of any site may send to here, and read no more than what became of it. */
 function fromAnywhere(req: Request, res: Response, next: () => void): void {
   res.setHeader('Access-Control-Allow-Origin', '*')
   res.setHeader('Cross-Origin-Resource-Policy', 'cross-origin')
@@ -164,11 +207,13 @@ function failWith(res: Response, faults: readonly Fault[]): void {
   })
 }
 
+/** undefined = it is not JSON */
 async function jsonBody(req: Request, limit: number): Promise<unknown> {
+  const text = (await readRequestBody(req, limit)).toString('utf8')
   try {
-    return JSON.parse((await readRequestBody(req, limit)).toString('utf8')) as unknown
+    return readJson(text)
   } catch (error) {
-    if (error instanceof SyntaxError) return undefined
+    if (error instanceof UnreadableError && !/nested/.test(error.message)) return undefined
     throw error
   }
 }

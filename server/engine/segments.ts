@@ -1,3 +1,4 @@
+import { inTurns } from './turns.js'
 import { Temporal } from 'temporal-polyfill'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { operatorsFor } from '../../core/filters/operators.js'
@@ -195,8 +196,9 @@ async function groupedBy(split: PropertyRef, rule: Rule, base: QueryBase) {
   const { snapshot, schema, calendar, now } = base
   const bits = await peopleBits({ rule }, base)
   if ('faults' in bits) return bits
-  makeColumns(split, base)
-  return largestGroups(snapshot.logs, bits, split, MOST_SIZE_GROUPS, { schema, calendar, now })
+  await makeColumns(split, base)
+  const steps = largestGroups(snapshot.logs, bits, split, MOST_SIZE_GROUPS, { schema, calendar, now })
+  return inTurns(steps, () => base.note('largest groups'))
 }
 
 async function why(
@@ -255,15 +257,16 @@ async function compose(
   const bits = await peopleBits(ref, base)
   if ('faults' in bits) return bits
   const context = { schema, calendar, now }
-  const of = (each: PropertyRef) => {
-    makeColumns(each, base)
-    return composition(snapshot.logs, bits, each, context)
+  const of = async (each: PropertyRef) => {
+    await makeColumns(each, base)
+    return inTurns(composition(snapshot.logs, bits, each, context), () => base.note('composition'))
   }
-  const all = schema.profile.flatMap(({ name, dictionary, lastDate }) =>
+  const all: Composition[] = []
+  for (const { name, dictionary, lastDate } of schema.profile) {
     // Ids, names and dates tell people apart, and not segments.
-    dictionary.size > 1 && dictionary.size <= MOST_VALUES && lastDate === -Infinity
-      ? (of({ of: 'person', name }) ?? [])
-      : [],
-  )
-  return { of: property && of(property), ...mostApart(all, 5) }
+    if (dictionary.size <= 1 || dictionary.size > MOST_VALUES || lastDate !== -Infinity) continue
+    const found = await of({ of: 'person', name })
+    if (found) all.push(found)
+  }
+  return { of: property && (await of(property)), ...mostApart(all, 5) }
 }

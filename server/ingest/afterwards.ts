@@ -1,16 +1,33 @@
+import type { Policy } from '../../core/plan/plan.js'
 import type { Db } from '../store/database.js'
+import { planStore } from '../store/plan.js'
 import { setAsideStore, type Aside, type AsideChoice } from '../store/setAside.js'
 import type { IncomingEvent } from './event.js'
+import { LIMITS } from './limits.js'
 import type { EventWriter } from './writer.js'
 
 /** Changes to what has been taken in before, by hand from the pages. */
 export type AfterRequest =
   /** `atReceipt` gives them the time they were received, in place of that of a clock gone wrong */
-  | { kind: 'let in'; choice: AsideChoice; atReceipt: boolean; nowMs: number }
+  | { kind: 'let in'; choice: AsideChoice; atReceipt: boolean; nowMs: number; policy?: EventPolicy }
   | { kind: 'discard'; choice: AsideChoice }
   /** stored events, by arrival number */
-  | { kind: 'set aside'; seqs: number[]; rule: Aside['rule']; property: string | null; reason: string; nowMs: number }
+  | {
+      kind: 'set aside'
+      seqs: number[]
+      rule: Aside['rule']
+      property: string | null
+      reason: string
+      nowMs: number
+      policy?: EventPolicy
+    }
   | { kind: 'unmerge' | 'remerge'; id: number }
+
+/** What is to happen from then on to events of a name that do not fit; null = what the workspace says. */
+export interface EventPolicy {
+  event: string
+  policy: Policy | null
+}
 
 interface StoredEvent {
   seq: number
@@ -24,8 +41,13 @@ interface StoredEvent {
   properties: string
 }
 
+/** Times beyond what a calendar holds, from before they were refused at the door, stay where they are. */
+const fits = (ms: number) => Math.abs(ms) <= LIMITS.latestMs
+
 export function afterwards(db: Db, writer: EventWriter) {
   const store = setAsideStore(db)
+  const plan = planStore(db)
+  const setPolicy = (to: EventPolicy | undefined) => to && plan.setEventPolicy(to.event, to.policy)
   const stored = db.prepare<[number], StoredEvent>(
     `SELECT e.seq, e.event_id, k.value AS known, a.value AS anonymous, IFNULL(e.known, e.anonymous) AS owner,
        t.name AS event, e.time_ms, s.name AS source, e.properties
@@ -36,18 +58,24 @@ export function afterwards(db: Db, writer: EventWriter) {
   const drop = db.prepare('DELETE FROM events WHERE seq = ?')
   const noteChange = db.prepare('INSERT INTO event_changes (seq, owner) VALUES (?, ?)')
 
-  function letIn({ choice, atReceipt, nowMs }: Extract<AfterRequest, { kind: 'let in' }>) {
-    const rows = store.each(choice).filter((row) => row.checked !== null)
-    const events = rows.map(({ checked, receivedMs }): IncomingEvent => {
-      const event = checked!
-      return atReceipt ? { ...event, timeMs: receivedMs } : event
+  /** The rows, and what is to happen to the like of them, change in one transaction: all of it, or nothing. */
+  function letIn({ choice, atReceipt, nowMs, policy }: Extract<AfterRequest, { kind: 'let in' }>) {
+    return writer.together(() => {
+      setPolicy(policy)
+      const rows = store.each(choice).filter(({ checked }) => checked !== null && fits(checked.timeMs))
+      const events = rows.map(({ checked, receivedMs }): IncomingEvent => {
+        const event = checked!
+        return atReceipt ? { ...event, timeMs: receivedMs } : event
+      })
+      return writer.writeEvents(events, nowMs, { also: () => rows.forEach((row) => store.remove(row.id)) })
     })
-    return writer.writeEvents(events, nowMs, { also: () => rows.forEach((row) => store.remove(row.id)) })
   }
 
-  function setAside({ seqs, rule, property, reason, nowMs }: Extract<AfterRequest, { kind: 'set aside' }>): number {
+  function setAside({ seqs, policy, ...why }: Extract<AfterRequest, { kind: 'set aside' }>): number {
+    const { rule, property, reason, nowMs } = why
     return db
       .transaction(() => {
+        setPolicy(policy)
         let moved = 0
         for (const seq of seqs) {
           const row = stored.get(seq)

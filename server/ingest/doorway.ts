@@ -111,18 +111,27 @@ export function doorway(db: Db, writer: EventWriter) {
       })
     },
 
-    /** Writes what was sorted, in one transaction. */
+    /**
+     * Writes what was sorted, in one transaction. What is known by its id has no effect, whether it was taken in or set
+     * aside; where later ones take the place of earlier ones, an event set aside is taken in by that.
+     */
     write(sorted: Sorted, receivedMs: number, keepRefused: boolean, options: WriteOptions = {}): TakenIn {
-      let setAside = 0
-      const written = writer.writeEvents(sorted.good, receivedMs, {
-        ...options,
-        also: (each) => {
-          setAside = store.add(sorted.aside)
-          if (keepRefused) store.add(this.refusedAsides(sorted.rejected, receivedMs))
-          options.also?.(each)
-        },
+      return writer.together(() => {
+        const before = store.idsAmong(sorted.good.map(({ id }) => id))
+        if (options.replace) for (const id of before) store.removeId(id)
+        const good =
+          options.replace || before.size === 0 ? sorted.good : sorted.good.filter(({ id }) => !before.has(id))
+        const aside = sorted.aside.filter(({ checked }) => !checked || !writer.has(checked.id))
+        const setAside = store.add(aside)
+        if (keepRefused) store.add(this.refusedAsides(sorted.rejected, receivedMs))
+        const known = sorted.good.length - good.length + sorted.aside.length - setAside
+        const tell = (written: Written): Written => ({ ...written, duplicates: written.duplicates + known })
+        const written = writer.writeEvents(good, receivedMs, {
+          ...options,
+          also: (each) => options.also?.(tell(each)),
+        })
+        return { ...tell(written), setAside }
       })
-      return { ...written, setAside, duplicates: written.duplicates + sorted.aside.length - setAside }
     },
   }
 }

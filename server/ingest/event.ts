@@ -133,9 +133,9 @@ const ISO = /^(\d{4}-\d{2}-\d{2})(?:[T ](\d{2}:\d{2}(?::\d{2}(?:\.\d{1,9})?)?)(Z
 export function timeOf(input: unknown, receivedMs: number): number {
   if (input === undefined || input === null || input === '') return receivedMs
   const ms = typeof input === 'number' ? Math.floor(input) : typeof input === 'string' ? parseIso(input) : NaN
-  if (!Number.isFinite(ms))
+  if (!(Math.abs(ms) <= LIMITS.latestMs))
     throw new Refused(
-      `the time "${short(String(input))}" cannot be read: use 2026-10-08T07:12:03Z or epoch milliseconds`,
+      `the time "${short(textOf(input))}" cannot be read: use 2026-10-08T07:12:03Z or epoch milliseconds`,
     )
   if (ms < LIMITS.earliestMs) {
     const seconds =
@@ -148,7 +148,12 @@ export function timeOf(input: unknown, receivedMs: number): number {
 }
 
 function isoOf(ms: number): string {
-  return Math.abs(ms) < 8.64e15 ? new Date(ms).toISOString() : String(ms)
+  return new Date(ms).toISOString()
+}
+
+/** What was sent, for whoever has to find it: an object has no text that can be relied on. */
+function textOf(input: unknown): string {
+  return typeof input === 'object' ? (JSON.stringify(input) ?? '') : String(input)
 }
 
 function parseIso(text: string): number {

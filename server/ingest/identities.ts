@@ -210,6 +210,7 @@ export function identities(db: Db) {
 
     /** Takes an unmerging back: the id is again one with all it was seen together with. */
     remerge(id: number, changed: number): number {
+      if (!personOfId.get(id)) throw new NotFoundError('id', String(id))
       for (const link of linksOf.all(id, id)) {
         setCut.run(0, link.known, link.anonymous)
         merge(personOf(link.known), personOf(link.anonymous), changed)

@@ -7,4 +7,6 @@ export const LIMITS = {
   /** 1 January 2000 */
   earliestMs: 946_684_800_000,
   aheadMs: 86_400_000,
+  /** the last moment that a calendar of the platform holds: 13 September 275760 */
+  latestMs: 8_640_000_000_000_000,
 } as const

@@ -145,6 +145,9 @@ export function eventWriter(db: Db) {
   }
 
   return {
+    /** Whether an event of this id has been taken in. */
+    has: (id: string): boolean => hasEvent.get(id) !== undefined,
+
     /** Runs several batches in one transaction: all of them are on disk when it returns, or none. */
     together: inTransaction,
 

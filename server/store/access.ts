@@ -82,13 +82,12 @@ export function keyStore(db: Db) {
   const used = db.prepare('UPDATE api_keys SET used_ms = ? WHERE id = ?')
   const revoke = db.prepare('UPDATE api_keys SET revoked_ms = ? WHERE id = ? AND revoked_ms IS NULL')
   return {
-    /** The scope of a key, or null for one that is wrong or revoked. Notes the use, to the minute. */
-    check(key: string, nowMs: number): Scope | null {
+    /** What a key may do; null for one that is wrong or revoked. */
+    check(key: string): { id: string; scope: Scope; usedMs: number | null } | null {
       const row = byHash.get(hashOf(key))
-      if (!row) return null
-      if (row.used_ms === null || nowMs - row.used_ms > 60_000) used.run(nowMs, row.id)
-      return row.scope
+      return row ? { id: row.id, scope: row.scope, usedMs: row.used_ms } : null
     },
+    noteUse: (id: string, nowMs: number): void => void used.run(nowMs, id),
     list(): ApiKey[] {
       return all.all().map(({ created_ms, used_ms, ...rest }) => ({ ...rest, createdMs: created_ms, usedMs: used_ms }))
     },

@@ -85,6 +85,9 @@ export function setAsideStore(db: Db) {
   const newest = db.prepare<[number], Row>('SELECT * FROM set_aside ORDER BY id DESC LIMIT ?')
   const drop = db.prepare('DELETE FROM set_aside WHERE id = ?')
   const dropAll = db.prepare(`DELETE FROM set_aside WHERE ${ofGroup}`)
+  const has = db.prepare<[string], { one: 1 }>('SELECT 1 AS one FROM set_aside WHERE event_id = ?')
+  const any = db.prepare<[], { one: 1 }>('SELECT 1 AS one FROM set_aside WHERE event_id IS NOT NULL LIMIT 1')
+  const dropId = db.prepare('DELETE FROM set_aside WHERE event_id = ?')
   const count = db.prepare<[], { n: number }>('SELECT COUNT(*) AS n FROM set_aside')
   const dropOldRefused = db.prepare(
     `DELETE FROM set_aside WHERE rule = 'refused' AND id <=
@@ -110,6 +113,11 @@ export function setAsideStore(db: Db) {
       if (items.some(({ rule }) => rule === 'refused')) dropOldRefused.run()
       return added
     },
+    /** Which of these ids are those of events set aside. */
+    idsAmong(ids: readonly string[]): Set<string> {
+      return new Set(any.get() ? ids.filter((id) => has.get(id)) : [])
+    },
+    removeId: (id: string): void => void dropId.run(id),
     count: (): number => count.get()!.n,
     groups: (): AsideGroup[] =>
       groups.all().map(({ first_ms, last_ms, whole, ...rest }) => ({

@@ -137,7 +137,8 @@ describe('links and keys', () => {
   test('of a key only its hash is in the file', () => {
     const keys = keyStore(db)
     const key = keys.create('a program', 'write', 1)
-    expect([keys.check(key, 2), keys.check(`${key}x`, 2)]).toEqual(['write', null])
+    expect([keys.check(key)?.scope, keys.check(`${key}x`)]).toEqual(['write', null])
+    keys.noteUse(keys.check(key)!.id, 2)
     expect(keys.list()).toMatchObject([{ name: 'a program', usedMs: 2 }])
     expect(JSON.stringify(db.prepare('SELECT * FROM api_keys').all())).not.toContain(key)
   })

@@ -55,8 +55,19 @@ test('a foreign name that points here reaches nothing', async () => {
   expect([status, text]).toEqual([421, expect.stringContaining('DOWSER_ALLOWED_HOSTS') as string])
 })
 
-test('health is told, and what is not there is a page that says so', async () => {
-  expect(JSON.parse((await send('/healthz', 'GET', {})).text)).toEqual({ ready: true, events: 0 })
+test('health and readiness are told, and what is not there is a page that says so', async () => {
+  expect(JSON.parse((await send('/healthz', 'GET', {})).text)).toEqual({ alive: true })
+  const ready = await send('/readyz', 'GET', {})
+  expect(ready.status).toBe(200)
+  expect(JSON.parse(ready.text)).toMatchObject({ ready: true, loading: null, behind: false, disk: { enough: true } })
+  const { threads } = JSON.parse(ready.text) as { threads: { thread: string; up: boolean }[] }
+  expect(threads.map(({ thread, up }) => [thread, up])).toEqual(
+    expect.arrayContaining([
+      ['engine', true],
+      ['ingest', true],
+      ['scan 1', true],
+    ]),
+  )
   const missing = await send('/studies/none', 'GET', {})
   expect([missing.status, missing.text.includes('There is no study')]).toEqual([404, true])
 })

@@ -41,7 +41,7 @@ export async function startServer(data: { demo: number } | 'empty'): Promise<Tes
   const base = `http://127.0.0.1:${port}`
   const end = Date.now() + 30_000
   for (;;) {
-    const healthy = await fetch(`${base}/healthz`).then(
+    const healthy = await fetch(`${base}/readyz`).then(
       (response) => response.ok,
       () => false,
     )
