@@ -4,8 +4,8 @@
  */
 export type Steps<T> = Generator<undefined, T, undefined>
 
-/** How many rows, values or people make a step: a few milliseconds of the simplest work there is. */
-export const STEP = 1 << 15
+/** How many rows, values or people make a step: a millisecond or two of the simplest work there is, ten where it is new to the machine. */
+export const STEP = 1 << 13
 
 /** Does all of it now. */
 export function atOnce<T>(steps: Steps<T>): T {

@@ -1,3 +1,4 @@
+import type { MessagePort, Worker } from 'node:worker_threads'
 import type { EngineHealth, EngineRequest, EngineStatus } from './engine/engine.worker.js'
 import type { FilesRequest } from './files/files.worker.js'
 import type { IngestRequest } from './ingest/ingest.worker.js'
@@ -37,24 +38,38 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
   let events = 0
   let closing = false
 
+  /** What the engine's thread last wrote down of its state; nobody reads it before the next one is started. */
+  let kept: MessagePort | null = null
+
+  function startEngine(): Worker {
+    // Where one died over it, all is read anew.
+    const before = goingOn ? null : kept
+    goingOn = before !== null
+    kept = null
+    const { threads, attackable } = settings
+    const data = { file, threads, attackable, before, firstVersion: version + 1 }
+    return startWorker('engine', data, before ? [before] : [])
+  }
+  /** whether the thread that runs began with what the one before wrote down, and has not got ready yet */
+  let goingOn = false
+
   const engine: Supervised<EngineRequest> = new Supervised<EngineRequest>({
     ...{ name: 'engine', log },
     // States go on being numbered: to whoever has an older one, the first after a restart is new.
-    start: () =>
-      startWorker('engine', {
-        file,
-        threads: settings.threads,
-        firstVersion: version + 1,
-        attackable: settings.attackable,
-      }),
+    start: startEngine,
     onStart: () => (loading = loadingStatus(0, 0)),
     onDeath: () => (loading = loadingStatus(0, 0)),
     onNotice: (notice) => {
-      const { kind, version: newest, rows = 0, of = 0, line } = notice as EngineNotice
+      const { kind, version: newest, rows = 0, of = 0, line, port } = notice as EngineNotice
+      if (kind === 'kept' && port) {
+        kept?.close()
+        kept = port
+      }
       if (kind === 'changed') version = newest ?? version
       if (kind === 'loading') loading = loadingStatus(rows, of)
       if (kind === 'ready') {
         loading = null
+        goingOn = false
         refreshSoon()
       }
       if (kind === 'log' && line) log(line)
@@ -199,6 +214,7 @@ interface EngineNotice {
   rows?: number
   of?: number
   line?: Parameters<ThreadLog>[0]
+  port?: MessagePort
 }
 
 /** What the thread that writes has to know of the settings. */

@@ -83,7 +83,7 @@ export function logOf(events: TestEvent[], options: LogOptions = {}): TestLog {
   for (const [person, values] of Object.entries(profiles))
     for (const [name, value] of Object.entries(values)) profileColumns.set(numbers.get(person)!, name, value)
   schema.mend({ ...NOTHING_MENDED, ...mending })
-  const rows = staging.rows()
+  const rows = atOnce(staging.rows())
   const pick = { rows, which: null, person: staging.owner.subarray(0, staging.length) }
   const block = arrange([pick], people.length + 1, schema.types.length, false)
   return {

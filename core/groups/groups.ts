@@ -1,4 +1,3 @@
-import { Temporal } from 'temporal-polyfill'
 import { columnOf, isOfPerson } from '../filters/bind.js'
 import { findProperty, type ColumnRef, type CompileContext } from '../filters/compile.js'
 import type { Dictionary } from '../log/dictionary.js'
@@ -7,7 +6,8 @@ import type { GroupKey } from '../questions/parts.js'
 import type { Breakdown } from '../questions/split.js'
 import { QUARTER } from '../time/quarter.js'
 import { clockOf } from '../time/clock.js'
-import { dayOf, startOfDay } from '../time/range.js'
+import { dayFinder } from '../time/dayFinder.js'
+import { dayOf } from '../time/range.js'
 
 /**
  * How a breakdown finds the groups of an event or person. In the first pass every value is a candidate and a group is
@@ -19,11 +19,8 @@ export interface GroupPlan {
   /** by code: groups `groups[starts[code]]` up to `groups[starts[code + 1]]`; code 0 = no value */
   starts: Uint32Array
   groups: Uint32Array
-  /** number → group, first pass: filled by the scan as numbers turn up */
-  ofNumber: Map<number, number>
-  /** start of the local days between the property's first and last date, epoch ms; and each day's group */
-  dayStarts: Float64Array
-  ofDay: Uint32Array
+  /** what has no code gets its group by what it is; first pass: filled by the scan as it turns up */
+  found: FoundValues
   /** weekday or hour by quarter of an hour, and each one's group */
   clock: { origin: number; of: Uint8Array; groups: Uint32Array } | null
   /** numbers in ranges: range k is from cut k − 1 up to cut k, and each one's group; the first and last have no bound */
@@ -34,6 +31,22 @@ export interface GroupPlan {
   other: number
 }
 
+/** Groups of values without a code. */
+export interface FoundValues {
+  /** number → group */
+  numbers: Map<number, number>
+  /** first moment of a local day, epoch ms → group */
+  days: Map<number, number>
+  /** whose days they are */
+  zone: string
+}
+
+/** A scan's own copy of a first pass's plan: what turns up in it is its own. */
+export function ownGroups(plan: GroupPlan): GroupPlan {
+  const { zone } = plan.found
+  return { ...plan, found: { numbers: new Map(), days: new Map(), zone } }
+}
+
 /** Makes the first pass's plan: every value a group of its own, a list's elements each a group. */
 export function planGroups(
   breakdown: Breakdown,
@@ -42,14 +55,12 @@ export function planGroups(
 ): { plan: GroupPlan; dictionary: Dictionary } | null {
   const found = findProperty(breakdown.by, context, path)
   if (!found) return null
-  const { dictionary, info, column } = found
+  const { dictionary, column } = found
   const { starts, groups } = tableOf(dictionary, (code) => code)
-  const dayStarts = info ? daysBetween(info.firstDate, info.lastDate, context.calendar.zone) : new Float64Array(0)
-  const ofDay = Uint32Array.from(dayStarts, (_, i) => dictionary.size + i)
-  const count = dictionary.size + dayStarts.length
   const none = { clock: null, cuts: null }
+  const nothing = { numbers: new Map(), days: new Map(), zone: context.calendar.zone }
   return {
-    plan: { column, starts, groups, ofNumber: new Map(), dayStarts, ofDay, ...none, count, other: -1 },
+    plan: { column, starts, groups, found: nothing, ...none, count: starts.length - 1, other: -1 },
     dictionary,
   }
 }
@@ -59,8 +70,8 @@ export function planClock(by: 'weekday' | 'hour', from: number, until: number, z
   const clock = clockOf(from, until, zone)
   const count = by === 'weekday' ? 7 : 24
   return {
-    ...{ column: null, starts: new Uint32Array(1), groups: new Uint32Array(0), ofNumber: new Map<number, number>() },
-    ...{ dayStarts: new Float64Array(0), ofDay: new Uint32Array(0), cuts: null, count, other: -1 },
+    ...{ column: null, starts: new Uint32Array(1), groups: new Uint32Array(0), cuts: null, count, other: -1 },
+    found: { numbers: new Map(), days: new Map(), zone },
     clock: { origin: clock.origin, of: clock[by], groups: Uint32Array.from({ length: count }, (_, i) => i) },
   }
 }
@@ -89,6 +100,14 @@ function rangeOf({ at, closed }: { at: Float64Array; closed: boolean }, number: 
 
 /** Rows of groups by code, a list's elements without repeats. */
 function tableOf(dictionary: Dictionary, groupOf: (code: number) => number) {
+  // Without lists, which are few where there are many values, each code has one group.
+  if (dictionary.elements.size === 0) {
+    const { size } = dictionary
+    return {
+      starts: Uint32Array.from({ length: size + 1 }, (_, i) => i),
+      groups: Uint32Array.from({ length: size }, (_, i) => groupOf(i)),
+    }
+  }
   const starts = new Uint32Array(dictionary.size + 1)
   const groups: number[] = []
   for (let code = 0; code < dictionary.size; code++) {
@@ -98,15 +117,6 @@ function tableOf(dictionary: Dictionary, groupOf: (code: number) => number) {
   }
   starts[dictionary.size] = groups.length
   return { starts, groups: Uint32Array.from(groups) }
-}
-
-function daysBetween(first: number, last: number, zone: string): Float64Array {
-  if (!(last >= first)) return new Float64Array(0)
-  const starts: number[] = []
-  const end = dayOf(last, zone)
-  for (let day = dayOf(first, zone); Temporal.PlainDate.compare(day, end) <= 0; day = day.add({ days: 1 }))
-    starts.push(startOfDay(day, zone))
-  return Float64Array.from(starts)
 }
 
 /** A group that was seen in the first pass, with what it is ranked by. */
@@ -160,21 +170,24 @@ export function keepGroups(
   dictionary: Dictionary,
   kept: readonly Candidate[],
   rest: number,
-  numbers: ReadonlyMap<number, number>,
+  found: FoundValues,
 ): GroupPlan {
   const other = kept.length
   const indexOf = new Map(kept.map((candidate, index) => [candidate.group, index]))
   const { starts, groups } = tableOf(dictionary, (code) => indexOf.get(code) ?? other)
-  const ofNumber = new Map<number, number>()
-  for (const [number, group] of numbers) {
-    const index = indexOf.get(group)
-    if (index !== undefined) ofNumber.set(number, index)
-  }
+  const keptAmong = (all: ReadonlyMap<number, number>) =>
+    new Map(
+      [...all].flatMap(([value, group]): [number, number][] => {
+        const index = indexOf.get(group)
+        return index === undefined ? [] : [[value, index]]
+      }),
+    )
+  const keptValues = { ...found, numbers: keptAmong(found.numbers), days: keptAmong(found.days) }
   const keptOf = (table: Uint32Array) => table.map((group) => indexOf.get(group) ?? other)
-  const ofDay = keptOf(first.ofDay)
   const clock = first.clock && { ...first.clock, groups: keptOf(first.clock.groups) }
   const cuts = first.cuts && { ...first.cuts, groups: keptOf(first.cuts.groups) }
-  return { ...first, starts, groups, ofNumber, ofDay, clock, cuts, count: kept.length + (rest > 0 ? 1 : 0), other }
+  const count = kept.length + (rest > 0 ? 1 : 0)
+  return { ...first, starts, groups, found: keptValues, clock, cuts, count, other }
 }
 
 /** Reads the groups of events of one type; the array is reused from call to call, `length` says how many hold. */
@@ -216,19 +229,24 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
   if (plan.clock || !plan.column) return bindClock(plan, log)
   const column: Column = columnOf(plan.column, log, type) ?? { codes: null, numbers: null, dates: null }
   const { codes, numbers, dates } = column
-  const { starts, groups, ofNumber, dayStarts, ofDay, cuts, other } = plan
+  const { starts, groups, found: values, cuts, other } = plan
   const ofPerson = isOfPerson(plan.column)
   const bySource = plan.column.of === 'source'
   if (!numbers && !dates && !bySource && groups.length === starts.length - 1) return oneOfCode(codes, groups, ofPerson)
   const groupOfNumber = (number: number): number => {
     if (cuts) return cuts.groups[rangeOf(cuts, number)]
-    let group = ofNumber.get(number)
+    return groupIn(values.numbers, number)
+  }
+  const groupIn = (among: Map<number, number>, value: number): number => {
+    let group = among.get(value)
     if (group === undefined) {
       if (other >= 0) return other
-      ofNumber.set(number, (group = plan.count++))
+      among.set(value, (group = plan.count++))
     }
     return group
   }
+  const startOf = dates ? dayFinder(values.zone) : () => 0
+  const groupOfDate = (date: number): number => groupIn(values.days, startOf(date))
   // Numbers met lately, by a place worked out from them: a map takes ten times as long to look at.
   const knownNumbers = new Float64Array(numbers ? KNOWN : 0).fill(NaN)
   const knownGroups = new Uint32Array(numbers ? KNOWN : 0)
@@ -246,7 +264,7 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
         return knownGroups[place]
       }
       const date = dates ? dates[at] : NaN
-      if (date === date) return ofDay[dayIndex(dayStarts, date)]
+      if (date === date) return groupOfDate(date)
     }
     return groups[code < groups.length ? code : 0]
   }
@@ -279,7 +297,7 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
         }
         const date = dates ? dates[at] : NaN
         if (date === date) {
-          reader.found[0] = ofDay[dayIndex(dayStarts, date)]
+          reader.found[0] = groupOfDate(date)
           reader.length = 1
           return
         }
@@ -326,49 +344,49 @@ function bindClock({ clock }: GroupPlan, { time }: EventLog): GroupReader {
   }
 }
 
-function dayIndex(dayStarts: Float64Array, date: number): number {
-  let low = 0
-  let high = dayStarts.length - 1
-  while (low < high) {
-    const middle = (low + high + 1) >> 1
-    if (dayStarts[middle] <= date) low = middle
-    else high = middle - 1
-  }
-  return low
-}
-
 /** What a first pass found about its groups, in a form that joins: counts of two kinds by group. */
 export interface GroupTally {
-  /** counts by group of the plan: values by their code, then days */
+  /** counts by group of the plan: values by their code */
   first: Float64Array
   second: Float64Array
-  /** numbers are found by the scan itself: number → [first, second] */
+  /** numbers, and local days by their first moment, are found by the scan itself: each with its [first, second] */
   numbers: Map<number, [number, number]>
+  days: Map<number, [number, number]>
 }
 
-/** Cuts a scan's counts into a tally: groups up to `fixed` are the plan's, later ones are numbers. */
+/** Cuts a scan's counts into a tally: groups up to `fixed` are the plan's, later ones are numbers and days. */
 export function tallyOf(
   plan: GroupPlan,
   fixed: number,
   first: readonly number[],
   second: readonly number[],
 ): GroupTally {
-  const numbers = new Map<number, [number, number]>()
-  for (const [number, group] of plan.ofNumber) numbers.set(number, [first[group] ?? 0, second[group] ?? 0])
+  const countsOf = (found: ReadonlyMap<number, number>) =>
+    new Map(
+      [...found].map(([value, group]): [number, [number, number]] => [value, [first[group] ?? 0, second[group] ?? 0]]),
+    )
   return {
     first: Float64Array.from({ length: fixed }, (_, i) => first[i] ?? 0),
     second: Float64Array.from({ length: fixed }, (_, i) => second[i] ?? 0),
-    numbers,
+    numbers: countsOf(plan.found.numbers),
+    days: countsOf(plan.found.days),
   }
 }
 
 export function mergeTallies(a: GroupTally, b: GroupTally): GroupTally {
-  const numbers = new Map(a.numbers)
-  for (const [number, [x, y]] of b.numbers) {
-    const had = numbers.get(number)
-    numbers.set(number, had ? [had[0] + x, had[1] + y] : [x, y])
+  return {
+    ...{ first: addArrays(a.first, b.first), second: addArrays(a.second, b.second) },
+    ...{ numbers: addPairs(a.numbers, b.numbers), days: addPairs(a.days, b.days) },
   }
-  return { first: addArrays(a.first, b.first), second: addArrays(a.second, b.second), numbers }
+}
+
+function addPairs(a: GroupTally['numbers'], b: GroupTally['numbers']): GroupTally['numbers'] {
+  const sum = new Map(a)
+  for (const [value, [x, y]] of b) {
+    const had = sum.get(value)
+    sum.set(value, had ? [had[0] + x, had[1] + y] : [x, y])
+  }
+  return sum
 }
 
 /** Sum entry by entry, into a new array. */
@@ -378,14 +396,13 @@ export function addArrays(a: Float64Array, b: Float64Array): Float64Array {
   return sum
 }
 
-/** The groups that a first pass found, with their names; and the group numbers given to numbers. */
+/** The groups that a first pass found, with their names; and the group numbers given to what has no code. */
 export function candidatesOf(
   tally: GroupTally,
-  plan: GroupPlan,
   dictionary: Dictionary,
   zone: string,
   rankOf: (first: number, second: number) => number | null,
-): { candidates: Candidate[]; numbers: Map<number, number> } {
+): { candidates: Candidate[]; found: FoundValues } {
   const candidates: Candidate[] = []
   const add = (group: number, key: GroupKey, first: number, second: number) => {
     if (first > 0) candidates.push({ key, group, rank: rankOf(first, second) })
@@ -394,15 +411,15 @@ export function candidatesOf(
     if (Array.isArray(value)) return
     add(code, { value: value as string | boolean | null }, tally.first[code], tally.second[code])
   })
-  plan.dayStarts.forEach((start, i) => {
-    const group = plan.ofDay[i]
-    add(group, { value: dayOf(start, zone).toString() }, tally.first[group], tally.second[group])
-  })
-  const numbers = new Map<number, number>()
+  const found: FoundValues = { numbers: new Map(), days: new Map(), zone }
   let next = tally.first.length
+  for (const [start, [first, second]] of tally.days) {
+    found.days.set(start, next)
+    add(next++, { value: dayOf(start, zone).toString() }, first, second)
+  }
   for (const [number, [first, second]] of tally.numbers) {
-    numbers.set(number, next)
+    found.numbers.set(number, next)
     add(next++, { value: number }, first, second)
   }
-  return { candidates, numbers }
+  return { candidates, found }
 }

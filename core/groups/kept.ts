@@ -30,10 +30,10 @@ export function keptGroups(
   context: Omit<CompileContext, 'faults'>,
 ): KeptGroups {
   const { dictionary } = findProperty(breakdown.by, { ...context, faults: [] }, [])!
-  const { candidates, numbers } = candidatesOf(tally, first, dictionary, context.calendar.zone, (people) => people)
+  const { candidates, found } = candidatesOf(tally, dictionary, context.calendar.zone, (people) => people)
   const { kept, rest } = keptOf(candidates, breakdown, context)
   return {
-    groups: keepGroups(first, dictionary, kept, rest, numbers),
+    groups: keepGroups(first, dictionary, kept, rest, found),
     keys: [...kept.map(({ key }) => key), ...(rest > 0 ? [{ rest: true as const }] : [])],
     rest,
   }

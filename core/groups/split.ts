@@ -10,10 +10,12 @@ import {
   compareNames,
   compareRanks,
   keepGroups,
+  ownGroups,
   planClock,
   planGroups,
   withCuts,
   type FlatGroups,
+  type FoundValues,
   type GroupPlan,
   type GroupReader,
 } from './groups.js'
@@ -86,7 +88,7 @@ export function setCuts(plan: SplitPlan, index: number, at: readonly number[]): 
 
 /** A scan's own copy of the first pass's plan: numbers get their groups as they turn up. */
 export function ownSplit(plan: SplitPlan): SplitPlan {
-  return { ...plan, parts: plan.parts.map((part) => ({ ...part, ofNumber: new Map<number, number>() })) }
+  return { ...plan, parts: plan.parts.map(ownGroups) }
 }
 
 /** Up to so many pairs are found by a table rather than a map: every scan of a run of people makes one. */
@@ -128,11 +130,14 @@ export class Combinations {
 
   /** @param count how many numbers there are where there is but one part */
   ids(count: number, fixed: readonly number[]): string[] {
-    const numbers = this.plan.parts.map(
-      ({ ofNumber }) => new Map([...ofNumber].map(([number, group]) => [group, number])),
+    const names = this.plan.parts.map(
+      ({ found: { numbers, days } }) =>
+        new Map([
+          ...[...numbers].map(([number, group]): [number, string] => [group, `n${number}`]),
+          ...[...days].map(([start, group]): [number, string] => [group, `d${start}`]),
+        ]),
     )
-    const name = (part: number, group: number) =>
-      group < fixed[part] ? String(group) : `n${String(numbers[part].get(group))}`
+    const name = (part: number, group: number) => (group < fixed[part] ? String(group) : names[part].get(group)!)
     const unfold = (level: number, number: number): string => {
       if (level < 0) return name(0, number)
       const [left, right] = this.pairs[level][number]
@@ -428,15 +433,16 @@ export function keepPart(
   context: Omit<NamingContext, 'calendar'>,
 ): GroupPlan {
   const dictionary = isClock(by) ? null : dictionaryOf(by, context)
-  const numbers = new Map<number, number>()
+  const found: FoundValues = { numbers: new Map(), days: new Map(), zone: part.found.zone }
   const kept = ids.map((id, index) => {
-    // A number has no group of its own in the shared plan: it is given one that nothing else has.
-    const group = id.startsWith('n') ? part.count + index : Number(id)
-    if (id.startsWith('n')) numbers.set(Number(id.slice(1)), group)
+    // Numbers and days have no group of their own in the shared plan: each is given one that nothing else has.
+    const own = id.startsWith('n') ? found.numbers : id.startsWith('d') ? found.days : null
+    const group = own ? part.count + index : Number(id)
+    own?.set(Number(id.slice(1)), group)
     return { key: { rest: true as const }, group, rank: null }
   })
   // Whatever is not kept is "other", whether or not there is any.
-  return keepGroups(part, dictionary ?? NO_VALUES, kept, 1, numbers)
+  return keepGroups(part, dictionary ?? NO_VALUES, kept, 1, found)
 }
 
 const NO_VALUES = { size: 0, elements: new Map<number, number[]>() } as unknown as Dictionary
@@ -453,13 +459,11 @@ export function namerOf({ by }: Pick<Split, 'by'>, plan: GroupPlan, context: Nam
     const { names } = context.sides!.get(sidesKey(by))!
     return (id) => sideOf(values[Number(id)] as string | null, names)
   }
-  const days = new Map([...plan.ofDay].map((group, index) => [group, index]))
   const ranges = new Map([...(plan.cuts?.groups ?? [])].map((group, index) => [group, index]))
   return (id) => {
     if (id.startsWith('n')) return { value: Number(id.slice(1)) }
+    if (id.startsWith('d')) return { value: dayOf(Number(id.slice(1)), context.calendar.zone).toString() }
     const group = Number(id)
-    const day = days.get(group)
-    if (day !== undefined) return { value: dayOf(plan.dayStarts[day], context.calendar.zone).toString() }
     const range = ranges.get(group)
     if (range !== undefined) return rangeKey(plan.cuts!, range)
     return { value: values[group] as string | boolean | null }

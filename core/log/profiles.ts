@@ -3,16 +3,31 @@ import type { LogSchema } from './schema.js'
 import { stage } from './staging.js'
 import type { Value } from './values.js'
 
+/** One profile property of all people, in arrays that grow. */
+export interface ProfileColumns {
+  codes: Uint32Array
+  numbers: Float64Array | null
+  dates: Float64Array | null
+}
+
 /** Profile properties by person, kept up to date by one thread; scans get snapshots that no longer change. */
 export class Profiles {
-  private readonly columns: { codes: Uint32Array; numbers: Float64Array | null; dates: Float64Array | null }[] = []
+  private readonly columns: ProfileColumns[]
   private readonly snapshots: (Column | undefined)[] = []
   private people = 0
 
   constructor(
     private readonly schema: LogSchema,
     private readonly dayStart: (day: string) => number,
-  ) {}
+    columns: ProfileColumns[] = [],
+  ) {
+    this.columns = columns
+  }
+
+  /** As they are now, to go on from: not copied. */
+  get all(): readonly ProfileColumns[] {
+    return this.columns
+  }
 
   /** Writes one value of one person; null takes it away. */
   set(person: number, name: string, value: Value | null): void {
@@ -36,11 +51,7 @@ export class Profiles {
   }
 }
 
-function copyOf(
-  { codes, numbers, dates }: { codes: Uint32Array; numbers: Float64Array | null; dates: Float64Array | null },
-  people: number,
-  maxCode: number,
-): Column {
+function copyOf({ codes, numbers, dates }: ProfileColumns, people: number, maxCode: number): Column {
   const shared = sharedCodes(people, maxCode)
   shared.set(codes.subarray(0, people))
   const numeric = (array: Float64Array | null) => {

@@ -1,5 +1,6 @@
 import { type Column, type Rows } from './log.js'
 import type { LogSchema, PropertyInfo } from './schema.js'
+import type { Steps } from '../steps.js'
 import { readDate, type Value } from './values.js'
 
 interface StagedColumn {
@@ -60,13 +61,17 @@ export class Staging {
   }
 
   /** The rows as they arrived. The arrays are the staging's own: no more rows may be added after. */
-  rows(): Rows {
+  *rows(): Steps<Rows> {
     const columns: Map<number, Column>[] = []
-    this.staged.forEach((byProperty, type) => {
+    for (const [type, byProperty] of this.staged.entries()) {
+      if (!byProperty) continue
       columns[type] = new Map()
       const count = this.counts[type]
-      for (const [code, column] of byProperty) columns[type].set(code, padded(column, count))
-    })
+      for (const [code, column] of byProperty) {
+        columns[type].set(code, padded(column, count))
+        yield
+      }
+    }
     for (let type = 0; type < this.schema.types.length; type++) columns[type] ??= new Map()
     const { length, time, type, slot, arrival, source } = this
     return { length, time, type, slot, arrival, source, columns }

@@ -108,9 +108,9 @@ export function* composition(
 ): Steps<Composition | null> {
   const counted = yield* countByValue(logs, members, property, context)
   if (!counted) return null
-  const { plan, dictionary, tally, everyone } = counted
+  const { dictionary, tally, everyone } = counted
   const found: CompositionRow[] = []
-  const { candidates } = candidatesOf(tally, plan, dictionary, context.calendar.zone, (all, own) => {
+  const { candidates } = candidatesOf(tally, dictionary, context.calendar.zone, (all, own) => {
     found.push(rowOf({ key: { rest: true }, members: own, everyone: all }, counted.members, everyone))
     return own
   })
@@ -132,13 +132,13 @@ export function* largestGroups(
   if (!counted) return null
   const { plan, dictionary, tally } = counted
   const zone = context.calendar.zone
-  const { candidates, numbers } = candidatesOf(tally, plan, dictionary, zone, (_all, own) => own)
+  const { candidates, found } = candidatesOf(tally, dictionary, zone, (_all, own) => own)
   const { kept, rest } = rankGroups(
     candidates.filter(({ rank }) => rank !== 0),
     keep,
   )
   // Who is in no kept group now may have been a member before: there is always everything else.
-  const second = keepGroups(plan, dictionary, kept, 1, numbers)
+  const second = keepGroups(plan, dictionary, kept, 1, found)
   return { plan: second, keys: [...kept.map(({ key }) => key), { rest: true }], rest }
 }
 

@@ -1,3 +1,4 @@
+import type { Steps } from '../steps.js'
 import { Temporal } from 'temporal-polyfill'
 import { z } from 'zod'
 
@@ -69,6 +70,18 @@ export function startOfDay(day: Temporal.PlainDate, zone: string): number {
     starts.set(key, start)
   }
   return start
+}
+
+/**
+ * Works out the starts of days ahead of the questions that will want them: those are many, and would all wait for it.
+ * @param from epoch ms
+ */
+export function* knowDays(from: number, until: number, zone: string): Steps<void> {
+  const last = dayOf(until, zone)
+  for (let day = dayOf(from, zone), n = 0; Temporal.PlainDate.compare(day, last) <= 0; day = day.add({ days: 1 })) {
+    startOfDay(day, zone)
+    if (++n % 20 === 0) yield
+  }
 }
 
 /** The first day of the week, month or quarter that a day lies in; the day itself for hours and days. */

@@ -1,7 +1,7 @@
 import { own } from '../../core/names.js'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import { createHash } from 'node:crypto'
-import { parentPort, workerData } from 'node:worker_threads'
+import { parentPort, workerData, type MessagePort } from 'node:worker_threads'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import type { Question } from '../../core/analyses/registry.js'
 import { setBit, sharedBits } from '../../core/log/bits.js'
@@ -20,6 +20,7 @@ import { seenKinds } from '../store/catalog.js'
 import { segmentStore } from '../store/segments.js'
 import { settingsStore, type WorkspaceSettings } from '../store/settings.js'
 import { ByteCache } from './cache.js'
+import { takeOver } from './handOver.js'
 import { insight, type InsightRequest } from './insight.js'
 import { Keeping } from './keeping.js'
 import { seenOf, sortPeople } from './peopleOrder.js'
@@ -105,12 +106,14 @@ export interface EngineHealth {
 }
 
 lowerPriority(5)
-const { file, threads, firstVersion, attackable } = workerData as {
+const { file, threads, firstVersion, attackable, before } = workerData as {
   file: string
   threads: number
   /** states are numbered from here on */
   firstVersion: number
   attackable: boolean
+  /** what the thread before it wrote down, if there was one */
+  before: MessagePort | null
 }
 const port = parentPort!
 const replies = repliesOn(port)
@@ -119,7 +122,10 @@ const note = (what: string) => watch.note(what)
 const log: ThreadLog = (line) => port.postMessage({ kind: 'log', line })
 const db = openDatabase(file, { readonly: true })
 // What reads the file a step at a time has a connection of its own: one state of the file for all its steps.
-const keeper = new LogKeeper(openDatabase(file, { readonly: true }), { firstVersion })
+const keeper = new LogKeeper(openDatabase(file, { readonly: true }), {
+  firstVersion,
+  before: before && takeOver(before),
+})
 const pool = new ScanPool(threads, log)
 const answers = new ByteCache<RunReply>(64)
 const peopleLists = new ByteCache<Uint32Array>(64)
@@ -422,4 +428,5 @@ const keeping = new Keeping(db, keeper, {
   note,
   log,
   tell: (notice) => port.postMessage(notice),
+  keep: (kept) => port.postMessage({ kind: 'kept', port: kept }, [kept]),
 })

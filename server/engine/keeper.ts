@@ -18,6 +18,7 @@ import type { Db } from '../store/database.js'
 import { definitionsVersion } from '../store/definitions.js'
 import { mendingStore } from '../store/mending.js'
 import { settingsStore } from '../store/settings.js'
+import type { KeptState } from './handOver.js'
 
 /** One state of the column store. Nothing in it changes any more; queries hold on to the one they began with. */
 export interface Snapshot {
@@ -51,6 +52,15 @@ const CHUNK_ROWS = 120_000
 /** Rows of the file that are read in a step: reading their properties is most of the work. */
 const READ_ROWS = 500
 
+export interface KeeperOptions {
+  /** how many rows the tail has at least when it is folded */
+  foldFrom?: number
+  /** states are numbered from here on */
+  firstVersion?: number
+  /** what the keeper before knew when it was last asked; what came since is read from the file */
+  before?: { state: KeptState; schema: LogSchema } | null
+}
+
 /** One block of the store, with the place of each person in it, and who has moved into a newer one. */
 interface Layer {
   block: EventBlock
@@ -70,14 +80,14 @@ interface Layer {
  * between, and read the state before. Only one of them may be under way at a time.
  */
 export class LogKeeper {
-  readonly schema = new LogSchema()
+  readonly schema: LogSchema
   readonly zone: string
   private readonly profiles: Profiles
   private readonly typeCodes: number[] = []
   private readonly sourceCodes: number[] = []
   /** by row number of an id: the person's number */
   private owner = new Uint32Array(1024)
-  private readonly mergedInto = new Map<number, number>()
+  private readonly mergedInto: Map<number, number>
   private people = 1
   private lastSeq = 0
   private lastChange = 0
@@ -90,26 +100,47 @@ export class LogKeeper {
   /** from the oldest to the newest: the main block, the tail, and what came since the tail is being folded */
   private layers: Layer[] = []
   /** while a fold is under way: the people who have moved out of what it reads */
-  private folding: Set<number> | null = null
+  private moved: Set<number> | null = null
   private version: number
   private readonly foldFrom: number
   current: Snapshot
 
-  /**
-   * @param db a connection that nobody else uses
-   * @param foldFrom how many rows the tail has at least when it is folded
-   * @param firstVersion states are numbered from here on
-   */
+  /** @param db a connection that nobody else uses */
   constructor(
     private readonly db: Db,
-    { foldFrom = FOLD_ROWS, firstVersion = 0 }: { foldFrom?: number; firstVersion?: number } = {},
+    { foldFrom = FOLD_ROWS, firstVersion = 0, before = null }: KeeperOptions = {},
   ) {
     this.foldFrom = foldFrom
     this.version = firstVersion
     this.zone = settingsStore(db).get().zone
     const dayStart = this.dayStart.bind(this)
-    this.profiles = new Profiles(this.schema, dayStart)
+    this.schema = before?.schema ?? new LogSchema()
+    this.mergedInto = before?.state.mergedInto ?? new Map<number, number>()
+    this.profiles = new Profiles(this.schema, dayStart, before?.state.profiles)
+    if (before) this.goOnFrom(before.state)
     this.current = this.snapshot()
+  }
+
+  private goOnFrom({ layers, owner, ...numbers }: KeptState): void {
+    this.owner = owner
+    this.people = numbers.people
+    this.lastSeq = numbers.lastSeq
+    this.lastChange = numbers.lastChange
+    this.lastSplit = numbers.lastSplit
+    this.lastEventChange = numbers.lastEventChange
+    this.oldestMs = numbers.oldestMs
+    this.newestMs = numbers.newestMs
+    this.layers = layers.map(({ block, hidden }) => ({ ...this.layerOf(block), hidden }))
+  }
+
+  /** All it knows but what values mean, to go on from: nothing of it may be changed before it has been written down. */
+  kept(): KeptState {
+    return {
+      layers: this.layers.map(({ block, hidden }) => ({ block, hidden })),
+      ...{ owner: this.owner, mergedInto: this.mergedInto, profiles: [...this.profiles.all], people: this.people },
+      ...{ lastSeq: this.lastSeq, lastChange: this.lastChange, lastSplit: this.lastSplit },
+      ...{ lastEventChange: this.lastEventChange, oldestMs: this.oldestMs, newestMs: this.newestMs },
+    }
   }
 
   private readonly days = new Map<string, number>()
@@ -324,7 +355,7 @@ export class LogKeeper {
       owners[row] = this.root(this.owner[staging.owner[row]])
       if (row % STEP === STEP - 1) yield
     }
-    const fresh: Pick = { rows: staging.rows(), which: null, person: owners }
+    const fresh: Pick = { rows: yield* staging.rows(), which: null, person: owners }
     if (this.layers.length === 0) {
       this.layers = [this.layerOf(yield* arranging([fresh], this.people, types, false))]
       return
@@ -333,7 +364,7 @@ export class LogKeeper {
     for (const person of anew) touched.add(person)
     yield
     // What a fold is reading stays as it is: only the newest layer, which it does not read, is made anew.
-    const kept = this.layers.slice(0, this.folding ? 2 : 1)
+    const kept = this.layers.slice(0, this.moved ? 2 : 1)
     const newer = this.layers.slice(kept.length)
     const picks: Pick[] = []
     const hidden: Uint8Array[] = []
@@ -347,7 +378,7 @@ export class LogKeeper {
     const block = yield* arranging(picks, this.people, types, false)
     // All at once, so that whoever looks in between two steps finds each person once.
     this.layers = [...kept.map((layer, at) => ({ ...layer, hidden: hidden[at]! })), this.layerOf(block)]
-    for (const person of touched) this.folding?.add(person)
+    for (const person of touched) this.moved?.add(person)
   }
 
   private layerOf(block: EventBlock): Layer {
@@ -386,20 +417,25 @@ export class LogKeeper {
     return rows.pick()
   }
 
+  /** Whether a fold is under way, from `startFold` to `folded` or `foldFailed`. */
+  get folding(): boolean {
+    return this.moved !== null
+  }
+
   /** What to fold the tail into the main block with, when that is worth it; null otherwise. Ends with `folded`. */
   startFold(): FoldRequest | null {
     const [main, tail] = this.layers
-    if (this.folding || !main || !tail || this.layers.length > 2) return null
+    if (this.moved || !main || !tail || this.layers.length > 2) return null
     if (tail.block.length < Math.max(this.foldFrom, main.block.length * FOLD_SHARE)) return null
-    this.folding = new Set()
+    this.moved = new Set()
     const hidden = main.hidden ?? sharedUint8(main.block.people)
     return { main: main.block, hidden, tail: tail.block, people: this.people, types: this.schema.types.length }
   }
 
   /** Takes the folded block in place of the two. Whoever got events since stands in the newest layer, which is the tail now. */
   folded(block: EventBlock): void {
-    const moved = this.folding!
-    this.folding = null
+    const moved = this.moved!
+    this.moved = null
     const main = this.layerOf(block)
     const newest = this.layers[2]
     if (newest) {
@@ -415,7 +451,7 @@ export class LogKeeper {
 
   /** The two stay as they are; the next refresh puts what came since into the tail. */
   foldFailed(): void {
-    this.folding = null
+    this.moved = null
   }
 
   private snapshot(): Snapshot {

@@ -1,5 +1,8 @@
+import type { MessagePort } from 'node:worker_threads'
 import type { Db } from '../store/database.js'
+import { knowDays } from '../../core/time/range.js'
 import type { ThreadLog } from '../pool/supervised.js'
+import { handOver } from './handOver.js'
 import type { LogKeeper } from './keeper.js'
 import { foldInThread } from './scanPool.js'
 import { inTurns, Lane } from './turns.js'
@@ -8,6 +11,8 @@ interface Around {
   note: (what: string) => void
   log: ThreadLog
   tell: (notice: { kind: string; version?: number; rows?: number; of?: number }) => void
+  /** keeps what the next one of its kind may go on from */
+  keep: (port: MessagePort) => void
 }
 
 // Other processes may write as well, an import from the command line for one: SQLite tells that the file has changed.
@@ -15,6 +20,8 @@ interface Around {
 const POLL_MS = 1500
 const FIRST_WAIT_MS = 1000
 const MOST_WAIT_MS = 60_000
+/** What came since is read from the file: some seconds' worth is soon read. */
+const HANDED_EVERY_MS = 15_000
 
 /**
  * Keeps the column store current beside the questions: reads what was written, puts it in order, has it folded, all in
@@ -27,6 +34,8 @@ export class Keeping {
   private foldNotBefore = 0
   private foldFailures = 0
   private fileVersion = 0
+  private handedMs = -Infinity
+  private handedEvents = -1
   private readonly poll: NodeJS.Timeout
   /** done once all events that there were at the start have been read */
   readonly loading: Promise<boolean>
@@ -45,10 +54,20 @@ export class Keeping {
       () => {
         this.ready = true
         around.tell({ kind: 'ready' })
+        void this.knowCalendar()
       },
       () => {},
     )
     this.poll = setInterval(() => this.lookAtFile(), POLL_MS)
+  }
+
+  /** So that the first questions do not each wait for the calendar of years. */
+  private async knowCalendar(): Promise<void> {
+    const { oldestMs, newestMs } = this.keeper.current
+    if (oldestMs === null || newestMs === null) return
+    await inTurns(knowDays(oldestMs, Math.max(newestMs, Date.now()), this.keeper.zone), () =>
+      this.around.note('calendar'),
+    )
   }
 
   private lookAtFile(): void {
@@ -79,6 +98,7 @@ export class Keeping {
       )
       if (changed) this.changed()
       this.startFold()
+      await this.handOver()
       return changed
     } catch (error) {
       // Half of what was read may be lost to it: only reading all anew is sure. The thread ends, and is started again.
@@ -87,6 +107,16 @@ export class Keeping {
       })
       throw error
     }
+  }
+
+  /** Now and then, and whenever the main block is another one, writes down what it would take long to read again. */
+  private async handOver(): Promise<void> {
+    const { keeper, around } = this
+    const { events } = keeper.current
+    if (keeper.folding || performance.now() - this.handedMs < HANDED_EVERY_MS || events === this.handedEvents) return
+    this.handedMs = performance.now()
+    this.handedEvents = events
+    around.keep(await inTurns(handOver(keeper.kept(), keeper.schema), () => around.note('handing over')))
   }
 
   private changed(): void {
@@ -108,6 +138,8 @@ export class Keeping {
           around.note('taking in a fold')
           keeper.folded(folded)
           this.changed()
+          this.handedMs = -Infinity
+          await this.handOver()
         }),
       (error: Error) =>
         this.lane.run(async () => {

@@ -1,7 +1,7 @@
 import type { Steps } from '../../core/steps.js'
 
 /** So long at most one piece of work goes on before whatever has come meanwhile has its turn. */
-const SLICE_MS = 10
+const SLICE_MS = 6
 
 /** Whatever has come meanwhile is taken first: messages, timers, answers of other threads. */
 export function yieldTurn(): Promise<void> {

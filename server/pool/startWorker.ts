@@ -1,6 +1,6 @@
 import { existsSync } from 'node:fs'
 import path from 'node:path'
-import { Worker } from 'node:worker_threads'
+import { Worker, type MessagePort } from 'node:worker_threads'
 import { projectRoot } from '../root.js'
 
 /** The threads of the server, with their source; the build makes each an entry of its own. */
@@ -21,14 +21,15 @@ const YOUNG_MB = 192
 /**
  * Starts a thread: from the build in production, from the source in development and tests.
  */
-export function startWorker(name: keyof typeof entries, workerData: object): Worker {
+export function startWorker(name: keyof typeof entries, workerData: object, transferList: MessagePort[] = []): Worker {
   const fromSource = import.meta.url.endsWith('.ts')
   const built = path.join(projectRoot, 'build/server', `${name}.js`)
   const resourceLimits = name === 'ingest' || name === 'engine' ? { maxYoungGenerationSizeMb: YOUNG_MB } : {}
-  if (!fromSource && existsSync(built)) return new Worker(built, { workerData, resourceLimits })
+  if (!fromSource && existsSync(built)) return new Worker(built, { workerData, resourceLimits, transferList })
   const shim = path.join(projectRoot, 'server/pool/worker-dev.mjs')
   return new Worker(shim, {
     resourceLimits,
+    transferList,
     workerData: { ...workerData, entry: path.join(projectRoot, entries[name]) },
   })
 }

@@ -40,11 +40,17 @@ export function watchRouter(dowser: Dowser, settings: Settings): Router {
     res.send(await dowser.counters.registry.metrics())
   })
 
-  if (settings.attackable)
+  // For trying out what happens: see tests/attack.
+  if (settings.attackable) {
     router.post('/attack/kill/:thread', (req, res) => {
       dowser.threads.kill(String(req.params.thread))
       res.json({ killed: req.params.thread })
     })
+    router.get('/attack/held', async (_req, res) => {
+      const { engine } = await dowser.threads.health(5000)
+      res.json(engine?.held ?? null)
+    })
+  }
   return router
 
   /** From this machine, and not handed on by a proxy; or with a key. */

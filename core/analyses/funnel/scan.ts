@@ -1,4 +1,4 @@
-import { bindGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
+import { bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId, type Mark } from '../../questions/parts.js'
 import { finderOf, type Attempt, type Finder } from './attempts.js'
@@ -164,7 +164,7 @@ function eachAttempt(
 }
 
 function rankEntries(log: EventLog, people: PersonRange, shared: FunnelPlan): FunnelPart {
-  const groups = { ...shared.groups!, ofNumber: new Map<number, number>() }
+  const groups = ownGroups(shared.groups!)
   const fixed = groups.count
   const counts = new Array<number>(fixed).fill(0)
   eachAttempt(log, people, { ...shared, groups }, 0, (attempt, _person, groupsOf) => {

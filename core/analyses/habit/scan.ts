@@ -1,4 +1,4 @@
-import { addArrays, bindGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
+import { addArrays, bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId, type Mark } from '../../questions/parts.js'
 import { QUARTER } from '../../time/quarter.js'
@@ -152,7 +152,7 @@ function eachPeriod(log: EventLog, people: PersonRange, plan: HabitPlan, visitor
 
 /** Active person-periods by every group. */
 function rankPeriods(log: EventLog, people: PersonRange, shared: HabitPlan): HabitPart {
-  const groups = { ...shared.groups!, ofNumber: new Map<number, number>() }
+  const groups = ownGroups(shared.groups!)
   const fixed = groups.count
   const counts: number[] = new Array<number>(fixed).fill(0)
   eachPeriod(

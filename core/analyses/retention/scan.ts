@@ -1,5 +1,5 @@
 import { columnOf, isOfPerson } from '../../filters/bind.js'
-import { bindGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
+import { bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId, type Mark } from '../../questions/parts.js'
 import { bucketAt } from '../../time/buckets.js'
@@ -209,7 +209,7 @@ function returnsOf(log: EventLog, plan: RetentionPlan, starter: Starter): Return
 }
 
 function rankStarts(log: EventLog, people: PersonRange, shared: RetentionPlan): RetentionPart {
-  const groups = { ...shared.groups!, ofNumber: new Map<number, number>() }
+  const groups = ownGroups(shared.groups!)
   const fixed = groups.count
   const counts = new Array<number>(fixed).fill(0)
   eachStarter(log, people, { ...shared, groups }, (_starter, reader) => {
