@@ -19,7 +19,11 @@ outer.get('/favicon.ico', (_req, res) => res.redirect(301, '/favicon.svg'))
 
 let close
 if (production) {
-  const built = await import('./build/server/app.js')
+  const built = await import('./build/server/app.js').catch((error) => {
+    // Settings that cannot be used, a damaged file: the message says what to do, where it happened does not.
+    console.error(error.message)
+    process.exit(1)
+  })
   close = built.close
   outer.use('/assets', compression(), express.static('build/client/assets', { immutable: true, maxAge: '1y' }))
   outer.use(express.static('build/client', { maxAge: '1h' }))

@@ -16,6 +16,7 @@ export default defineConfig({
             export: './server/export/export.worker.ts',
             files: './server/files/files.worker.ts',
             import: './server/import.cli.ts',
+            check: './server/check.cli.ts',
             demo: './demo/demo.cli.ts',
             simulate: './demo/simulate.cli.ts',
           },

@@ -136,7 +136,7 @@ export default function App({ loaderData }: Route.ComponentProps) {
 
 export function ErrorBoundary() {
   const error = useRouteError()
-  const missing = isRouteErrorResponse(error) && error.status === 404
+  const status = isRouteErrorResponse(error) ? error.status : 500
   const detail = isRouteErrorResponse(error)
     ? String(error.data)
     : error instanceof Error
@@ -144,16 +144,24 @@ export function ErrorBoundary() {
       : String(error)
   return (
     <main className="page narrow">
-      <ErrorSheet
-        title={missing ? 'There is nothing at this address' : 'Something went wrong on this page'}
-        text={
-          missing
-            ? detail || 'It may have been deleted, or the address is not quite right.'
-            : 'What was saved before is safe. Try once more; if it happens again, the detail below helps to find out why.'
-        }
-        {...(missing ? {} : { detail })}
-        action={{ label: 'Go to Home', to: '/' }}
-      />
+      <ErrorSheet {...told(status, detail)} action={{ label: 'Go to Home', to: '/' }} />
     </main>
   )
+}
+
+/** What happened, by what the server answered: below 500, and for 503 and 507, its words are meant for people. */
+function told(status: number, detail: string): { title: string; text: string; detail?: string; again?: boolean } {
+  if (status === 404)
+    return {
+      title: 'There is nothing at this address',
+      text: detail || 'It may have been deleted, or the address is not quite right.',
+    }
+  if (status === 503 || status === 507 || status === 429) return { title: 'Not just now', text: detail, again: true }
+  if (status < 500) return { title: 'This could not be done', text: detail, again: true }
+  return {
+    title: 'Something went wrong on this page',
+    text: 'What was saved before is safe. Try once more; if it happens again, the detail below helps to find out why.',
+    detail,
+    again: true,
+  }
 }

@@ -1,3 +1,4 @@
+import { DamagedError, isDamage } from './store/damage.js'
 import { failureOf } from './pool/serve.js'
 
 /** What is answered to something that was thrown. */
@@ -17,12 +18,7 @@ const DAMAGED =
  * that could not digest it; 503 and 507 say what to wait for; 500 is a fault of ours, and its words give nothing away.
  */
 export function answerTo(error: unknown): ErrorAnswer {
-  const {
-    name = '',
-    message = '',
-    code = '',
-    statusCode,
-  } = (error ?? {}) as Partial<Error & { code: string; statusCode: number }>
+  const { name = '', message = '', statusCode } = (error ?? {}) as Partial<Error & { statusCode: number }>
   // Zod's own, wherever the form of what was sent was checked.
   if (/ZodError$/.test(name)) return { status: 400, message: `What was sent is not understood: ${zodWords(error)}` }
   if (error instanceof RangeError && /call stack/i.test(message))
@@ -30,7 +26,7 @@ export function answerTo(error: unknown): ErrorAnswer {
   if (error instanceof URIError) return { status: 400, message: 'The address is not written right.' }
   if (isBodyError(error, message))
     return { status: 400, message: 'The body could not be read as the form that its content type says.' }
-  if (code === 'SQLITE_CORRUPT' || code === 'SQLITE_NOTADB') return { status: 500, message: DAMAGED }
+  if (isDamage(error) && !(error instanceof DamagedError)) return { status: 503, message: DAMAGED }
   // Express' own faults of a request say so themselves.
   if (typeof statusCode === 'number' && statusCode >= 400 && statusCode < 500) return { status: statusCode, message }
   const failure = failureOf(error)

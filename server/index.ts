@@ -31,6 +31,7 @@ import type { BodyForm } from './ingest/body.js'
 import type { ImportPlan } from './ingest/importPlan.js'
 import type { Preview, TableStart } from './ingest/preview.js'
 import type { IngestReply, IngestRequest } from './ingest/ingest.worker.js'
+import { removeOrphans } from './ingest/orphans.js'
 import { rejectedCsv } from './ingest/rejected.js'
 import { roomOn } from './ingest/room.js'
 import { makeLogger, type Logger } from './logger.js'
@@ -90,7 +91,12 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
   )
   // Imports of pages that a stop or a crash interrupted go on by themselves; one from the command line, whose file is
   // its owner's, waits for its --resume.
+  const waitingFiles = stores.imports.unfinished().flatMap(({ path: place }) => place ?? [])
+  const orphans = removeOrphans(uploads, new Set(waitingFiles))
+  if (orphans > 0) logger.warn({ files: orphans }, 'files that a stop had left behind are removed')
   const importing = new Set<string>()
+  /** by import: how many threads have died over it */
+  const importDeaths = new Map<string, number>()
   function runImport(id: string): void {
     if (importing.has(id)) return
     importing.add(id)
@@ -98,7 +104,10 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
       .ask({ kind: 'import', id })
       .then(
         () => threads.accepted(),
-        (error: Error) => logger.error({ import: id, error: error.message }, 'an import stopped'),
+        (error: Error) => {
+          logger.error({ import: id, error: error.message }, 'an import stopped')
+          if (error instanceof CallError && error.died) importDeaths.set(id, (importDeaths.get(id) ?? 0) + 1)
+        },
       )
       .finally(() => importing.delete(id))
   }
@@ -107,8 +116,14 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     ...{ file, settings, logger },
     onIngestStart: () => {
       importing.clear()
-      for (const job of stores.imports.unfinished().filter(({ path: place }) => place?.startsWith(uploads)))
-        runImport(job.id)
+      for (const { id, path: place } of stores.imports.unfinished()) {
+        if (!place?.startsWith(uploads)) continue
+        if ((importDeaths.get(id) ?? 0) < 2) runImport(id)
+        else
+          void toWrite()
+            .then(() => stores.imports.finish(id, 'failed', IMPORT_GIVEN_UP))
+            .catch(() => {})
+      }
     },
   })
   const { engine, ingest } = threads
@@ -398,6 +413,9 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     },
   }
 }
+
+const IMPORT_GIVEN_UP =
+  'Reading this file has stopped the server’s thread twice, so it is not tried again. The lines before that were taken. Split the file, or save it in another form, and import it anew: lines already taken are not counted twice.'
 
 export type Dowser = ReturnType<typeof openDowser>
 

@@ -5,6 +5,7 @@ import type { IngestRequest } from './ingest/ingest.worker.js'
 import type { Logger } from './logger.js'
 import { startWorker } from './pool/startWorker.js'
 import type { Ping } from './pool/serve.js'
+import { DamagedError, isDamage } from './store/damage.js'
 import { Supervised, type ThreadLog, type ThreadState } from './pool/supervised.js'
 import type { Settings } from './settings.js'
 
@@ -37,6 +38,8 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
   let version = -1
   let events = 0
   let closing = false
+  /** why the events cannot be read, where the file is to blame */
+  let damage: DamagedError | null = null
 
   /** What the engine's thread last wrote down of its state; nobody reads it before the next one is started. */
   let kept: MessagePort | null = null
@@ -58,7 +61,10 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
     // States go on being numbered: to whoever has an older one, the first after a restart is new.
     start: startEngine,
     onStart: () => (loading = loadingStatus(0, 0)),
-    onDeath: () => (loading = loadingStatus(0, 0)),
+    onDeath: (reason) => {
+      loading = loadingStatus(0, 0)
+      if (isDamage(reason)) damage = new DamagedError(file, reason.message)
+    },
     onNotice: (notice) => {
       const { kind, version: newest, rows = 0, of = 0, line, port } = notice as EngineNotice
       if (kind === 'kept' && port) {
@@ -69,6 +75,7 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
       if (kind === 'loading') loading = loadingStatus(rows, of)
       if (kind === 'ready') {
         loading = null
+        damage = null
         goingOn = false
         refreshSoon()
       }
@@ -137,6 +144,7 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
   watchman.unref()
 
   async function status(): Promise<EngineStatus> {
+    if (damage) throw damage
     if (loading) return loading
     const now = await engine.ask<EngineStatus>({ kind: 'status' })
     events = now.events

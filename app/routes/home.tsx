@@ -1,3 +1,4 @@
+import { readSoFar } from '../ui/readSoFar.js'
 import Button from '@mui/material/Button'
 import { useMemo, type ReactNode } from 'react'
 import { Link } from 'react-router'
@@ -117,7 +118,7 @@ export default function Home({ loaderData }: Route.ComponentProps) {
             )}
           </>
         ) : (
-          <span>Reading the events: {formatNumber(status.loaded)} so far</span>
+          <span>Reading the events: {readSoFar(status)}</span>
         )}
         <span className="home-name">
           {name} · {zone}

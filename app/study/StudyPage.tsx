@@ -1,3 +1,4 @@
+import { readSoFar } from '../ui/readSoFar.js'
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { emptyFunnel } from '../../core/analyses/funnel/finish.js'
 import { countedPart } from '../../core/analyses/countedPart.js'
@@ -123,7 +124,7 @@ export function StudyPage({ data }: { data: StudyData }) {
 
       {!status.ready ? (
         <section className="sheet pad">
-          <p>The events are being read: {status.loaded.toLocaleString('en-GB')} so far. The answer comes by itself.</p>
+          <p>The events are being read: {readSoFar(status)}. The answer comes by itself.</p>
         </section>
       ) : (
         <div className={`study-grid${view.Numbers ? '' : ' wide'}${view.compact ? ' compact' : ''}`}>

@@ -7,17 +7,26 @@ export function ErrorSheet(props: {
   text: string
   detail?: string
   action?: { label: string; to: string }
+  /** whether the same may work another time */
+  again?: boolean
 }) {
-  const { title, text, detail, action } = props
+  const { title, text, detail, action, again } = props
   return (
     <section className="sheet pad error-sheet" role="alert">
       <h1 className="question">{title}</h1>
       <p>{text}</p>
-      {action && (
-        <Button variant="contained" component={Link} to={action.to}>
-          {action.label}
-        </Button>
-      )}
+      <div className="error-actions">
+        {again && (
+          <Button variant="contained" onClick={() => window.location.reload()}>
+            Try again
+          </Button>
+        )}
+        {action && (
+          <Button variant={again ? 'outlined' : 'contained'} component={Link} to={action.to}>
+            {action.label}
+          </Button>
+        )}
+      </div>
       {detail && (
         <details>
           <summary>Technical detail</summary>

@@ -430,3 +430,4 @@ const keeping = new Keeping(db, keeper, {
   tell: (notice) => port.postMessage(notice),
   keep: (kept) => port.postMessage({ kind: 'kept', port: kept }, [kept]),
 })
+watch.start()

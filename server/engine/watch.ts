@@ -20,11 +20,14 @@ export class LoopWatch {
   private ticked = performance.now()
   private cpu = threadCpuMs()
   private noted: string[] = []
-  private readonly timer: NodeJS.Timeout
+  private timer: NodeJS.Timeout | null = null
   readonly held: Held[] = []
   longest: Held = { what: '', ms: 0, cpuMs: 0 }
 
-  constructor() {
+  /** From now on; what a thread does to get going holds up nobody yet. */
+  start(): void {
+    this.ticked = performance.now()
+    this.cpu = threadCpuMs()
     this.timer = setInterval(() => this.tick(), TICK_MS)
     this.timer.unref()
   }
@@ -56,7 +59,7 @@ export class LoopWatch {
   }
 
   stop(): void {
-    clearInterval(this.timer)
+    if (this.timer) clearInterval(this.timer)
   }
 }
 

@@ -15,7 +15,7 @@ export interface Care {
   /** told whenever it has been started, the first time as well */
   onStart?: () => void
   /** told when it is dead, before it is started again */
-  onDeath?: () => void
+  onDeath?: (reason: Error) => void
 }
 
 /** How a thread is, for whoever watches. */
@@ -76,7 +76,7 @@ export class Supervised<Request> {
     this.reason = error.message
     const delayMs = Math.min(MOST_DELAY_MS, FIRST_DELAY_MS * 2 ** (this.deaths - 1))
     this.care.log({ thread: this.care.name, what: 'stopped', reason: error.stack ?? error.message, delayMs })
-    this.care.onDeath?.()
+    this.care.onDeath?.(error)
     void calls.worker.terminate()
     this.timer = setTimeout(() => {
       this.restarts++

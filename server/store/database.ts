@@ -1,14 +1,31 @@
 import Database from 'better-sqlite3'
+import { DamagedError, isDamage } from './damage.js'
 import { migrationsOf, type Kind } from './migrations.js'
 
 export type Db = Database.Database
 
-/** Opens a workspace's file as all its readers and writers do, and brings its tables up to date. */
+/**
+ * Opens a workspace's file as all its readers and writers do, and brings its tables up to date.
+ * @throws DamagedError
+ */
 export function openDatabase(file: string, options: { readonly?: boolean; kind?: Kind } = {}): Db {
+  try {
+    return opened(file, options)
+  } catch (error) {
+    if (isDamage(error)) throw new DamagedError(file, (error as Error).message)
+    throw error
+  }
+}
+
+function opened(file: string, options: { readonly?: boolean; kind?: Kind }): Db {
   const db = new Database(file, { readonly: options.readonly ?? false })
   // Waiting beats failing: a writer holds the file for a batch at a time.
   db.pragma('busy_timeout = 15000')
-  if (options.readonly) return db
+  if (options.readonly) {
+    // What is no database is found out here rather than by the first who asks.
+    db.pragma('schema_version')
+    return db
+  }
   db.pragma('journal_mode = WAL')
   // With WAL, NORMAL can lose the last commits on a power cut, though never on a killed process; FULL loses neither.
   db.pragma('synchronous = FULL')

@@ -8,7 +8,12 @@ import { newFolder } from '../workspace.js'
 export interface TestServer {
   base: string
   dataDir: string
-  stop(): Promise<void>
+  /** process number */
+  pid: number
+  /** @param options.keep its data stays */
+  stop(options?: { keep?: boolean }): Promise<void>
+  /** ends it as a power cut does; its data stays */
+  kill(): Promise<void>
 }
 
 async function freePort(): Promise<number> {
@@ -28,18 +33,27 @@ function start(args: string[], env: Record<string, string>): ChildProcess {
   })
 }
 
-/** Starts the built server, as people run it, on data of its own: a small demo, or nothing yet. */
-export async function startServer(data: { demo: number } | 'empty'): Promise<TestServer> {
-  const folder = newFolder()
+/**
+ * Starts the built server, as people run it, on data of its own: a small demo, nothing yet, or what a server before left.
+ * @param more settings by environment variables
+ */
+export async function startServer(
+  data: { demo: number } | { dir: string } | 'empty',
+  more: Record<string, string> = {},
+): Promise<TestServer> {
+  const folder = data !== 'empty' && 'dir' in data ? { dir: data.dir, remove: () => {} } : newFolder()
   const port = await freePort()
-  const env = { NODE_ENV: 'production', DOWSER_DATA: folder.dir, DOWSER_PORT: String(port), DOWSER_LOG: 'error' }
-  if (data !== 'empty') {
+  const env = {
+    ...{ NODE_ENV: 'production', DOWSER_DATA: folder.dir, DOWSER_PORT: String(port), DOWSER_LOG: 'error' },
+    ...more,
+  }
+  if (data !== 'empty' && 'demo' in data) {
     const [code] = (await once(start(['build/server/demo.js', '--people', String(data.demo)], env), 'exit')) as [number]
     if (code !== 0) throw new Error('the demo data could not be made')
   }
   const server = start(['server.js'], env)
   const base = `http://127.0.0.1:${port}`
-  const end = Date.now() + 30_000
+  const end = Date.now() + 60_000
   for (;;) {
     const healthy = await fetch(`${base}/readyz`).then(
       (response) => response.ok,
@@ -52,10 +66,15 @@ export async function startServer(data: { demo: number } | 'empty'): Promise<Tes
   return {
     base,
     dataDir: folder.dir,
-    async stop() {
+    pid: server.pid!,
+    async kill() {
+      server.kill('SIGKILL')
+      await once(server, 'exit')
+    },
+    async stop({ keep = false } = {}) {
       server.kill('SIGTERM')
       await once(server, 'exit')
-      folder.remove()
+      if (!keep) folder.remove()
     },
   }
 }

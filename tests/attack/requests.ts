@@ -1,0 +1,122 @@
+import { client, figuresOf, memoryOf, pause, untilReady } from './client.js'
+import { mutateBytes, mutateText, mutateValue } from './mutate.js'
+import { Random } from './random.js'
+import { seeds, type Seed } from './seeds.js'
+
+export interface Target {
+  base: string
+  pid: number
+  keys: { write: string; read: string }
+}
+
+export interface RequestsReport {
+  sent: number
+  byStatus: Record<string, number>
+  /** answers that must not be: 5xx, none at all, or none in time */
+  wrong: { request: string; status: number; ms: number; text: string }[]
+  times: ReturnType<typeof figuresOf>
+  memoryMb: { before: number; most: number; after: number }
+}
+
+const MB = 1_048_576
+/** No answer may take longer. */
+const HANGS_MS = 5000
+
+/** Sends requests that are each a little wrong, to every door, and looks how they are answered. */
+export async function attackDoors(
+  { base, pid, keys }: Target,
+  { count, seed, sockets = 8 }: { count: number; seed: number; sockets?: number },
+): Promise<RequestsReport> {
+  const random = new Random(seed)
+  const doors = (await seeds()).flatMap((door) => Array.from({ length: door.weight ?? 1 }, () => door))
+  const http = client(base, sockets)
+  const report: RequestsReport = {
+    ...{ sent: 0, byStatus: {}, wrong: [], times: figuresOf([]) },
+    memoryMb: { before: (await memoryOf(pid)) / MB, most: 0, after: 0 },
+  }
+  const byStatus = new Map<string, number>()
+  const times: number[] = []
+  const worker = async () => {
+    while (report.sent < count) {
+      report.sent++
+      const made = requestOf(random.of(doors), random, base, keys)
+      const reply = await http.send(made.path, { ...made, limitMs: 30_000 })
+      times.push(reply.ms)
+      byStatus.set(String(reply.status), (byStatus.get(String(reply.status)) ?? 0) + 1)
+      // A connection that is closed on a body over the limit, or one that is no HTTP, is an answer.
+      if (reply.status >= 500 || reply.status === 0 || reply.ms > HANGS_MS)
+        report.wrong.push({
+          request: made.told,
+          status: reply.status,
+          ms: Math.round(reply.ms),
+          text: reply.text.slice(0, 600),
+        })
+      if (report.sent % 500 === 0) report.memoryMb.most = Math.max(report.memoryMb.most, (await memoryOf(pid)) / MB)
+    }
+  }
+  await Promise.all(Array.from({ length: sockets }, worker))
+  await untilReady(http)
+  await pause(3000)
+  report.byStatus = Object.fromEntries(byStatus)
+  report.times = figuresOf(times)
+  report.memoryMb.after = (await memoryOf(pid)) / MB
+  http.close()
+  return report
+}
+
+function requestOf(seed: Seed, random: Random, base: string, keys: Target['keys']) {
+  const where = random.below(10)
+  const pathPart = where === 0 ? mutatePath(seed.path, random) : seed.path
+  const query = new URLSearchParams()
+  for (const [name, value] of Object.entries(seed.query ?? {})) {
+    const text = (each: unknown) => (typeof each === 'string' ? each : (JSON.stringify(each) ?? ''))
+    const changed =
+      where < 5
+        ? random.chance(0.7)
+          ? text(mutateValue(value, random))
+          : mutateText(text(value), random)
+        : text(value)
+    // An address has its limits, and so has what can be said of it.
+    query.append(random.chance(0.03) ? 'constructor' : name, changed.slice(0, 6000))
+  }
+  const headers: Record<string, string> = { ...seed.headers }
+  if (seed.key) headers.authorization = `Bearer ${keys[seed.key]}`
+  else if (seed.method !== 'GET') headers.origin = base
+  let body: Buffer | string | undefined
+  if (seed.body !== undefined) {
+    if (Buffer.isBuffer(seed.body)) body = where >= 3 ? mutateBytes(seed.body, random) : seed.body
+    else if (seed.form) {
+      headers['content-type'] = random.chance(0.95) ? 'application/x-www-form-urlencoded' : 'multipart/form-data'
+      const fields = Object.entries(seed.body as Record<string, string>).map(([name, value]) => [
+        random.chance(0.05) ? '__proto__' : name,
+        random.chance(0.4) ? fieldOf(value, random) : value,
+      ])
+      body = new URLSearchParams(fields).toString()
+    } else {
+      headers['content-type'] ??= 'application/json'
+      const changed = where >= 2 ? mutateValue(seed.body, random) : seed.body
+      body = JSON.stringify(changed) ?? ''
+      if (random.chance(0.15)) body = mutateText(body, random)
+    }
+  }
+  if (random.chance(0.03))
+    headers['content-type'] = random.of(['text/plain', 'application/x-ndjson', 'multipart/form-data', ''])
+  if (random.chance(0.02) && body !== undefined) headers['content-encoding'] = random.of(['gzip', 'br', 'constructor'])
+  const search = query.size > 0 ? `?${query.toString()}` : ''
+  const path = encodeURI(pathPart) + search
+  const told = `${seed.method} ${path.slice(0, 1500)} ${body === undefined ? '' : body.toString('utf8').slice(0, 1500)}`
+  return { method: seed.method, path, headers, told, ...(body === undefined ? {} : { body }) }
+}
+
+/** A form's field that holds JSON is changed within. */
+function fieldOf(value: string, random: Random): string {
+  if (/^[[{]/.test(value)) return JSON.stringify(mutateValue(JSON.parse(value), random)) ?? ''
+  return mutateText(value, random)
+}
+
+function mutatePath(path: string, random: Random): string {
+  const parts = path.split('/')
+  const at = 1 + random.below(parts.length - 1)
+  parts[at] = random.of(['constructor', '__proto__', '..', '', '%00', 'ä', 'x'.repeat(300), '-1', 'null'])
+  return parts.join('/')
+}
