@@ -13,6 +13,8 @@ const http = createServer(outer)
 // A head that never ends and a body that never ends hold no connection for ever; a large file may take its time.
 http.headersTimeout = 20_000
 http.requestTimeout = 30 * 60_000
+// Longer than proxies and clients keep theirs: else one is closed here just as it is used again there.
+http.keepAliveTimeout = 75_000
 
 // Browsers ask for this one by themselves wherever a page names no icon.
 outer.get('/favicon.ico', (_req, res) => res.redirect(301, '/favicon.svg'))

@@ -4,7 +4,7 @@ import { createReadableStreamFromReadable } from '@react-router/node'
 import { isbot } from 'isbot'
 import { PassThrough } from 'node:stream'
 import { renderToPipeableStream } from 'react-dom/server'
-import { ServerRouter, type EntryContext, type RouterContextProvider } from 'react-router'
+import { isRouteErrorResponse, ServerRouter, type EntryContext, type RouterContextProvider } from 'react-router'
 import { NonceContext } from './nonce.js'
 import { nonceContext } from './nonceContext.js'
 
@@ -52,7 +52,7 @@ export default function handleRequest(
 
 /** Loader errors: 4xx are answers, not incidents; whoever went away needs no line. */
 export function handleError(error: unknown, { request }: { request: Request }): void {
-  if (request.signal.aborted) return
+  if (request.signal.aborted || (isRouteErrorResponse(error) && error.status < 500)) return
   // eslint-disable-next-line no-console -- the server's log of last resort
   console.error(error)
 }

@@ -1,38 +1,30 @@
-import { arrange } from './arrange.js'
+import { arrange, type Pick } from './arrange.js'
 import type { EventBlock } from './log.js'
 
-/** What to join: the main block, who is hidden in it, and the tail. */
+/** What to join: blocks, each without its hidden people. Nobody stands in two of them unhidden. */
 export interface FoldRequest {
-  main: EventBlock
-  hidden: Uint8Array
-  tail: EventBlock
+  layers: { block: EventBlock; hidden: Uint8Array | null }[]
   people: number
   types: number
 }
 
-/** Joins the main block, without its hidden people, and the tail into one. Pure: runs in a thread of its own. */
-export function fold({ main, hidden, tail, people, types }: FoldRequest): EventBlock {
+/** Joins blocks into one. Pure: runs in a thread of its own. */
+export function fold({ layers, people, types }: FoldRequest): EventBlock {
+  return arrange(layers.map(shownRows), people, types, false)
+}
+
+function shownRows({ block, hidden }: FoldRequest['layers'][number]): Pick {
   let kept = 0
-  for (let i = 0; i < main.people; i++) if (!hidden[i]) kept += main.offsets[i + 1] - main.offsets[i]
+  for (let i = 0; i < block.people; i++) if (!hidden?.[i]) kept += block.offsets[i + 1] - block.offsets[i]
   const which = new Uint32Array(kept)
   const person = new Uint32Array(kept)
   let at = 0
-  for (let i = 0; i < main.people; i++) {
-    if (hidden[i]) continue
-    for (let row = main.offsets[i]; row < main.offsets[i + 1]; row++) {
+  for (let i = 0; i < block.people; i++) {
+    if (hidden?.[i]) continue
+    for (let row = block.offsets[i]; row < block.offsets[i + 1]; row++) {
       which[at] = row
-      person[at++] = main.person[i]
+      person[at++] = block.person[i]
     }
   }
-  const tailPerson = new Uint32Array(tail.length)
-  for (let i = 0; i < tail.people; i++) tailPerson.fill(tail.person[i], tail.offsets[i], tail.offsets[i + 1])
-  return arrange(
-    [
-      { rows: main, which, person },
-      { rows: tail, which: null, person: tailPerson },
-    ],
-    people,
-    types,
-    false,
-  )
+  return { rows: block, which, person }
 }

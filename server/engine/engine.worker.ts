@@ -105,7 +105,7 @@ export interface EngineHealth {
   cacheBytes: number
 }
 
-lowerPriority(5)
+lowerPriority(2)
 const { file, threads, firstVersion, attackable, before } = workerData as {
   file: string
   threads: number

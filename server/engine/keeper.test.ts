@@ -175,33 +175,38 @@ function apply({ what, n }: { what: string; n: number }): void {
 test('whatever comes in or is changed afterwards, answers are those of a start from the rows', () => {
   const batch = fc.record({ writes: fc.array(write, { minLength: 1, maxLength: 12 }), deed })
   fc.assert(
-    fc.property(fc.array(batch, { minLength: 2, maxLength: 6 }), (batches) => {
-      for (const table of TABLES) db.prepare(`DELETE FROM ${table}`).run()
-      writer = eventWriter(db)
-      // Names are known from the start, so that every question can be asked.
-      send(['a', 'b'].map((event) => ({ known: 'zoe', anonymous: null, event, hour: 0, size: 's', plan: 'None' })))
-      const keeper = new LogKeeper(db, { foldFrom: 1 })
-      atOnce(keeper.refresh())
-      let folding: FoldRequest | null = null
-      for (const { writes, deed } of batches) {
-        send(writes)
-        apply(deed)
+    fc.property(
+      fc.array(batch, { minLength: 2, maxLength: 9 }),
+      fc.constantFrom(0, 5, 1000),
+      fc.constantFrom(1, 1e9),
+      (batches, smallRows, foldFrom) => {
+        for (const table of TABLES) db.prepare(`DELETE FROM ${table}`).run()
+        writer = eventWriter(db)
+        // Names are known from the start, so that every question can be asked.
+        send(['a', 'b'].map((event) => ({ known: 'zoe', anonymous: null, event, hour: 0, size: 's', plan: 'None' })))
+        const keeper = new LogKeeper(db, { foldFrom, smallRows })
         atOnce(keeper.refresh())
-        // A fold that was begun ends some batches later, with whatever happened in between.
-        if (folding && deed.n % 2) {
-          // Its thread may die over it as well.
-          if (deed.n % 3 === 0) keeper.foldFailed()
-          else keeper.folded(fold(folding))
-          folding = null
-        } else folding ??= deed.what === 'fold' ? keeper.startFold() : null
-      }
-      if (folding) keeper.folded(fold(folding))
-      const anew = new LogKeeper(db)
-      atOnce(anew.refresh())
-      expect(answers(keeper)).toEqual(answers(anew))
-      const { events, seenPeople } = anew.current
-      expect([keeper.current.events, keeper.current.seenPeople]).toEqual([events, seenPeople])
-    }),
+        let folding: FoldRequest | null = null
+        for (const { writes, deed } of batches) {
+          send(writes)
+          apply(deed)
+          atOnce(keeper.refresh())
+          // A fold that was begun ends some batches later, with whatever happened in between.
+          if (folding && deed.n % 2) {
+            // Its thread may die over it as well.
+            if (deed.n % 3 === 0) keeper.foldFailed()
+            else keeper.folded(fold(folding))
+            folding = null
+          } else folding ??= deed.what === 'fold' ? keeper.startFold() : null
+        }
+        if (folding) keeper.folded(fold(folding))
+        const anew = new LogKeeper(db)
+        atOnce(anew.refresh())
+        expect(answers(keeper)).toEqual(answers(anew))
+        const { events, seenPeople } = anew.current
+        expect([keeper.current.events, keeper.current.seenPeople]).toEqual([events, seenPeople])
+      },
+    ),
     { numRuns: 150 },
   )
 })
@@ -228,7 +233,11 @@ test('folding the tail into the main block, while events come in and people merg
   atOnce(keeper.refresh())
   const [{ hidden }, tail] = keeper.current.logs
   // As the keeper does it when the tail has grown, with the tail's people taken from the main block.
-  const folded = fold({ main, hidden: hidden!, tail, people: keeper.current.people, types: keeper.schema.types.length })
+  const layers = [
+    { block: main, hidden },
+    { block: tail, hidden: null },
+  ]
+  const folded = fold({ layers, people: keeper.current.people, types: keeper.schema.types.length })
   expect(folded.length).toBe(6)
   expect(folded.people).toBe(5)
   const times = Array.from(folded.offsets.subarray(0, -1), (from, i) =>

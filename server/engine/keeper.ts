@@ -45,16 +45,22 @@ interface TypeRow {
 const EVENT_COLUMNS = 'SELECT seq, IFNULL(known, anonymous), type, time_ms, source, properties FROM events'
 type EventColumns = [number, number, number, number, number | null, string]
 
-/** A tail larger than this share of the main block, and than so many rows, is folded into it. */
+/** Newer layers that together are larger than this share of the main block, and than so many rows, are folded into it. */
 const FOLD_SHARE = 0.1
 const FOLD_ROWS = 200_000
+/** So many layers are folded into fewer, however small they are: every scan looks through all of them. */
+const MOST_LAYERS = 6
+/** A layer of fewer rows is put together with what comes next, rather than left beside it. */
+const SMALL_ROWS = 20_000
 const CHUNK_ROWS = 120_000
 /** Rows of the file that are read in a step: reading their properties is most of the work. */
 const READ_ROWS = 500
 
 export interface KeeperOptions {
-  /** how many rows the tail has at least when it is folded */
+  /** how many rows newer layers have at least when they are folded into the main block */
   foldFrom?: number
+  /** a layer of fewer rows is put together with what comes next */
+  smallRows?: number
   /** states are numbered from here on */
   firstVersion?: number
   /** what the keeper before knew when it was last asked; what came since is read from the file */
@@ -72,9 +78,9 @@ interface Layer {
 
 /**
  * Keeps the column store in step with SQLite. Most events stand in one large block; whoever got fresh events, or was
- * merged, stands with their whole history in a small second block, the tail, and is hidden in the first. So a scan always
- * finds a person's rows together and in order. While the tail is folded into the main block, whoever gets fresh events
- * stands in a third; when the fold is done, that is the tail.
+ * merged, stands with their whole history in a small newer one, and is hidden in those before. So a scan always finds a
+ * person's rows together and in order. Now and then layers are folded into one, in a thread of its own; whoever gets
+ * fresh events meanwhile stands in a layer that is newer still.
  *
  * Each call gives its work in steps, on a connection of its own that nobody else may use: others have their turn in
  * between, and read the state before. Only one of them may be under way at a time.
@@ -97,20 +103,22 @@ export class LogKeeper {
   definitions = -1
   private oldestMs = Infinity
   private newestMs = -Infinity
-  /** from the oldest to the newest: the main block, the tail, and what came since the tail is being folded */
+  /** from the main block to the newest */
   private layers: Layer[] = []
-  /** while a fold is under way: the people who have moved out of what it reads */
-  private moved: Set<number> | null = null
+  /** while a fold is under way: which layers it reads, and the people who have moved out of them since it began */
+  private underFold: { from: number; count: number; moved: Set<number> } | null = null
   private version: number
   private readonly foldFrom: number
+  private readonly smallRows: number
   current: Snapshot
 
   /** @param db a connection that nobody else uses */
   constructor(
     private readonly db: Db,
-    { foldFrom = FOLD_ROWS, firstVersion = 0, before = null }: KeeperOptions = {},
+    { foldFrom = FOLD_ROWS, smallRows = SMALL_ROWS, firstVersion = 0, before = null }: KeeperOptions = {},
   ) {
     this.foldFrom = foldFrom
+    this.smallRows = smallRows
     this.version = firstVersion
     this.zone = settingsStore(db).get().zone
     const dayStart = this.dayStart.bind(this)
@@ -363,9 +371,12 @@ export class LogKeeper {
     for (const person of owners) touched.add(person)
     for (const person of anew) touched.add(person)
     yield
-    // What a fold is reading stays as it is: only the newest layer, which it does not read, is made anew.
-    const kept = this.layers.slice(0, this.moved ? 2 : 1)
-    const newer = this.layers.slice(kept.length)
+    // A small layer is made anew with what has come, save where a fold is reading it.
+    const { from, count } = this.underFold ?? { from: 0, count: 1 }
+    const last = this.layers.length - 1
+    const joins = last >= from + count && this.layers[last]!.block.length < this.smallRows
+    const kept = joins ? this.layers.slice(0, last) : this.layers
+    const newer = joins ? this.layers.slice(last) : []
     const picks: Pick[] = []
     const hidden: Uint8Array[] = []
     for (const layer of kept) {
@@ -378,7 +389,7 @@ export class LogKeeper {
     const block = yield* arranging(picks, this.people, types, false)
     // All at once, so that whoever looks in between two steps finds each person once.
     this.layers = [...kept.map((layer, at) => ({ ...layer, hidden: hidden[at]! })), this.layerOf(block)]
-    for (const person of touched) this.moved?.add(person)
+    if (this.underFold) for (const person of touched) this.underFold.moved.add(person)
   }
 
   private layerOf(block: EventBlock): Layer {
@@ -419,39 +430,44 @@ export class LogKeeper {
 
   /** Whether a fold is under way, from `startFold` to `folded` or `foldFailed`. */
   get folding(): boolean {
-    return this.moved !== null
+    return this.underFold !== null
   }
 
-  /** What to fold the tail into the main block with, when that is worth it; null otherwise. Ends with `folded`. */
+  /** Which layers to fold into one, when that is worth it; null otherwise. Ends with `folded` or `foldFailed`. */
   startFold(): FoldRequest | null {
-    const [main, tail] = this.layers
-    if (this.moved || !main || !tail || this.layers.length > 2) return null
-    if (tail.block.length < Math.max(this.foldFrom, main.block.length * FOLD_SHARE)) return null
-    this.moved = new Set()
-    const hidden = main.hidden ?? sharedUint8(main.block.people)
-    return { main: main.block, hidden, tail: tail.block, people: this.people, types: this.schema.types.length }
+    const [main, ...newer] = this.layers
+    if (this.underFold || !main || newer.length === 0) return null
+    const rows = newer.reduce((sum, { block }) => sum + block.length, 0)
+    const all = rows >= Math.max(this.foldFrom, main.block.length * FOLD_SHARE)
+    if (!all && this.layers.length < MOST_LAYERS) return null
+    const from = all ? 0 : 1
+    const folded = this.layers.slice(from)
+    this.underFold = { from, count: folded.length, moved: new Set() }
+    return {
+      layers: folded.map(({ block, hidden }) => ({ block, hidden })),
+      ...{ people: this.people, types: this.schema.types.length },
+    }
   }
 
-  /** Takes the folded block in place of the two. Whoever got events since stands in the newest layer, which is the tail now. */
+  /** Takes the folded block in place of what it was made from. Whoever got events since stands in a newer layer. */
   folded(block: EventBlock): void {
-    const moved = this.moved!
-    this.moved = null
-    const main = this.layerOf(block)
-    const newest = this.layers[2]
-    if (newest) {
-      main.hidden = sharedUint8(block.people)
+    const { from, count, moved } = this.underFold!
+    this.underFold = null
+    const layer = this.layerOf(block)
+    if (moved.size > 0) {
+      layer.hidden = sharedUint8(block.people)
       for (const person of moved) {
-        const at = placeOf(main.index, person)
-        if (at >= 0) main.hidden[at] = 1
+        const at = placeOf(layer.index, person)
+        if (at >= 0) layer.hidden[at] = 1
       }
     }
-    this.layers = newest ? [main, newest] : [main]
+    this.layers = [...this.layers.slice(0, from), layer, ...this.layers.slice(from + count)]
     this.current = this.snapshot()
   }
 
-  /** The two stay as they are; the next refresh puts what came since into the tail. */
+  /** All stays as it is. */
   foldFailed(): void {
-    this.moved = null
+    this.underFold = null
   }
 
   private snapshot(): Snapshot {

@@ -3,6 +3,7 @@ import { scannerOf, type Scanner } from '../../core/scanners.js'
 import { fold } from '../../core/log/fold.js'
 import type { EventLog } from '../../core/log/log.js'
 import { takeMade } from '../../core/made/columns.js'
+import { collector } from '../pool/collect.js'
 import { lowerPriority } from '../pool/lowerPriority.js'
 import { repliesOn } from '../pool/serve.js'
 import { CONTROL, type ScanRequest } from './scanProtocol.js'
@@ -19,6 +20,15 @@ type ScanJob = Omit<Extract<ScanRequest, { kind: 'scan' }>, 'kind'> & {
   parts: [number, unknown][]
 }
 const jobs: ScanJob[] = []
+const collect = collector()
+let dropped = 0
+
+/** States that are no longer used are mostly large, and shared: nobody has their memory again while this thread holds it. */
+function letGo(): void {
+  if (dropped < 3) return
+  dropped = 0
+  collect()
+}
 
 function answer(request: Exclude<ScanRequest, { kind: 'scan' }>): unknown {
   switch (request.kind) {
@@ -31,6 +41,8 @@ function answer(request: Exclude<ScanRequest, { kind: 'scan' }>): unknown {
       return null
     case 'drop':
       versions.delete(request.version)
+      dropped++
+      if (jobs.length === 0) letGo()
       return null
     case 'ping':
       return null
@@ -60,6 +72,7 @@ function work(): void {
     replies.fail(job.call, error)
   }
   if (jobs.length > 0) setImmediate(work)
+  else letGo()
 }
 
 /** @returns whether there may be more to do; the parts found have the numbers of their chunks */

@@ -1,3 +1,4 @@
+import { setMaxListeners } from 'node:events'
 import type { Question } from '../../core/analyses/registry.js'
 import type { EngineRequest, RunReply } from '../engine/engine.worker.js'
 import { CallError } from '../pool/calls.js'
@@ -45,6 +46,8 @@ export function questionDesk({ engine, threads, limitMs, events, answered }: Aro
   const deaths = new Map<string, number>()
 
   async function ask<T>(request: EngineRequest, signal?: AbortSignal): Promise<T> {
+    // A dashboard asks for all its cards on one signal.
+    if (signal) setMaxListeners(0, signal)
     if (!COSTLY.has(request.kind)) return (await engine.begin<T>(request)).answer
     const started = performance.now()
     const key = deaths.size > 0 ? JSON.stringify(request) : ''

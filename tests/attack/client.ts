@@ -45,7 +45,9 @@ export function client(base: string, sockets: number) {
           asked.destroy()
           end(0, 'not answered in time')
         }, limitMs)
-        asked.on('error', (error) => end(-1, error.message))
+        asked.on('error', (error) =>
+          end(-1, `${error.message}${asked.reusedSocket ? ', on a connection that had been used' : ''}`),
+        )
         asked.end(body)
       })
     },

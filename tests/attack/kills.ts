@@ -16,7 +16,7 @@ export interface KillReport {
 const batchOf = (from: number, size: number) =>
   Array.from({ length: size }, (_, i) => ({
     ...{ id: `kill-${from + i}`, person: `k${(from + i) % 500}`, event: 'Ride completed', source: 'attack' },
-    ...{ time: Date.UTC(2026, 9, 1) + (from + i) * 1000, properties: { minutes: i } },
+    ...{ time: Date.UTC(2026, 9, 1) + ((from + i) % 1_000_000) * 1000, properties: { minutes: i } },
   }))
 
 /** Ends the process at random moments while events are sent, and counts what was acknowledged and is not there. */

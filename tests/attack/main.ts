@@ -58,7 +58,9 @@ try {
     await server.stop()
   }
   if (wanted('requests')) {
-    const dir = copyOf(demo, path.join(folder, 'requests'))
+    const small = await startServer({ demo: 2000 })
+    await small.stop({ keep: true })
+    const dir = small.dataDir
     const keys = makeKeys(dir)
     const server = await startServer({ dir }, { DOWSER_LOG: 'silent', ...WITHOUT_LIMITS })
     const report = await attackDoors({ ...server, keys }, { count: Number(values.requests), seed })

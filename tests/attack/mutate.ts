@@ -46,6 +46,15 @@ function nasty(random: Random): unknown {
   return random.chance(0.3) ? random.of(INHERITED) : random.of(NASTY)()
 }
 
+/** As JSON, as far as it can be written: what is nested too deep for that is sent as something else. */
+export function written(value: unknown): string {
+  try {
+    return JSON.stringify(value) ?? ''
+  } catch {
+    return '['.repeat(5000)
+  }
+}
+
 /** A copy of a value with one to three things in it changed. */
 export function mutateValue(value: unknown, random: Random): unknown {
   let copy: unknown = structuredClone(value)
@@ -69,7 +78,7 @@ function changeOne(value: unknown, random: Random): unknown {
   const entries = Object.entries(value as object)
   const at = random.below(entries.length + 1)
   if (at === entries.length)
-    entries.push([random.chance(0.7) ? random.of(INHERITED) : String(nasty(random)), nasty(random)])
+    entries.push([random.chance(0.7) ? random.of(INHERITED) : written(nasty(random)), nasty(random)])
   else if (random.chance(0.15)) entries.splice(at, 1)
   else if (random.chance(0.1)) entries[at] = [random.of(INHERITED), entries[at][1]]
   else entries[at] = [entries[at][0], changeOne(entries[at][1], random)]
@@ -103,6 +112,6 @@ export function mutateBytes(bytes: Buffer, random: Random): Buffer {
 }
 
 export function mutateText(text: string, random: Random): string {
-  if (random.chance(0.2)) return String(nasty(random)).slice(0, 4000)
+  if (random.chance(0.2)) return written(nasty(random)).slice(0, 4000)
   return mutateBytes(Buffer.from(text), random).toString('utf8')
 }

@@ -1,5 +1,5 @@
 import { client, figuresOf, memoryOf, pause, untilReady } from './client.js'
-import { mutateBytes, mutateText, mutateValue } from './mutate.js'
+import { mutateBytes, mutateText, mutateValue, written } from './mutate.js'
 import { Random } from './random.js'
 import { seeds, type Seed } from './seeds.js'
 
@@ -19,6 +19,8 @@ export interface RequestsReport {
 }
 
 const MB = 1_048_576
+/** A page takes fifty times as long to make as an answer of the API: these are asked so many times as often. */
+const API_SHARE = 8
 /** No answer may take longer. */
 const HANGS_MS = 5000
 
@@ -28,7 +30,9 @@ export async function attackDoors(
   { count, seed, sockets = 8 }: { count: number; seed: number; sockets?: number },
 ): Promise<RequestsReport> {
   const random = new Random(seed)
-  const doors = (await seeds()).flatMap((door) => Array.from({ length: door.weight ?? 1 }, () => door))
+  const doors = (await seeds()).flatMap((door) =>
+    Array.from({ length: (door.weight ?? 1) * (door.key ? API_SHARE : 1) }, () => door),
+  )
   const http = client(base, sockets)
   const report: RequestsReport = {
     ...{ sent: 0, byStatus: {}, wrong: [], times: figuresOf([]) },
@@ -44,6 +48,10 @@ export async function attackDoors(
       times.push(reply.ms)
       byStatus.set(String(reply.status), (byStatus.get(String(reply.status)) ?? 0) + 1)
       // A connection that is closed on a body over the limit, or one that is no HTTP, is an answer.
+      if (process.env.ATTACK_LOUD && (reply.status >= 500 || reply.status === 0 || reply.ms > 1500))
+        process.stderr.write(
+          `${reply.status} ${Math.round(reply.ms)} ${made.told.slice(0, 700)} → ${reply.text.slice(0, 200)}\n`,
+        )
       if (reply.status >= 500 || reply.status === 0 || reply.ms > HANGS_MS)
         report.wrong.push({
           request: made.told,
@@ -51,6 +59,8 @@ export async function attackDoors(
           ms: Math.round(reply.ms),
           text: reply.text.slice(0, 600),
         })
+      if (report.sent % 5000 === 0)
+        process.stderr.write(`${report.sent} sent, ${report.wrong.length} wrong, ${figuresOf(times).p50} ms\n`)
       if (report.sent % 500 === 0) report.memoryMb.most = Math.max(report.memoryMb.most, (await memoryOf(pid)) / MB)
     }
   }
@@ -69,7 +79,7 @@ function requestOf(seed: Seed, random: Random, base: string, keys: Target['keys'
   const pathPart = where === 0 ? mutatePath(seed.path, random) : seed.path
   const query = new URLSearchParams()
   for (const [name, value] of Object.entries(seed.query ?? {})) {
-    const text = (each: unknown) => (typeof each === 'string' ? each : (JSON.stringify(each) ?? ''))
+    const text = (each: unknown) => (typeof each === 'string' ? each : written(each))
     const changed =
       where < 5
         ? random.chance(0.7)
@@ -95,7 +105,7 @@ function requestOf(seed: Seed, random: Random, base: string, keys: Target['keys'
     } else {
       headers['content-type'] ??= 'application/json'
       const changed = where >= 2 ? mutateValue(seed.body, random) : seed.body
-      body = JSON.stringify(changed) ?? ''
+      body = written(changed)
       if (random.chance(0.15)) body = mutateText(body, random)
     }
   }
@@ -110,7 +120,7 @@ function requestOf(seed: Seed, random: Random, base: string, keys: Target['keys'
 
 /** A form's field that holds JSON is changed within. */
 function fieldOf(value: string, random: Random): string {
-  if (/^[[{]/.test(value)) return JSON.stringify(mutateValue(JSON.parse(value), random)) ?? ''
+  if (/^[[{]/.test(value)) return written(mutateValue(JSON.parse(value), random))
   return mutateText(value, random)
 }
 

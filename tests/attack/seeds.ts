@@ -57,18 +57,19 @@ export const QUESTIONS: readonly object[] = [
   { kind: 'gaps', start: rode, range, show: { form: 'gaps' } },
   {
     kind: 'overlap',
-    sides: [
-      { rule: { kind: 'profile', property: plan, op: 'is', values: ['Monthly'] }, name: 'x' },
-      { rule: { kind: 'profile', property: plan, op: 'is', values: ['Annual'] }, name: 'y' },
-    ],
+    sides: ['Monthly', 'Annual'].map((value) => ({
+      rule: { hold: 'all', of: [{ kind: 'profile', where: { property: plan, op: 'is', values: [value] } }] },
+      name: value,
+    })),
+    range,
   },
 ]
 export const RULE = {
   hold: 'all',
   of: [
-    { kind: 'profile', property: plan, op: 'is', values: ['Monthly'] },
-    { kind: 'did', ...rode, times: { op: '≥', count: 3 }, within: { last: 30, unit: 'day' } },
-    { hold: 'any', of: [{ kind: 'profile', property: plan, op: 'has a value' }] },
+    { kind: 'profile', where: { property: plan, op: 'is', values: ['Monthly'] } },
+    { kind: 'did', ...rode, count: { measure: 'events', test: { op: '≥', number: 3 } } },
+    { hold: 'any', of: [{ kind: 'profile', where: { property: plan, op: 'has a value' } }] },
   ],
 }
 const people = { study: QUESTIONS[0] as Question, marks: [{ series: 0, bucket: '2026-10-05' }] }

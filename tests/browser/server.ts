@@ -52,15 +52,19 @@ export async function startServer(
     if (code !== 0) throw new Error('the demo data could not be made')
   }
   const server = start(['server.js'], env)
+  // A test that breaks off leaves no server behind.
+  const end = () => server.kill('SIGKILL')
+  process.once('exit', end)
+  server.once('exit', () => process.off('exit', end))
   const base = `http://127.0.0.1:${port}`
-  const end = Date.now() + 60_000
+  const limit = Date.now() + 60_000
   for (;;) {
     const healthy = await fetch(`${base}/readyz`).then(
       (response) => response.ok,
       () => false,
     )
     if (healthy) break
-    if (Date.now() > end || server.exitCode !== null) throw new Error('the server did not become ready')
+    if (Date.now() > limit || server.exitCode !== null) throw new Error('the server did not become ready')
     await new Promise((resolve) => setTimeout(resolve, 100))
   }
   return {
