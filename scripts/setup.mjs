@@ -70,6 +70,10 @@ export function ensureBuild() {
 export function ensureChromium() {
   if (existsSync('/usr/bin/chromium') && existsSync('/usr/bin/chromedriver')) return
   say('Installing Chromium and ChromeDriver from Debian’s packages …')
+  install('chromium', 'chromium-driver')
+}
+
+function install(...packages) {
   const env = { DEBIAN_FRONTEND: 'noninteractive' }
   const sudo = process.getuid?.() === 0 ? [] : ['sudo']
   const apt = (...args) => {
@@ -77,7 +81,15 @@ export function ensureChromium() {
     run(command, rest, { env })
   }
   apt('update', '-qq')
-  apt('install', '-y', '-qq', '--no-install-recommends', 'chromium', 'chromium-driver')
+  apt('install', '-y', '-qq', '--no-install-recommends', ...packages)
+}
+
+/** Servers that speak TLS before ours, for the test of the examples in the docs. */
+export function ensureProxies() {
+  const places = ['/usr/sbin/nginx', '/usr/bin/caddy', '/usr/bin/openssl']
+  if (places.every((place) => existsSync(place))) return
+  say('Installing nginx and Caddy from Debian’s packages …')
+  install('nginx-light', 'caddy', 'openssl')
 }
 
 /** Asks an address until it answers well. @returns whether it did in time */

@@ -1,5 +1,5 @@
 // npm test: types, lint, unit tests, and tests of the real interface against a server of their own.
-import { ensureBuild, ensureChromium, ensurePackages, run, say } from './setup.mjs'
+import { ensureBuild, ensureChromium, ensurePackages, ensureProxies, run, say } from './setup.mjs'
 
 const only = process.argv.includes('--only') ? process.argv[process.argv.indexOf('--only') + 1] : 'all'
 const node = (what, script, ...args) => run('node', [script, ...args], { what })
@@ -32,6 +32,7 @@ if (only === 'all' || only === 'check') {
 }
 if (only === 'all' || only === 'browser') {
   ensureChromium()
+  ensureProxies()
   ensureBuild()
   say('Tests of the interface …')
   node('The tests of the interface', 'node_modules/vitest/vitest.mjs', 'run', '--config', 'vitest.browser.config.ts')

@@ -3,7 +3,11 @@ import { expect, test } from 'vitest'
 import { MOST_DEEP, readJson } from './readJson.js'
 
 test('reads what JSON.parse reads', () => {
-  fc.assert(fc.property(fc.json({ maxDepth: 8 }), (text) => expect(readJson(text)).toEqual(JSON.parse(text))))
+  fc.assert(
+    fc.property(fc.json({ maxDepth: 8 }), (text) => {
+      expect(readJson(text)).toEqual(JSON.parse(text))
+    }),
+  )
 })
 
 test('brackets within texts are text', () => {

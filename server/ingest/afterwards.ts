@@ -61,13 +61,15 @@ export function afterwards(db: Db, writer: EventWriter) {
   /** The rows, and what is to happen to the like of them, change in one transaction: all of it, or nothing. */
   function letIn({ choice, atReceipt, nowMs, policy }: Extract<AfterRequest, { kind: 'let in' }>) {
     return writer.together(() => {
-      setPolicy(policy)
       const rows = store.each(choice).filter(({ checked }) => checked !== null && fits(checked.timeMs))
       const events = rows.map(({ checked, receivedMs }): IncomingEvent => {
         const event = checked!
         return atReceipt ? { ...event, timeMs: receivedMs } : event
       })
-      return writer.writeEvents(events, nowMs, { also: () => rows.forEach((row) => store.remove(row.id)) })
+      const written = writer.writeEvents(events, nowMs, { also: () => rows.forEach((row) => store.remove(row.id)) })
+      // An event that has never been taken in is known only from here on.
+      setPolicy(policy)
+      return written
     })
   }
 

@@ -86,9 +86,7 @@ export class FairQueue {
   }
 
   private start(name: string, asker: Asker, entry: Entry): void {
-    // Whoever has had a turn goes to the end of the round.
-    this.askers.delete(name)
-    this.askers.set(name, asker)
+    this.toEnd(name, asker)
     asker.running++
     this.running++
     this.alone = entry.alone
@@ -96,9 +94,16 @@ export class FairQueue {
       asker.running--
       this.running--
       if (entry.alone) this.alone = false
+      this.toEnd(name, asker)
       this.forget(name)
       this.next()
     })
+  }
+
+  /** Whoever has, or has had, a turn goes to the end of the round. */
+  private toEnd(name: string, asker: Asker): void {
+    this.askers.delete(name)
+    this.askers.set(name, asker)
   }
 
   private forget(name: string): void {

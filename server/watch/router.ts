@@ -46,7 +46,8 @@ export function watchRouter(dowser: Dowser, settings: Settings): Router {
       dowser.threads.kill(String(req.params.thread))
       res.json({ killed: req.params.thread })
     })
-    router.get('/attack/held', async (_req, res) => {
+    router.get('/attack/held', async (req, res) => {
+      if (req.query.forget) dowser.threads.engine.tell({ kind: 'forget held' })
       const { engine } = await dowser.threads.health(5000)
       res.json(engine?.held ?? null)
     })

@@ -16,7 +16,7 @@ export interface TestServer {
   kill(): Promise<void>
 }
 
-async function freePort(): Promise<number> {
+export async function freePort(): Promise<number> {
   const probe = createServer().listen(0, '127.0.0.1')
   await once(probe, 'listening')
   const { port } = probe.address() as AddressInfo
