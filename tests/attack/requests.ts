@@ -30,7 +30,7 @@ export async function attackDoors(
   { count, seed, sockets = 8 }: { count: number; seed: number; sockets?: number },
 ): Promise<RequestsReport> {
   const random = new Random(seed)
-  const doors = (await seeds()).flatMap((door) =>
+  const doors = seeds().flatMap((door) =>
     Array.from({ length: (door.weight ?? 1) * (door.key ? API_SHARE : 1) }, () => door),
   )
   const http = client(base, sockets)

@@ -1,5 +1,5 @@
 import { gzipSync } from 'node:zlib'
-import { createRequire } from 'node:module'
+import { parquetWriteBuffer } from 'hyparquet-writer'
 import type { Question } from '../../core/analyses/registry.js'
 
 /** A request as it is meant; what an attack changes in it. */
@@ -86,9 +86,8 @@ const derived = {
   recipe: { kind: 'arithmetic', formula: 'km / minutes' },
 }
 
-/** Parquet bytes of a small table, made once. */
-async function parquet(): Promise<Buffer> {
-  const { parquetWriteBuffer } = createRequire(import.meta.url)('hyparquet-writer') as typeof import('hyparquet-writer')
+/** Parquet bytes of a small table. */
+function parquet(): Buffer {
   const data = ['ada', 'bea']
   return Buffer.from(
     parquetWriteBuffer({
@@ -101,8 +100,8 @@ async function parquet(): Promise<Buffer> {
 }
 
 /** Every door there is: the API, and each loader's and action's parameters. */
-export async function seeds(): Promise<Seed[]> {
-  const table = await parquet()
+export function seeds(): Seed[] {
+  const table = parquet()
   const mends = [
     { do: 'describe events', names: ['Ride completed'], said: { display: 'Rides' } },
     { do: 'merge event', from: 'ride_done_old', into: null },

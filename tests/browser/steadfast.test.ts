@@ -1,13 +1,13 @@
 import { rmSync } from 'node:fs'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import type { Held } from '../../server/engine/watch.js'
-import { client, pause } from '../attack/client.js'
+import { MOST_HELD_MS, type Held } from '../../server/engine/watch.js'
+import { client } from '../attack/client.js'
 import { makeKeys } from '../attack/data.js'
 import { copyOf, killProcess, killThreads } from '../attack/kills.js'
 import { attackDoors } from '../attack/requests.js'
 import { QUESTIONS } from '../attack/seeds.js'
 import { soak } from '../attack/soak.js'
-import { newFolder } from '../workspace.js'
+import { newFolder, until } from '../workspace.js'
 import { startServer, type TestServer } from './server.js'
 
 /** The short form of `npm run attack`, against the built server. */
@@ -31,7 +31,8 @@ afterAll(async () => {
 })
 
 describe('the engine’s thread', () => {
-  test('does nothing for long without giving others their turn, whatever is asked', async () => {
+  /** Looks at everything, with events in between. @returns what held up everything else for longer than it may */
+  async function walk(name: string): Promise<string[]> {
     const http = client(server.base, 2)
     await http.send('/attack/held?forget=1')
     const pages = [
@@ -45,31 +46,35 @@ describe('the engine’s thread', () => {
     ]
     const { text } = await http.send('/studies')
     const studies = [...new Set(text.match(/\/studies\/[\w-]+/g) ?? [])]
-    // Twice, and with events in between: what is known by then, and what has to be worked out anew.
-    for (let round = 0; round < 2; round++) {
-      for (const place of [...pages, ...studies]) expect([place, (await http.send(place)).status]).toEqual([place, 200])
-      for (const question of QUESTIONS)
-        await http.send('/api/v1/query', {
-          ...{ method: 'POST', body: JSON.stringify(question) },
-          headers: { authorization: `Bearer ${keys.read}` },
-        })
-      const events = Array.from({ length: 3000 }, (_, i) => ({
-        person: `h${i % 900}`,
-        event: 'Map viewed',
-        id: `h${round}-${i}`,
-      }))
-      await http.send('/api/v1/events', {
-        ...{ method: 'POST', body: JSON.stringify(events) },
-        headers: { authorization: `Bearer ${keys.write}`, 'content-type': 'application/json' },
+    for (const place of [...pages, ...studies]) expect([place, (await http.send(place)).status]).toEqual([place, 200])
+    const post = (door: string, key: string, body: object) =>
+      http.send(`/api/v1/${door}`, {
+        ...{ method: 'POST', body: JSON.stringify(body) },
+        headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
       })
-      await pause(300)
-    }
+    for (const question of QUESTIONS) await post('query', keys.read, question)
+    const event = (i: number) => ({ person: `h${i % 900}`, event: 'Map viewed', id: `${name}-${i}` })
+    const sent = await post(
+      'events',
+      keys.write,
+      Array.from({ length: 3000 }, (_, i) => event(i)),
+    )
+    expect(sent.status).toBe(200)
+    const seen = async () =>
+      (JSON.parse((await http.send('/readyz')).text) as { behindSeconds: number }).behindSeconds === 0
+    await until(seen, 'the events being seen')
     const { all } = JSON.parse((await http.send('/attack/held')).text) as { all: Held[] }
     http.close()
-    // Of its own computing: what it waits for a core is not its fault.
-    expect(all.filter(({ cpuMs }) => cpuMs > 50).map(({ what, cpuMs }) => `${what}: ${Math.round(cpuMs)} ms`)).toEqual(
-      [],
+    // Of its own computing: what it waits for a core is not its fault, and clearing memory is the platform's.
+    return all.flatMap(({ what, cpuMs, clearingMs }) =>
+      cpuMs - clearingMs > MOST_HELD_MS ? [what.split(', ').at(-1)!] : [],
     )
+  }
+
+  test('does nothing for long without giving others their turn, whatever is asked', async () => {
+    const [first, second] = [await walk('first'), await walk('second')]
+    // Work that is too long is so each time; what was but once was the machine.
+    expect(first.filter((what) => second.includes(what))).toEqual([])
   })
 })
 
