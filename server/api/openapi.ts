@@ -20,6 +20,14 @@ const idParameter = { name: 'id', in: 'path', required: true, schema: { type: 's
 const failures = {
   '401': { description: 'no key, or one that is not known', content: content(ref('Failure')) },
   '403': { description: 'the key has another scope', content: content(ref('Failure')) },
+  '429': {
+    description: 'the key has used up its rate, or too much waits: ask again after `Retry-After` seconds',
+    content: content(ref('Failure')),
+  },
+  '503': {
+    description: 'a thread is being started again: ask again after `Retry-After` seconds',
+    content: content(ref('Failure')),
+  },
 }
 
 function sending(name: 'Event' | 'Person', what: string) {
@@ -40,6 +48,7 @@ function sending(name: 'Event' | 'Person', what: string) {
         '400': { description: 'the body cannot be read', content: content(ref('Failure')) },
         '413': { description: 'the body is over the limit', content: content(ref('Failure')) },
         '422': { description: 'nothing in it could be taken', content: content(ref('Taken')) },
+        '507': { description: 'the disk is nearly full: nothing of it was taken', content: content(ref('Failure')) },
         ...failures,
       },
     },
@@ -65,6 +74,24 @@ export function openApiDocument(): object {
           requestBody: { required: true, content: content(ref('Question')) },
           responses: {
             '200': { description: 'the result', content: content(ref('Answer')) },
+            '422': { description: 'what is wrong with the definition, and where', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
+      '/query/cost': {
+        post: {
+          summary: 'Ask about how long a question will take, before asking it',
+          security: [{ read: [] }],
+          requestBody: { required: true, content: content(ref('Question')) },
+          responses: {
+            '200': {
+              description: 'about how many seconds, and how many it may take at most',
+              content: content({
+                type: 'object',
+                properties: { seconds: { type: 'number' }, limitSeconds: { type: 'number' } },
+              }),
+            },
             '422': { description: 'what is wrong with the definition, and where', content: content(ref('Failure')) },
             ...failures,
           },
