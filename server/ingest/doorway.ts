@@ -9,6 +9,7 @@ import { setAsideStore, type Aside } from '../store/setAside.js'
 import { settingsStore } from '../store/settings.js'
 import type { BodyItem } from './body.js'
 import { fromCloudEvent, isCloudEvent } from './cloudEvents.js'
+import { nameGuard } from './names.js'
 import { readEvent, readPerson, type IncomingEvent, type IncomingPerson } from './event.js'
 import type { EventWriter, WriteOptions, Written } from './writer.js'
 
@@ -33,6 +34,7 @@ export function doorway(db: Db, writer: EventWriter) {
   const mending = mendingStore(db)
   const settings = settingsStore(db)
   const store = setAsideStore(db)
+  const guard = nameGuard(db)
   let version = -1
   let checker: Checker
   let versionProperty = ''
@@ -73,6 +75,11 @@ export function doorway(db: Db, writer: EventWriter) {
         const event = readEvent(value, item.content, receivedMs)
         if ('reason' in event) {
           sorted.rejected.push({ line: item.line, ...event, content: item.content() })
+          continue
+        }
+        const refusal = guard.refusal(event)
+        if (refusal !== null) {
+          sorted.rejected.push({ line: item.line, reason: refusal, content: item.content() })
           continue
         }
         const violations = checker.active ? checker.check(event.event, event.properties) : []
