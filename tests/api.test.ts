@@ -232,6 +232,7 @@ describe('asking', () => {
       '/events',
       '/people',
       '/query',
+      '/query/cost',
       '/studies',
       '/studies/{id}',
       '/segments',
