@@ -48,10 +48,6 @@ export async function attackDoors(
       times.push(reply.ms)
       byStatus.set(String(reply.status), (byStatus.get(String(reply.status)) ?? 0) + 1)
       // A connection that is closed on a body over the limit, or one that is no HTTP, is an answer.
-      if (process.env.ATTACK_LOUD && (reply.status >= 500 || reply.status === 0 || reply.ms > 1500))
-        process.stderr.write(
-          `${reply.status} ${Math.round(reply.ms)} ${made.told.slice(0, 700)} → ${reply.text.slice(0, 200)}\n`,
-        )
       if (reply.status >= 500 || reply.status === 0 || reply.ms > HANGS_MS)
         report.wrong.push({
           request: made.told,
