@@ -2,6 +2,7 @@ import type { MessagePort, Worker } from 'node:worker_threads'
 import type { EngineHealth, EngineRequest, EngineStatus } from './engine/engine.worker.js'
 import type { FilesRequest } from './files/files.worker.js'
 import type { IngestRequest } from './ingest/ingest.worker.js'
+import { Pace } from './ingest/pace.js'
 import type { Logger } from './logger.js'
 import { startWorker } from './pool/startWorker.js'
 import type { Ping } from './pool/serve.js'
@@ -9,8 +10,9 @@ import { DamagedError, isDamage } from './store/damage.js'
 import { Supervised, type ThreadLog, type ThreadState } from './pool/supervised.js'
 import type { Settings } from './settings.js'
 
-/** While batches keep coming, their events are taken into the column store this often. */
+/** While batches keep coming, so long passes between two refreshes: less where a refresh takes long itself. */
 const BETWEEN_REFRESHES_MS = 1400
+const LEAST_BETWEEN_MS = 300
 
 /** How the threads are, and how far behind what is seen is. */
 export interface Health {
@@ -99,6 +101,8 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
   let arrivingMs: number | null = null
   let refreshing: NodeJS.Timeout | null = null
   let refreshedMs = 0
+  let refreshTookMs = 0
+  const pace = new Pace()
 
   /** Something was written that questions do not see yet. */
   function accepted(): void {
@@ -111,12 +115,16 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
     if (closing) return
     refreshing ??= setTimeout(
       () => {
+        const begunMs = performance.now()
         arrivingMs = unseenMs
         unseenMs = null
         void engine
           .ask({ kind: 'refresh' })
           .then(
-            () => (arrivingMs = null),
+            () => {
+              if (arrivingMs !== null) pace.seen(performance.now() - arrivingMs)
+              arrivingMs = null
+            },
             () => {
               unseenMs = arrivingMs ?? unseenMs
               arrivingMs = null
@@ -124,11 +132,12 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
           )
           .finally(() => {
             refreshedMs = performance.now()
+            refreshTookMs = refreshedMs - begunMs
             refreshing = null
             if (unseenMs !== null) refreshSoon()
           })
       },
-      Math.max(100, refreshedMs + BETWEEN_REFRESHES_MS - performance.now()),
+      Math.max(100, refreshedMs + Math.max(LEAST_BETWEEN_MS, BETWEEN_REFRESHES_MS - refreshTookMs) - performance.now()),
     )
   }
 
@@ -166,6 +175,10 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
     get behindMs(): number {
       const since = arrivingMs ?? unseenMs
       return since === null ? 0 : performance.now() - since
+    },
+    /** so long a batch is kept waiting before it is taken, ms */
+    get holdMs(): number {
+      return loading === null ? pace.holdMs(this.behindMs) : 0
     },
     get loaded(): boolean {
       return loading === null

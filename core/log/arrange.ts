@@ -36,41 +36,21 @@ export function* arranging(picks: readonly Pick[], people: number, types: number
 
   // Counting sort by person: `from[p]` is first the count, then the start of each person's run.
   const from = new Uint32Array(people + 1)
-  for (const { person } of picks)
-    for (let i = 0; i < person.length; i++) {
-      from[person[i]]++
-      if (i % STEP === STEP - 1) yield
-    }
+  for (const pick of picks) yield* inSteps(lengthOf(pick), (first, end) => count(from, pick.person, first, end))
   let start = 0
   for (let person = 0; person <= people; person++) {
-    const count = from[person]
+    const rows = from[person]
     from[person] = start
-    start += count
+    start += rows
   }
   yield
-  const source = new Uint8Array(n)
-  const rowIn = new Uint32Array(n)
+  const runs: Runs = {
+    ...{ time: sharedFloat64(n), arrival: sharedUint32(n), type: sharedUint16(n), sourceCode: sharedUint16(n) },
+    ...{ pick: new Uint8Array(n), slot: new Uint32Array(n) },
+  }
   const next = from.slice()
-  for (let index = 0; index < picks.length; index++) {
-    const { which, person } = picks[index]
-    const length = lengthOf(picks[index])
-    for (let i = 0; i < length; i++) {
-      const at = next[person[i]]++
-      source[at] = index
-      rowIn[at] = which ? which[i] : i
-      if (i % STEP === STEP - 1) yield
-    }
-  }
-
-  const time = sharedFloat64(n)
-  const arrival = sharedUint32(n)
-  for (let at = 0; at < n; at++) {
-    const rows = picks[source[at]].rows
-    time[at] = rows.time[rowIn[at]]
-    arrival[at] = rows.arrival[rowIn[at]]
-    if (at % STEP === STEP - 1) yield
-  }
-  const runs = { time, arrival, source, rowIn }
+  for (const [index, pick] of picks.entries())
+    yield* inSteps(lengthOf(pick), (first, end) => place(runs, next, pick, index, first, end))
   for (let person = 0, sorted = 0; person < people; person++) {
     sortRun(runs, from[person], from[person + 1])
     sorted += 1 + from[person + 1] - from[person]
@@ -79,43 +59,32 @@ export function* arranging(picks: readonly Pick[], people: number, types: number
     yield
   }
 
-  const type = sharedUint16(n)
+  const { time, arrival, type, sourceCode } = runs
   const slot = sharedUint32(n)
-  const sourceCode = sharedUint16(n)
   const counts = new Uint32Array(types)
-  for (let at = 0; at < n; at++) {
-    const { rows } = picks[source[at]]
-    const row = rowIn[at]
-    type[at] = rows.type[row]
-    sourceCode[at] = rows.source[row]
-    slot[at] = counts[type[at]]++
-    if (at % STEP === STEP - 1) yield
-  }
-  const rowsOfType = Array.from(counts, (count) => sharedUint32(count))
-  const quartersOfType = Array.from(counts, (count) => sharedUint32(count))
-  for (let at = 0; at < n; at++) {
-    rowsOfType[type[at]][slot[at]] = at
-    quartersOfType[type[at]][slot[at]] = Math.floor(time[at] / QUARTER)
-    if (at % STEP === STEP - 1) yield
-  }
+  yield* inSteps(n, (first, end) => {
+    for (let at = first; at < end; at++) slot[at] = counts[type[at]]++
+  })
+  const rowsOfType = Array.from(counts, (rows) => sharedUint32(rows))
+  const quartersOfType = Array.from(counts, (rows) => sharedUint32(rows))
+  const origins = Array.from(counts, (rows) => ({ pick: new Uint8Array(rows), slot: new Uint32Array(rows) }))
+  yield* inSteps(n, (first, end) => {
+    for (let at = first; at < end; at++) {
+      const of = type[at]
+      const to = slot[at]
+      rowsOfType[of][to] = at
+      quartersOfType[of][to] = Math.floor(time[at] / QUARTER)
+      origins[of].pick[to] = runs.pick[at]
+      origins[of].slot[to] = runs.slot[at]
+    }
+  })
 
   const columns: Map<number, Column>[] = []
-  for (let code = 0; code < types; code++)
-    columns.push(yield* gatherColumns(picks, rowsOfType[code], code, source, rowIn))
+  for (let code = 0; code < types; code++) columns.push(yield* gatherColumns(picks, code, origins[code]))
   const { person, offsets } = indexPeople(from, people, keepAll)
   return {
-    length: n,
-    people: person.length,
-    person,
-    offsets,
-    time,
-    type,
-    slot,
-    arrival,
-    source: sourceCode,
-    rowsOfType,
-    quartersOfType,
-    columns,
+    ...{ length: n, people: person.length, person, offsets },
+    ...{ time, type, slot, arrival, source: sourceCode, rowsOfType, quartersOfType, columns },
   }
 }
 
@@ -123,93 +92,173 @@ function lengthOf({ rows, which }: Pick): number {
   return which ? which.length : rows.length
 }
 
+/** Rows as they are put in order; `pick` and `slot` tell which pick a row is from, and its slot there. */
 interface Runs {
   time: Float64Array
   arrival: Uint32Array
-  source: Uint8Array
-  rowIn: Uint32Array
+  type: Uint16Array
+  sourceCode: Uint16Array
+  pick: Uint8Array
+  slot: Uint32Array
+}
+
+// Loops over rows stand in functions of their own, outside the generator: there they run several times as fast.
+
+function* inSteps(n: number, work: (first: number, end: number) => void): Steps<void> {
+  for (let first = 0; first < n; first += STEP) {
+    work(first, Math.min(n, first + STEP))
+    yield
+  }
+}
+
+function count(counts: Uint32Array, of: Uint32Array, first: number, end: number): void {
+  for (let i = first; i < end; i++) counts[of[i]]++
+}
+
+/** @param next by person: where their next row goes */
+function place(runs: Runs, next: Uint32Array, { rows, which, person }: Pick, index: number, first: number, end: number) {
+  const { time, arrival, type, sourceCode, pick, slot } = runs
+  for (let i = first; i < end; i++) {
+    const row = which ? which[i] : i
+    const at = next[person[i]]++
+    time[at] = rows.time[row]
+    arrival[at] = rows.arrival[row]
+    type[at] = rows.type[row]
+    sourceCode[at] = rows.source[row]
+    slot[at] = rows.slot[row]
+    pick[at] = index
+  }
 }
 
 /** Sorts one person's run by time, then arrival. Runs are mostly in order already, so insertion is the common case. */
-function sortRun({ time, arrival, source, rowIn }: Runs, from: number, to: number): void {
+function sortRun(runs: Runs, from: number, to: number): void {
+  const { time, arrival, type, sourceCode, pick, slot } = runs
   let moves = 0
   for (let i = from + 1; i < to; i++) {
     const t = time[i]
     const a = arrival[i]
     if (time[i - 1] < t || (time[i - 1] === t && arrival[i - 1] < a)) continue
-    const s = source[i]
-    const r = rowIn[i]
-    let j = i
-    for (; j > from && (time[j - 1] > t || (time[j - 1] === t && arrival[j - 1] > a)); j--) {
-      time[j] = time[j - 1]
-      arrival[j] = arrival[j - 1]
-      source[j] = source[j - 1]
-      rowIn[j] = rowIn[j - 1]
-    }
+    let j = i - 1
+    while (j > from && (time[j - 1] > t || (time[j - 1] === t && arrival[j - 1] > a))) j--
+    const [ofType, source, ofPick, ofSlot] = [type[i], sourceCode[i], pick[i], slot[i]]
+    for (const array of [time, arrival, type, sourceCode, pick, slot]) array.copyWithin(j + 1, j, i)
     time[j] = t
     arrival[j] = a
-    source[j] = s
-    rowIn[j] = r
+    type[j] = ofType
+    sourceCode[j] = source
+    pick[j] = ofPick
+    slot[j] = ofSlot
     moves += i - j
     // A long run that is badly out of order would cost the square of its length: sort what there is by comparison.
-    if (moves > 4096 && moves > 8 * (to - from)) return sortLongRun({ time, arrival, source, rowIn }, from, to)
+    if (moves > 4096 && moves > 8 * (to - from)) return sortLongRun(runs, from, to)
   }
 }
 
-function sortLongRun({ time, arrival, source, rowIn }: Runs, from: number, to: number): void {
+function sortLongRun(runs: Runs, from: number, to: number): void {
+  const { time, arrival, type, sourceCode, pick, slot } = runs
   const order = Uint32Array.from({ length: to - from }, (_, i) => from + i)
   order.sort((a, b) => time[a] - time[b] || arrival[a] - arrival[b])
-  for (const array of [time, arrival, source, rowIn]) {
+  for (const array of [time, arrival, type, sourceCode, pick, slot]) {
     const sorted = Array.from(order, (at) => array[at])
     for (let i = 0; i < sorted.length; i++) array[from + i] = sorted[i]
   }
 }
 
+/** By slot of the new block: which pick the row is from, and its slot there. */
+interface Origin {
+  pick: Uint8Array
+  slot: Uint32Array
+}
+
 /** The property columns of one event type, in the order of its rows. */
-function* gatherColumns(
-  picks: readonly Pick[],
-  rows: Uint32Array,
-  type: number,
-  source: Uint8Array,
-  rowIn: Uint32Array,
-): Steps<Map<number, Column>> {
+function* gatherColumns(picks: readonly Pick[], type: number, origin: Origin): Steps<Map<number, Column>> {
   const result = new Map<number, Column>()
   const codes = new Set<number>()
   for (const pick of picks) for (const code of pick.rows.columns[type]?.keys() ?? []) codes.add(code)
   for (const code of codes) {
     const from = picks.map((pick) => pick.rows.columns[type]?.get(code))
-    let maxCode = 0
-    let anyNumber = false
-    let anyDate = false
-    for (let i = 0; i < rows.length; i++) {
-      if (i % STEP === STEP - 1) yield
-      const row = rows[i]
-      const column = from[source[row]]
-      if (!column) continue
-      const slot = picks[source[row]].rows.slot[rowIn[row]]
-      if (column.codes && column.codes[slot] > maxCode) maxCode = column.codes[slot]
-      if (column.numbers && column.numbers[slot] === column.numbers[slot]) anyNumber = true
-      if (column.dates && column.dates[slot] === column.dates[slot]) anyDate = true
-    }
-    if (maxCode === 0 && !anyNumber && !anyDate) continue
-    const made: Column = {
-      codes: maxCode > 0 ? sharedCodes(rows.length, maxCode) : null,
-      numbers: anyNumber ? sharedFloat64(rows.length).fill(NaN) : null,
-      dates: anyDate ? sharedFloat64(rows.length).fill(NaN) : null,
-    }
-    for (let i = 0; i < rows.length; i++) {
-      if (i % STEP === STEP - 1) yield
-      const row = rows[i]
-      const column = from[source[row]]
-      if (!column) continue
-      const slot = picks[source[row]].rows.slot[rowIn[row]]
-      if (made.codes && column.codes) made.codes[i] = column.codes[slot]
-      if (made.numbers && column.numbers) made.numbers[i] = column.numbers[slot]
-      if (made.dates && column.dates) made.dates[i] = column.dates[slot]
-    }
-    result.set(code, made)
+    const texts = yield* gatherCodes(
+      from.map((column) => column?.codes ?? null),
+      origin,
+    )
+    const numbers = yield* gatherNumbers(
+      from.map((column) => column?.numbers ?? null),
+      origin,
+    )
+    const dates = yield* gatherNumbers(
+      from.map((column) => column?.dates ?? null),
+      origin,
+    )
+    if (texts || numbers || dates) result.set(code, { codes: texts, numbers, dates })
   }
   return result
+}
+
+/** @param from by pick @returns null where there is no code at all */
+function* gatherCodes(from: readonly Column['codes'][], origin: Origin): Steps<Column['codes']> {
+  const n = origin.pick.length
+  const width = Math.max(0, ...from.map((codes) => codes?.BYTES_PER_ELEMENT ?? 0))
+  if (width === 0 || n === 0) return null
+  let made = sharedCodes(n, 256 ** width - 1)
+  let most = 0
+  yield* inSteps(n, (first, end) => (most = Math.max(most, copyCodes(made, from, origin, first, end))))
+  if (most === 0) return null
+  // Read anew from arrays made to grow, they are as wide as those.
+  const narrow = sharedCodes(n, most)
+  if (narrow.BYTES_PER_ELEMENT < width) {
+    narrow.set(made)
+    made = narrow
+  }
+  return made
+}
+
+/** @returns the largest code copied */
+function copyCodes(
+  to: NonNullable<Column['codes']>,
+  from: readonly Column['codes'][],
+  { pick, slot }: Origin,
+  first: number,
+  end: number,
+): number {
+  let most = 0
+  for (let i = first; i < end; i++) {
+    const codes = from[pick[i]]
+    if (!codes) continue
+    const code = codes[slot[i]]
+    to[i] = code
+    if (code > most) most = code
+  }
+  return most
+}
+
+/** @param from by pick @returns null where there is no number at all */
+function* gatherNumbers(from: readonly (Float64Array | null)[], origin: Origin): Steps<Float64Array | null> {
+  const n = origin.pick.length
+  if (n === 0 || from.every((numbers) => !numbers)) return null
+  const made = sharedFloat64(n)
+  let any = false
+  yield* inSteps(n, (first, end) => {
+    if (copyNumbers(made, from, origin, first, end)) any = true
+  })
+  return any ? made : null
+}
+
+/** @returns whether there was any number */
+function copyNumbers(
+  to: Float64Array,
+  from: readonly (Float64Array | null)[],
+  { pick, slot }: Origin,
+  first: number,
+  end: number,
+): boolean {
+  let any = false
+  for (let i = first; i < end; i++) {
+    const numbers = from[pick[i]]
+    const value = numbers ? numbers[slot[i]] : NaN
+    to[i] = value
+    if (value === value) any = true
+  }
+  return any
 }
 
 function indexPeople(from: Uint32Array, people: number, keepAll: boolean) {

@@ -118,10 +118,10 @@ export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = m
     if (dowser.threads.loaded && dowser.threads.behindMs > settings.behindMs)
       return holdBack(res, 5, `What was sent before is not seen yet, ${seconds(dowser.threads.behindMs)} behind.`)
     const started = performance.now()
-    const slowedMs = slowing(dowser.threads.loaded ? dowser.threads.behindMs : 0)
-    if (slowedMs > 0) {
-      res.setHeader('Server-Timing', `held;dur=${slowedMs}`)
-      await new Promise((resolve) => setTimeout(resolve, slowedMs))
+    const { holdMs } = dowser.threads
+    if (holdMs > 0) {
+      res.setHeader('Server-Timing', `held;dur=${holdMs}`)
+      await new Promise((resolve) => setTimeout(resolve, holdMs))
     }
     const type = (req.headers['content-type'] ?? '').toLowerCase()
     const body = await readRequestBody(req, settings.bodyBytes)
@@ -168,16 +168,6 @@ export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = m
       askedBy(found.id, next)
     }
   }
-}
-
-/** What is accepted is to be seen within this time. */
-const SEEN_WITHIN_MS = 5000
-const MOST_SLOWED_MS = 800
-
-/** So long a batch is kept waiting for what was sent before to be seen, so that senders go no faster than what reads. */
-function slowing(behindMs: number): number {
-  const late = (behindMs - SEEN_WITHIN_MS * 0.25) / (SEEN_WITHIN_MS * 0.4)
-  return Math.round(MOST_SLOWED_MS * Math.min(1, Math.max(0, late)))
 }
 
 /** Events are counted over so many seconds, so that one large batch does not use up a key's second. */
