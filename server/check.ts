@@ -87,7 +87,7 @@ function columns(db: Db, file: string): string[] {
   try {
     const keeper = new LogKeeper(own)
     atOnce(keeper.refresh())
-    const { logs, events, seenPeople } = keeper.current
+    const { logs, schema, events, seenPeople } = keeper.current
     const found: string[] = []
     const rows = db
       .prepare<[], { name: string; events: number; sum: number }>(
@@ -97,7 +97,7 @@ function columns(db: Db, file: string): string[] {
       )
       .all()
     for (const row of rows) {
-      const code = keeper.schema.typeCode(row.name) ?? -1
+      const code = schema.typeCode(row.name) ?? -1
       let count = 0
       let sum = 0
       for (const log of logs)

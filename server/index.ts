@@ -129,7 +129,10 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
   const { engine, ingest } = threads
   const desk = questionDesk({
     ...{ engine, threads: settings.threads, limitMs: settings.questionMs, events: () => threads.events },
-    answered: counters.question,
+    answered: (kind, ms, how) => {
+      counters.question(kind, ms, how)
+      threads.answered(ms)
+    },
   })
   const { ask } = desk
   const exports = exporter(file, uploads)

@@ -13,6 +13,8 @@ import type { Settings } from './settings.js'
 /** While batches keep coming, so long passes between two refreshes: less where a refresh takes long itself. */
 const BETWEEN_REFRESHES_MS = 1400
 const LEAST_BETWEEN_MS = 300
+/** What a refresh of this length takes of the machine, questions notice. */
+const NOTICED_MS = 300
 
 /** How the threads are, and how far behind what is seen is. */
 export interface Health {
@@ -175,6 +177,10 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
     get behindMs(): number {
       const since = arrivingMs ?? unseenMs
       return since === null ? 0 : performance.now() - since
+    },
+    /** Told how long each question took: where much is being taken in beside them, senders make room. */
+    answered(tookMs: number): void {
+      if (refreshTookMs > NOTICED_MS) pace.answered(tookMs)
     },
     /** so long a batch is kept waiting before it is taken, ms */
     get holdMs(): number {

@@ -1,6 +1,6 @@
 import type { z } from 'zod'
 import type { EventLog, PersonRange } from '../log/log.js'
-import type { LogSchema } from '../log/schema.js'
+import type { Schema } from '../log/schema.js'
 import type { Fault } from '../questions/faults.js'
 import type { Mark } from '../questions/parts.js'
 import type { SidesColumn } from '../segments/sides.js'
@@ -9,7 +9,7 @@ import type { Calendar } from '../time/range.js'
 
 /** What the plan of a query needs beside its definition. Now, zone and settings are arguments: core asks no clock. */
 export interface QueryContext {
-  schema: LogSchema
+  schema: Schema
   calendar: Calendar
   /** epoch ms; the query sees events up to and including this moment */
   now: number

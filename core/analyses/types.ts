@@ -1,11 +1,11 @@
-import type { LogSchema } from '../log/schema.js'
+import type { Schema } from '../log/schema.js'
 import { nearest, type Fault } from '../questions/faults.js'
 import type { EventChoice } from '../questions/parts.js'
 
 /** The codes of the chosen event types; an unknown one is a fault. Any activity = every type that is not passive. */
 export function planTypes(
   choice: EventChoice,
-  schema: LogSchema,
+  schema: Schema,
   faults: Fault[],
   path: (string | number)[],
 ): Uint16Array {

@@ -63,7 +63,6 @@ function bindValue(test: Test & { kind: 'value' }, log: EventLog, type: number):
   }
 }
 
-/** A code newer than the table (a profile written while the query runs) counts as no match. */
 function holdsCode(table: Uint8Array, code: number): boolean {
   return table[code | 0] === 1
 }

@@ -1,7 +1,7 @@
 import { Temporal } from 'temporal-polyfill'
-import type { CodedValue, Dictionary } from '../log/dictionary.js'
+import type { CodedValue, Values } from '../log/dictionary.js'
 import type { Column } from '../log/log.js'
-import type { LogSchema, PropertyInfo } from '../log/schema.js'
+import type { Schema, PropertyInfo } from '../log/schema.js'
 import type { Fault } from '../questions/faults.js'
 import { nearest } from '../questions/faults.js'
 import type { Condition, Filter, PropertyRef } from '../questions/parts.js'
@@ -42,7 +42,7 @@ const NEVER: NumberTest = { low: Infinity, high: -Infinity, outside: false }
 const ALWAYS: NumberTest = { low: -Infinity, high: Infinity, outside: false }
 
 export interface CompileContext {
-  schema: LogSchema
+  schema: Schema
   calendar: Calendar
   /** epoch ms */
   now: number
@@ -75,7 +75,7 @@ export function findProperty(
   ref: PropertyRef | SidesRef,
   { schema, faults, sides }: Pick<CompileContext, 'schema' | 'faults' | 'sides'>,
   path: (string | number)[],
-): { column: ColumnRef; info: PropertyInfo | null; dictionary: Dictionary } | null {
+): { column: ColumnRef; info: PropertyInfo | null; dictionary: Values } | null {
   if (ref.of === 'segments') {
     const found = sides?.get(sidesKey(ref))
     if (!found) return null // the segments' own faults say why
@@ -106,7 +106,7 @@ export function findProperty(
 
 function compileCondition(
   condition: Condition,
-  { column, dictionary }: { column: ColumnRef; dictionary: Dictionary },
+  { column, dictionary }: { column: ColumnRef; dictionary: Values },
   context: CompileContext,
   path: (string | number)[],
 ): Test {
@@ -226,7 +226,7 @@ function readPattern(
 /** A list fulfils a condition if any element does, and a negated one if none does. */
 function fillTable(
   table: Uint8Array,
-  dictionary: Dictionary,
+  dictionary: Values,
   holds: (text: string) => boolean,
   negated: boolean,
 ): void {

@@ -1,6 +1,6 @@
 import { columnOf, isOfPerson } from '../filters/bind.js'
 import { findProperty, type ColumnRef, type CompileContext } from '../filters/compile.js'
-import type { Dictionary } from '../log/dictionary.js'
+import type { Values } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
 import type { GroupKey } from '../questions/parts.js'
 import type { Breakdown } from '../questions/split.js'
@@ -52,7 +52,7 @@ export function planGroups(
   breakdown: Breakdown,
   context: CompileContext,
   path: (string | number)[],
-): { plan: GroupPlan; dictionary: Dictionary } | null {
+): { plan: GroupPlan; dictionary: Values } | null {
   const found = findProperty(breakdown.by, context, path)
   if (!found) return null
   const { dictionary, column } = found
@@ -99,7 +99,7 @@ function rangeOf({ at, closed }: { at: Float64Array; closed: boolean }, number: 
 }
 
 /** Rows of groups by code, a list's elements without repeats. */
-function tableOf(dictionary: Dictionary, groupOf: (code: number) => number) {
+function tableOf(dictionary: Values, groupOf: (code: number) => number) {
   // Without lists, which are few where there are many values, each code has one group.
   if (dictionary.elements.size === 0) {
     const { size } = dictionary
@@ -167,7 +167,7 @@ function placeOf(key: GroupKey): string | number | null {
 /** The second pass's plan: group k is the k-th kept one; all others, if there are any, share the next. */
 export function keepGroups(
   first: GroupPlan,
-  dictionary: Dictionary,
+  dictionary: Values,
   kept: readonly Candidate[],
   rest: number,
   found: FoundValues,
@@ -266,7 +266,7 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
       const date = dates ? dates[at] : NaN
       if (date === date) return groupOfDate(date)
     }
-    return groups[code < groups.length ? code : 0]
+    return groups[code]
   }
   if (!bySource && groups.length === starts.length - 1) {
     const found = new Uint32Array(1)
@@ -287,7 +287,7 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
     found: new Uint32Array(64),
     read(row, slot, person) {
       const at = ofPerson ? person : bySource ? row : slot
-      let code = codes ? codes[at] : 0
+      const code = codes ? codes[at] : 0
       if (code === 0) {
         const number = numbers ? numbers[at] : NaN
         if (number === number) {
@@ -302,7 +302,6 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
           return
         }
       }
-      if (code + 1 >= starts.length) code = 0
       const from = starts[code]
       const length = starts[code + 1] - from
       if (length > reader.found.length) reader.found = new Uint32Array(length)
@@ -317,17 +316,15 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
 function oneOfCode(codes: Column['codes'], groups: Uint32Array, ofPerson: boolean): GroupReader {
   const found = new Uint32Array(1)
   const none = groups[0]
-  // A code newer than the plan, of a profile written meanwhile, counts as no value.
-  const groupOf = (at: number) => (codes![at] < groups.length ? groups[codes![at]] : none)
   const reader: GroupReader = { length: 1, found, read: () => {}, flat: { codes, groups, ofPerson } }
   if (!codes) found[0] = none
   else if (ofPerson)
     reader.read = (_row, _slot, person) => {
-      found[0] = groupOf(person)
+      found[0] = groups[codes[person]]
     }
   else
     reader.read = (_row, slot) => {
-      found[0] = groupOf(slot)
+      found[0] = groups[codes[slot]]
     }
   return reader
 }
@@ -399,7 +396,7 @@ export function addArrays(a: Float64Array, b: Float64Array): Float64Array {
 /** The groups that a first pass found, with their names; and the group numbers given to what has no code. */
 export function candidatesOf(
   tally: GroupTally,
-  dictionary: Dictionary,
+  dictionary: Values,
   zone: string,
   rankOf: (first: number, second: number) => number | null,
 ): { candidates: Candidate[]; found: FoundValues } {

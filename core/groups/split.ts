@@ -1,5 +1,5 @@
 import { findProperty, type CompileContext } from '../filters/compile.js'
-import type { Dictionary } from '../log/dictionary.js'
+import type { Values } from '../log/dictionary.js'
 import type { EventLog } from '../log/log.js'
 import type { GroupKey, PropertyRef, ValueKey } from '../questions/parts.js'
 import { MOST_SIDES, type Cuts, type SidesRef, type Split, type SplitRef } from '../questions/split.js'
@@ -249,8 +249,6 @@ export function bindPlaces(
 /** One or two breakdowns whose values have one group each: look-ups and a sum. null where it is not so simple. */
 function flatReader(readers: readonly GroupReader[], sizes: readonly number[], table: Int32Array): GroupReader | null {
   const flats = readers.flatMap(({ flat }) => flat ?? [])
-  // Codes of four bytes may be newer than the plan in ways that no table can foresee.
-  if (flats.some(({ codes }) => codes?.BYTES_PER_ELEMENT === 4)) return null
   if (readers.length > 2 || flats.length < readers.length) return null
   // What is of the person is looked up once for all of a person's events that follow each other.
   const [a, b = NO_SECOND] = flats
@@ -295,16 +293,13 @@ function flatReader(readers: readonly GroupReader[], sizes: readonly number[], t
 /** One breakdown's share of a combination's place, by the code at a slot; where there are no codes, the mask is 0. */
 interface OneOfTwo {
   codes: NonNullable<FlatGroups['codes']>
-  /** by code, also by codes that are newer than the plan: those count as no value */
+  /** by code */
   places: Uint32Array
   mask: number
 }
 
 function oneOfTwo({ codes, groups }: FlatGroups, stride: number): OneOfTwo {
-  const size = !codes ? 1 : codes.BYTES_PER_ELEMENT === 1 ? 256 : 65_536
-  const places = new Uint32Array(Math.max(size, groups.length)).fill(groups[0] * stride)
-  for (let code = 0; code < groups.length; code++) places[code] = groups[code] * stride
-  return { codes: codes ?? ONE_CODE, places, mask: codes ? -1 : 0 }
+  return { codes: codes ?? ONE_CODE, places: groups.map((group) => group * stride), mask: codes ? -1 : 0 }
 }
 
 const ONE_CODE = new Uint8Array(1)
@@ -445,7 +440,7 @@ export function keepPart(
   return keepGroups(part, dictionary ?? NO_VALUES, kept, 1, found)
 }
 
-const NO_VALUES = { size: 0, elements: new Map<number, number[]>() } as unknown as Dictionary
+const NO_VALUES = { size: 0, elements: new Map<number, number[]>() } as unknown as Values
 
 function dictionaryOf(by: PropertyRef | SidesRef, { schema, sides }: Omit<NamingContext, 'calendar'>) {
   return findProperty(by, { schema, sides, faults: [] }, [])!.dictionary

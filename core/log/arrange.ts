@@ -116,7 +116,14 @@ function count(counts: Uint32Array, of: Uint32Array, first: number, end: number)
 }
 
 /** @param next by person: where their next row goes */
-function place(runs: Runs, next: Uint32Array, { rows, which, person }: Pick, index: number, first: number, end: number) {
+function place(
+  runs: Runs,
+  next: Uint32Array,
+  { rows, which, person }: Pick,
+  index: number,
+  first: number,
+  end: number,
+) {
   const { time, arrival, type, sourceCode, pick, slot } = runs
   for (let i = first; i < end; i++) {
     const row = which ? which[i] : i

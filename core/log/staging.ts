@@ -1,5 +1,5 @@
 import { type Column, type Rows } from './log.js'
-import type { LogSchema, PropertyInfo } from './schema.js'
+import type { GrowingInfo, LogSchema } from './schema.js'
 import type { Steps } from '../steps.js'
 import { readDate, type Value } from './values.js'
 
@@ -96,7 +96,7 @@ export function stage(
   column: StagedColumn,
   slot: number,
   value: Value,
-  info: PropertyInfo,
+  info: GrowingInfo,
   dayStart: (day: string) => number,
 ): void {
   if (typeof value === 'number') {
@@ -109,8 +109,7 @@ export function stage(
     if (!Number.isNaN(date)) {
       column.dates = roomFor(column.dates, slot)
       column.dates[slot] = date
-      info.firstDate = Math.min(info.firstDate, date)
-      info.lastDate = Math.max(info.lastDate, date)
+      info.dated = true
       return
     }
   } else if (typeof value !== 'boolean' && !Array.isArray(value)) return

@@ -2,7 +2,7 @@ import type { ColumnRef, CompileContext } from '../filters/compile.js'
 import { columnOf } from '../filters/bind.js'
 import type { Dictionary } from '../log/dictionary.js'
 import { sharedCodes, sharedFloat64, type Column, type EventLog } from '../log/log.js'
-import type { LogSchema, MadeInfo } from '../log/schema.js'
+import type { GrowingInfo, MadeInfo, Schema } from '../log/schema.js'
 import type { Steps } from '../steps.js'
 import type { Calendar } from '../time/range.js'
 import { compileRecipe, isMoment, type CompiledRecipe, type Maker, type MadeValue } from './evaluate.js'
@@ -17,7 +17,7 @@ class ColumnWriter {
 
   constructor(
     private readonly length: number,
-    private readonly info: MadeInfo,
+    private readonly info: GrowingInfo,
   ) {}
 
   put(slot: number, value: MadeValue): void {
@@ -26,8 +26,7 @@ class ColumnWriter {
       if (value === value) (this.numbers ??= sharedFloat64(this.length).fill(NaN))[slot] = value
     } else if (isMoment(value)) {
       ;(this.dates ??= sharedFloat64(this.length).fill(NaN))[slot] = value.ms
-      this.info.firstDate = Math.min(this.info.firstDate, value.ms)
-      this.info.lastDate = Math.max(this.info.lastDate, value.ms)
+      this.info.dated = true
     } else this.putCode(slot, this.info.dictionary.code(value))
   }
 
@@ -49,8 +48,8 @@ const STEP = 1 << 12
 /** Works out a made property for every event of a type. */
 export function* makeColumn(log: EventLog, type: number, info: MadeInfo, recipe: CompiledRecipe): Steps<Column> {
   const rows = log.rowsOfType[type]
-  const writer = new ColumnWriter(rows.length, info)
-  const make = rememberCoded(recipe, log, type, info.dictionary)
+  const writer = new ColumnWriter(rows.length, info.growing)
+  const make = rememberCoded(recipe, log, type, info.growing.dictionary)
   let index = 0
   for (let slot = 0; slot < rows.length; slot++) {
     const row = rows[slot]
@@ -68,8 +67,8 @@ export function* makeProfileColumn(
   info: MadeInfo,
   recipe: CompiledRecipe,
 ): Steps<Column> {
-  const writer = new ColumnWriter(people, info)
-  const make = rememberCoded(recipe, log, -1, info.dictionary)
+  const writer = new ColumnWriter(people, info.growing)
+  const make = rememberCoded(recipe, log, -1, info.growing.dictionary)
   for (let person = 0; person < people; person++) {
     make(writer, -1, person, person)
     if (person % STEP === STEP - 1) yield
@@ -134,7 +133,7 @@ function mostOf(codes: ArrayLike<number>): number {
 
 /** What columns are made from and for. */
 export interface MadeBase {
-  schema: LogSchema
+  schema: Schema
   logs: readonly EventLog[]
   /** one more than the largest person number */
   people: number
@@ -194,7 +193,8 @@ export function* makeCodes(
   const made: MadeColumn[] = []
   for (const code of inOrder(wanted, base.schema)) {
     const info = base.schema.made[code]
-    const context: CompileContext = { ...base, faults: [] }
+    // What it is made from has been made by now, with values that may be new.
+    const context: CompileContext = { ...base, schema: base.schema.asMade(), faults: [] }
     const recipe = compileRecipe(info, context)
     const moment = JSON.stringify(info.recipe).includes('"in the last"') ? base.now : 0
     for (const [index, log] of base.logs.entries()) {
@@ -236,7 +236,7 @@ export function takeMade(logs: readonly EventLog[], columns: readonly MadeColumn
 }
 
 /** The codes with all they are made from, each after what it is made from. A circle is cut where it closes. */
-function inOrder(wanted: readonly number[], schema: LogSchema): number[] {
+function inOrder(wanted: readonly number[], schema: Schema): number[] {
   const order: number[] = []
   const seen = new Set<number>()
   const visit = (code: number) => {

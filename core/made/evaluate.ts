@@ -3,7 +3,7 @@ import { Temporal } from 'temporal-polyfill'
 import { bindTest, columnOf, isOfPerson, type RowTest } from '../filters/bind.js'
 import { compileFilter, findProperty, type ColumnRef, type CompileContext, type Test } from '../filters/compile.js'
 import { parseFormula, type Formula } from '../formula/formula.js'
-import type { CodedValue, Dictionary } from '../log/dictionary.js'
+import type { CodedValue, Values } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
 import type { MadeInfo } from '../log/schema.js'
 import type { PropertyRef } from '../questions/parts.js'
@@ -17,7 +17,7 @@ export interface Moment {
 }
 
 /** A value source with its names resolved: a column with its dictionary, or the event's own time. */
-type Source = { column: ColumnRef; dictionary: Dictionary } | 'time'
+type Source = { column: ColumnRef; dictionary: Values } | 'time'
 
 /** Works out the value of one event (or person, where row and slot are -1). */
 export type Maker = (row: number, slot: number, person: number) => MadeValue

@@ -1,8 +1,8 @@
 import type { CompileContext } from '../filters/compile.js'
 import { columnOf } from '../filters/bind.js'
-import { Dictionary } from '../log/dictionary.js'
+import type { Values } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
-import type { MadeInfo } from '../log/schema.js'
+import { newMade } from '../log/schema.js'
 import type { Fault } from '../questions/faults.js'
 import { STEP, type Steps } from '../steps.js'
 import { makeColumn, makeProfileColumn, type MadeBase } from './columns.js'
@@ -34,11 +34,8 @@ const SAMPLES = 8
  */
 export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePreview> {
   const { recipe, of } = definition
-  const info: MadeInfo = {
-    ...{ name: definition.name, of, recipe },
-    ...{ dictionary: new Dictionary(), firstDate: Infinity, lastDate: -Infinity },
-  }
-  const context: CompileContext = { ...base, faults: [] }
+  const info = newMade(definition.name, of, recipe)
+  const context: CompileContext = { ...base, schema: base.schema.asMade(), faults: [] }
   const compiled = compileRecipe(info, context)
   const result: MadePreview = { faults: context.faults, total: 0, valued: 0, gaps: [], values: [], samples: [] }
   const counts = new Map<string, number>()
@@ -103,7 +100,7 @@ export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePre
   return result
 }
 
-function read({ codes, numbers, dates }: Column, slot: number, dictionary: Dictionary): MadeValue {
+function read({ codes, numbers, dates }: Column, slot: number, dictionary: Values): MadeValue {
   if (codes && codes[slot] > 0) return dictionary.values[codes[slot]]
   if (numbers && numbers[slot] === numbers[slot]) return numbers[slot]
   return dates && dates[slot] === dates[slot] ? { ms: dates[slot] } : null
@@ -158,11 +155,8 @@ export function* countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: Ma
     rows: recipe.rows.map(({ where }, i) => ({ where, gives: { number: i } })),
     otherwise: { number: recipe.rows.length },
   }
-  const info: MadeInfo = {
-    ...{ name: '', of: 'event', recipe: numbered },
-    ...{ dictionary: new Dictionary(), firstDate: Infinity, lastDate: -Infinity },
-  }
-  const compiled = compileRecipe(info, { ...base, faults: [] })
+  const info = newMade('', 'event', numbered)
+  const compiled = compileRecipe(info, { ...base, schema: base.schema.asMade(), faults: [] })
   const counts: RuleCount[] = Array.from({ length: recipe.rows.length + 1 }, () => ({ events: 0, people: 0 }))
   const last = new Int32Array(counts.length).fill(-1)
   for (const log of base.logs) {

@@ -1,7 +1,7 @@
 import { own } from '../names.js'
 import type { CodedValue } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
-import type { LogSchema } from '../log/schema.js'
+import type { Schema } from '../log/schema.js'
 import type { Value } from '../log/values.js'
 import { STEP as ROWS, type Steps } from '../steps.js'
 import type { Mending } from '../made/definitions.js'
@@ -30,7 +30,7 @@ export interface Problem {
 }
 
 export interface QualityContext {
-  schema: LogSchema
+  schema: Schema
   plan: Plan
   mending: Mending
   /** epoch ms */
@@ -111,7 +111,7 @@ function* checkColumns(
   type: number,
   checks: ReadonlyMap<string, PropertyCheck>,
   mergedInto: ReadonlyMap<string, string>,
-  schema: LogSchema,
+  schema: Schema,
   note: Note,
 ): Steps<void> {
   const slots = log.rowsOfType[type].length
@@ -251,7 +251,7 @@ export function personIndex(log: EventLog, row: number): number {
   return low
 }
 
-function problemOf({ people, values, sources, versions, newest, ...rest }: Tally, schema: LogSchema): Problem {
+function problemOf({ people, values, sources, versions, newest, ...rest }: Tally, schema: Schema): Problem {
   const ranked = <K>(counts: Map<K, number>) => [...counts].sort((a, b) => b[1] - a[1])
   return {
     ...rest,

@@ -1,5 +1,5 @@
 import { STEP, type Steps } from '../steps.js'
-import type { Dictionary } from '../log/dictionary.js'
+import type { Values } from '../log/dictionary.js'
 import {
   bindGroups,
   candidatesOf,
@@ -11,7 +11,7 @@ import {
   type GroupPlan,
   type GroupTally,
 } from '../groups/groups.js'
-import type { LogSchema } from '../log/schema.js'
+import type { Schema } from '../log/schema.js'
 import type { EventLog } from '../log/log.js'
 import { hasBit } from '../log/bits.js'
 import type { GroupKey, PropertyRef } from '../questions/parts.js'
@@ -45,7 +45,7 @@ export interface Composition {
 }
 
 interface Context {
-  schema: LogSchema
+  schema: Schema
   calendar: Calendar
   /** epoch ms */
   now: number
@@ -53,7 +53,7 @@ interface Context {
 
 interface CountedValues {
   plan: GroupPlan
-  dictionary: Dictionary
+  dictionary: Values
   tally: GroupTally
   members: number
   everyone: number

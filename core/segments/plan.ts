@@ -9,7 +9,7 @@ import {
   type Test,
 } from '../filters/compile.js'
 import type { GroupPlan } from '../groups/groups.js'
-import type { LogSchema } from '../log/schema.js'
+import type { Schema } from '../log/schema.js'
 import type { Fault } from '../questions/faults.js'
 import { limitMs, type EventChoice, type EventPick, type Filter } from '../questions/parts.js'
 import { dayTable, type DayTable } from '../time/dayTable.js'
@@ -71,7 +71,7 @@ export interface DidPlan {
   kind: 'did'
   pick: PickPlan
   measure: CountMeasure
-  value: { column: ColumnRef; elements: Map<number, number[]> } | null
+  value: { column: ColumnRef; elements: ReadonlyMap<number, readonly number[]> } | null
   test: NumberTest
   /** the window is from `low` up to, not including, `high` */
   low: Float64Array
@@ -81,7 +81,7 @@ export interface DidPlan {
 }
 
 export interface SegmentContext {
-  schema: LogSchema
+  schema: Schema
   calendar: Calendar
   /** time of the earliest event there is, epoch ms */
   firstMs: number

@@ -1,4 +1,4 @@
-import { Dictionary } from '../log/dictionary.js'
+import { Dictionary, type Values } from '../log/dictionary.js'
 import { hasBit } from '../log/bits.js'
 import { sharedCodes, type Column } from '../log/log.js'
 import type { Side, SidesRef } from '../questions/split.js'
@@ -9,7 +9,7 @@ import { EVERYBODY, type Rule } from './rule.js'
 export interface SidesColumn {
   /** by person; a code of the dictionary, whose texts are the places of the sides; 0 = in none */
   codes: NonNullable<Column['codes']>
-  dictionary: Dictionary
+  dictionary: Values
   names: string[]
 }
 

@@ -1,6 +1,6 @@
-import type { CodedValue, Dictionary } from '../../core/log/dictionary.js'
+import type { CodedValue, Values } from '../../core/log/dictionary.js'
 import type { Column, EventLog } from '../../core/log/log.js'
-import type { LogSchema } from '../../core/log/schema.js'
+import type { Schema } from '../../core/log/schema.js'
 import {
   hiddenRows,
   noUsage,
@@ -92,7 +92,7 @@ const SAMPLES = 12
 
 export function* readCatalog(
   db: Db,
-  schema: LogSchema,
+  schema: Schema,
   logs: readonly EventLog[],
   counted: Counted,
 ): Steps<Omit<Catalog, 'version'>> {
@@ -158,7 +158,7 @@ export function* readCatalog(
   return { events, properties: properties.sort((a, b) => (a.name < b.name ? -1 : 1)) }
 }
 
-function eventEntry(row: EventTypeRow, schema: LogSchema, counted: Counted): EventEntry {
+function eventEntry(row: EventTypeRow, schema: Schema, counted: Counted): EventEntry {
   const code = schema.typeCode(row.name) ?? -1
   const usage = counted.types[code] ?? noUsage()
   const carried = [...(counted.properties[code] ?? [])].filter(([, { events }]) => events > 0)
@@ -291,7 +291,7 @@ export interface CatalogDetail {
 
 export function* readCatalogDetail(
   db: Db,
-  schema: LogSchema,
+  schema: Schema,
   logs: readonly EventLog[],
   counted: Counted,
   seenPeople: number,
@@ -324,7 +324,7 @@ export function* readCatalogDetail(
 
 function* propertyDetail(
   row: PropertyRow,
-  schema: LogSchema,
+  schema: Schema,
   logs: readonly EventLog[],
   counted: Counted,
   seenPeople: number,
@@ -399,7 +399,7 @@ interface Counting {
 
 /** The commonest values of a property, lists by their elements, that contain a text in any case. Made columns must be ready. */
 export function* commonValues(
-  schema: LogSchema,
+  schema: Schema,
   logs: readonly EventLog[],
   property: PropertyRef,
   search: string,
@@ -420,7 +420,7 @@ export function* commonValues(
 }
 
 function* rawValues(
-  schema: LogSchema,
+  schema: Schema,
   logs: readonly EventLog[],
   property: PropertyRef,
   search: string,
@@ -458,7 +458,7 @@ function ofEvents(
 }
 
 function* countValues(
-  dictionary: Dictionary,
+  dictionary: Values,
   columns: readonly Counting[],
   search: string,
   limit: number,
@@ -479,9 +479,7 @@ function* countValues(
         numbers.set(number, (numbers.get(number) ?? 0) + 1)
     }
   }
-  // A list newer than the counting has not been counted.
-  for (const [list, elements] of dictionary.elements)
-    if (list < counts.length) for (const element of elements) counts[element]! += counts[list]!
+  for (const [list, elements] of dictionary.elements) for (const element of elements) counts[element]! += counts[list]!
   const wanted = search.toLowerCase()
   const values: ValueCount[] = []
   for (let code = 1; code < counts.length; code++) {

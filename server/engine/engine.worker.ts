@@ -173,7 +173,7 @@ function frozenBits(id: string): Uint32Array {
 
 /** The kinds of value that a property was seen with; null where that is not known: it is made here, or a source. */
 function kindsOf(property: PropertyRef): ReadonlySet<ValueKind> | null {
-  if (property.of === 'source' || keeper.schema.madeCode(property.of, property.name) !== undefined) return null
+  if (property.of === 'source' || keeper.current.schema.madeCode(property.of, property.name) !== undefined) return null
   return seenKinds(db, property.of, property.name)
 }
 
@@ -207,7 +207,7 @@ async function withBase<T>(
   pool.retain(snapshot)
   try {
     return await work({
-      ...{ snapshot, schema: keeper.schema, calendar, now, pool, query, made, making, note, segments },
+      ...{ snapshot, calendar, now, pool, query, made, making, note, segments },
     })
   } finally {
     pool.release(snapshot)
@@ -287,7 +287,7 @@ function sortedPeople(key: string, list: Uint32Array, sort: PeopleSort, snapshot
   const name = `${key} ${JSON.stringify(sort)}`
   let sorted = peopleLists.get(name)
   if (!sorted) {
-    sorted = sortPeople(list, sort, { logs: snapshot.logs, schema: keeper.schema, now })
+    sorted = sortPeople(list, sort, { logs: snapshot.logs, schema: snapshot.schema.asMade(), now })
     peopleLists.set(name, sorted)
   }
   return sorted
@@ -312,7 +312,7 @@ function status(): EngineStatus {
   const { version, events, seenPeople, newestMs, logs } = keeper.current
   return {
     ...{ ready: keeping.ready, loaded: keeping.loaded, toLoad: keeping.toLoad, version, events, people: seenPeople },
-    ...{ newestMs, types: keeper.schema.types.length, now: moment(keeper.current) },
+    ...{ newestMs, types: keeper.current.schema.types.length, now: moment(keeper.current) },
     storeBytes: logs.reduce((bytes, log) => bytes + blockBytes(log), 0),
   }
 }
@@ -334,8 +334,8 @@ function calendarOf({ zone, firstDayOfWeek, sessionMinutes }: WorkspaceSettings)
 }
 
 function madeBase(): MadeBase {
-  const { logs, people } = keeper.current
-  return { schema: keeper.schema, logs, people, calendar: calendarOf(settings()), now: moment(keeper.current) }
+  const { logs, schema, people } = keeper.current
+  return { schema, logs, people, calendar: calendarOf(settings()), now: moment(keeper.current) }
 }
 
 async function answer(call: number, request: EngineRequest): Promise<unknown> {

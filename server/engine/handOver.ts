@@ -1,7 +1,7 @@
 import { MessageChannel, receiveMessageOnPort, type MessagePort } from 'node:worker_threads'
 import type { Dictionary } from '../../core/log/dictionary.js'
 import type { EventBlock } from '../../core/log/log.js'
-import { LogSchema } from '../../core/log/schema.js'
+import { LogSchema, type Schema } from '../../core/log/schema.js'
 import type { ProfileColumns } from '../../core/log/profiles.js'
 import type { Steps } from '../../core/steps.js'
 
@@ -20,9 +20,9 @@ export interface KeptState {
   newestMs: number
 }
 
-type Names = { name: string; firstDate: number; lastDate: number }[]
+type Names = { name: string; dated: boolean }[]
 type Message =
-  | { kind: 'state'; state: KeptState; types: LogSchema['types']; properties: Names; profile: Names }
+  | { kind: 'state'; state: KeptState; types: Schema['types']; properties: Names; profile: Names }
   | { kind: 'values'; of: 'properties' | 'profile' | 'sources'; at: number; values: unknown[] }
   | { kind: 'end' }
 
@@ -35,11 +35,10 @@ const VALUES = 5000
  * it costs no thread anything.
  * @returns the port that the next one reads it from
  */
-export function* handOver(state: KeptState, schema: LogSchema): Steps<MessagePort> {
+export function* handOver(state: KeptState, schema: Schema): Steps<MessagePort> {
   const { port1, port2 } = new MessageChannel()
   const send = (message: Message) => port1.postMessage(message)
-  const names = (list: LogSchema['properties']): Names =>
-    list.map(({ name, firstDate, lastDate }) => ({ name, firstDate, lastDate }))
+  const names = (list: Schema['properties']): Names => list.map(({ name, dated }) => ({ name, dated }))
   const dictionaries = [
     ...schema.properties.map(({ dictionary }, at) => ({ of: 'properties' as const, at, dictionary })),
     ...schema.profile.map(({ dictionary }, at) => ({ of: 'profile' as const, at, dictionary })),
@@ -87,9 +86,7 @@ export function takeOver(port: MessagePort): { state: KeptState; schema: LogSche
 function schemaOf({ types, properties, profile }: Extract<Message, { kind: 'state' }>): LogSchema {
   const schema = new LogSchema()
   for (const { name, passive } of types) schema.addType(name, passive)
-  for (const { name, firstDate, lastDate } of properties)
-    Object.assign(schema.properties[schema.addProperty(name)]!, { firstDate, lastDate })
-  for (const { name, firstDate, lastDate } of profile)
-    Object.assign(schema.profile[schema.addProfile(name)]!, { firstDate, lastDate })
+  for (const { name, dated } of properties) Object.assign(schema.properties[schema.addProperty(name)]!, { dated })
+  for (const { name, dated } of profile) Object.assign(schema.profile[schema.addProfile(name)]!, { dated })
   return schema
 }

@@ -112,7 +112,7 @@ export function insight(
       case 'values':
         await ready(request.property, base)
         return (await inTurns(
-          commonValues(base.schema, base.logs, request.property, request.search, request.limit),
+          commonValues(base.schema.asMade(), base.logs, request.property, request.search, request.limit),
           () => note('values'),
         )) satisfies ValueCount[]
       case 'problems':

@@ -116,7 +116,7 @@ export class Keeping {
     if (keeper.folding || performance.now() - this.handedMs < HANDED_EVERY_MS || events === this.handedEvents) return
     this.handedMs = performance.now()
     this.handedEvents = events
-    around.keep(await inTurns(handOver(keeper.kept(), keeper.schema), () => around.note('handing over')))
+    around.keep(await inTurns(handOver(keeper.kept(), keeper.current.schema), () => around.note('handing over')))
   }
 
   private changed(): void {

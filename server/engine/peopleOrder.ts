@@ -1,5 +1,5 @@
 import type { EventLog } from '../../core/log/log.js'
-import type { LogSchema } from '../../core/log/schema.js'
+import type { Schema } from '../../core/log/schema.js'
 import type { PeopleSort } from './engine.worker.js'
 import { findPerson } from './insight.js'
 
@@ -17,7 +17,7 @@ export function seenOf(logs: readonly EventLog[], person: number, now: number): 
 export function sortPeople(
   list: Uint32Array,
   { by, up }: PeopleSort,
-  { logs, schema, now }: { logs: readonly EventLog[]; schema: LogSchema; now: number },
+  { logs, schema, now }: { logs: readonly EventLog[]; schema: Schema; now: number },
 ): Uint32Array {
   const keys = typeof by === 'object' ? profileKeys(list, by.profile, logs, schema) : seenKeys(list, by, logs, now)
   const order = Uint32Array.from(list.keys())
@@ -39,7 +39,7 @@ function seenKeys(list: Uint32Array, by: 'events' | 'last seen', logs: readonly 
 }
 
 /** A number for each person by which their values sort; NaN = no value. */
-function profileKeys(list: Uint32Array, name: string, logs: readonly EventLog[], schema: LogSchema): Float64Array {
+function profileKeys(list: Uint32Array, name: string, logs: readonly EventLog[], schema: Schema): Float64Array {
   const made = schema.madeCode('person', name)
   const code = schema.profileCode(name)
   const column = made !== undefined ? logs[0]?.madeProfiles.get(made) : code !== undefined && logs[0]?.profiles[code]

@@ -5,7 +5,6 @@ import { analysisOf, type Question, type Result } from '../../core/analyses/regi
 import { bitWords, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
-import type { LogSchema } from '../../core/log/schema.js'
 import { makeReady, type MadeCache } from '../../core/made/columns.js'
 import type { Fault } from '../../core/questions/faults.js'
 import type { SidesRef } from '../../core/questions/split.js'
@@ -23,7 +22,6 @@ import { inTurns, type Lane } from './turns.js'
 /** What a query is answered from. */
 export interface QueryBase {
   snapshot: Snapshot
-  schema: LogSchema
   calendar: Calendar
   now: number
   pool: ScanPool
@@ -108,13 +106,19 @@ export async function planRule(
   parts: readonly (string | number)[][] = [],
   own?: string,
 ): Promise<{ plan: MembersPlan } | Faulty> {
-  const { snapshot, schema, calendar, segments } = base
+  const { snapshot, calendar, segments } = base
   const { used, faults } = resolveSegments(rule, segments.get, segments.nameOf, own)
   if (faults.length > 0) return { faults }
   await makeColumns([rule, ...rulesOf(used)], base)
   const counted = new Map<string, Uint32Array[]>()
   const context: SegmentContext = {
-    ...{ schema, calendar, firstMs: snapshot.oldestMs ?? base.now, segments: used, frozen: segments.frozen },
+    ...{
+      schema: snapshot.schema.asMade(),
+      calendar,
+      firstMs: snapshot.oldestMs ?? base.now,
+      segments: used,
+      frozen: segments.frozen,
+    },
     counted: (condition, asked) => counted.get(needKey({ condition, moments: asked })) ?? null,
   }
   for (;;) {
@@ -176,7 +180,7 @@ async function prepare(
   question: Question,
   base: QueryBase,
 ): Promise<Faulty | { plan: unknown; parts: unknown[]; context: QueryContext }> {
-  const { snapshot, pool, query, schema, calendar, now, segments } = base
+  const { snapshot, pool, query, calendar, now, segments } = base
   const { used, faults: unresolved } = resolveSegments(question, segments.get, segments.nameOf)
   // Whatever is wrong is gathered to the end, and told at once.
   const faults = [...unresolved]
@@ -189,8 +193,9 @@ async function prepare(
   const analysis = analysisOf(question.kind)
   const segmentNames = Object.fromEntries([...used.values()].map(({ id, name }) => [id, name]))
   const members = among && 'faults' in among ? null : among
-  const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames }
   await makeColumns([question, ...rulesOf(used)], base)
+  const schema = snapshot.schema.asMade()
+  const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames }
   base.note(`plan of ${question.kind}`)
   let plan = analysis.plan(question, context, faults)
   if (faults.length > 0) return { faults }
@@ -216,9 +221,9 @@ function rulesOf(used: ReadonlyMap<string, SavedSegment>): Rule[] {
 /** Columns of made properties that any of the definitions reads. */
 export async function makeColumns(
   definitions: unknown,
-  { snapshot, schema, calendar, now, made, making, pool, note }: QueryBase,
+  { snapshot, calendar, now, made, making, pool, note }: QueryBase,
 ): Promise<void> {
-  const { logs, people } = snapshot
+  const { logs, people, schema } = snapshot
   await making.run(async () => {
     const steps = makeReady(definitions, { schema, logs, people, calendar, now }, made)
     pool.extend(snapshot, await inTurns(steps, () => note('making columns')))

@@ -1,4 +1,4 @@
-import { parentPort } from 'node:worker_threads'
+import { parentPort, workerData } from 'node:worker_threads'
 import { scannerOf, type Scanner } from '../../core/scanners.js'
 import { fold } from '../../core/log/fold.js'
 import type { EventLog } from '../../core/log/log.js'
@@ -8,7 +8,7 @@ import { lowerPriority } from '../pool/lowerPriority.js'
 import { repliesOn } from '../pool/serve.js'
 import { CONTROL, type ScanRequest } from './scanProtocol.js'
 
-lowerPriority(10)
+lowerPriority((workerData as { nice: number }).nice)
 const versions = new Map<number, EventLog[]>()
 const port = parentPort!
 const replies = repliesOn(port)

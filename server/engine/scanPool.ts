@@ -37,6 +37,10 @@ export class QueryControl {
   }
 }
 
+// Somebody waits for a question; nobody for a fold.
+const SCAN_NICE = 4
+const FOLD_NICE = 10
+
 /**
  * The threads that scan. States of the store are installed in each of them when first needed, and dropped when unused. A
  * thread that dies is started again, with the states that are in use; the question it worked on fails.
@@ -50,7 +54,7 @@ export class ScanPool {
     for (let i = 0; i < size; i++)
       this.threads.push(
         new Supervised<ScanRequest>({
-          ...{ name: `scan ${i + 1}`, start: () => startWorker('scan', {}), log },
+          ...{ name: `scan ${i + 1}`, start: () => startWorker('scan', { nice: SCAN_NICE }), log },
           // At the first start there is nothing yet.
           onStart: () => {
             for (const { snapshot } of this.installed.values()) this.threads[i]?.tell(installing(snapshot))
@@ -188,7 +192,7 @@ function installing({ version, logs }: Snapshot): ScanRequest {
 
 /** Folds in a thread of its own, so that queries do not wait for it. */
 export function foldInThread(request: FoldRequest): { block: Promise<EventBlock>; kill: () => void } {
-  const thread = new Calls<ScanRequest>(startWorker('scan', {}))
+  const thread = new Calls<ScanRequest>(startWorker('scan', { nice: FOLD_NICE }))
   const end = () => void thread.worker.terminate()
   return { block: thread.ask<EventBlock>({ kind: 'fold', request }).finally(end), kill: end }
 }

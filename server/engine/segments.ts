@@ -193,7 +193,8 @@ function later(a: Temporal.PlainDate, b: Temporal.PlainDate): Temporal.PlainDate
 
 /** The commonest values of a profile property among the members now, and how they are found. */
 async function groupedBy(split: PropertyRef, rule: Rule, base: QueryBase) {
-  const { snapshot, schema, calendar, now } = base
+  const { snapshot, calendar, now } = base
+  const schema = snapshot.schema.asMade()
   const bits = await peopleBits({ rule }, base)
   if ('faults' in bits) return bits
   await makeColumns(split, base)
@@ -253,7 +254,8 @@ async function compose(
   { ref, property }: Extract<SegmentRequest, { kind: 'composition' }>,
   base: QueryBase,
 ): Promise<SegmentComposition | Faulty> {
-  const { snapshot, schema, calendar, now } = base
+  const { snapshot, calendar, now } = base
+  const schema = snapshot.schema.asMade()
   const bits = await peopleBits(ref, base)
   if ('faults' in bits) return bits
   const context = { schema, calendar, now }
@@ -262,9 +264,9 @@ async function compose(
     return inTurns(composition(snapshot.logs, bits, each, context), () => base.note('composition'))
   }
   const all: Composition[] = []
-  for (const { name, dictionary, lastDate } of schema.profile) {
+  for (const { name, dictionary, dated } of schema.profile) {
     // Ids, names and dates tell people apart, and not segments.
-    if (dictionary.size <= 1 || dictionary.size > MOST_VALUES || lastDate !== -Infinity) continue
+    if (dictionary.size <= 1 || dictionary.size > MOST_VALUES || dated) continue
     const found = await of({ of: 'person', name })
     if (found) all.push(found)
   }

@@ -44,10 +44,10 @@ export function usageReader(db: Db, keeper: LogKeeper, note: (what: string) => v
   }
 
   const counted = kept<Counted>(async () => {
-    const { version, logs } = keeper.current
+    const { version, logs, schema } = keeper.current
     const { definitions } = keeper
     const started = performance.now()
-    const value = await inTurns(countUsage(logs, keeper.schema.types.length, now()), () => note('counting usage'))
+    const value = await inTurns(countUsage(logs, schema.types.length, now()), () => note('counting usage'))
     const cost = performance.now() - started
     return { version, definitions, untilMs: performance.now() + Math.max(FRESH_MS, FRESH_TIMES_COST * cost), value }
   })
@@ -56,9 +56,9 @@ export function usageReader(db: Db, keeper: LogKeeper, note: (what: string) => v
       const of = await counted()
       return { ...of, value: await inTurns(read(of.value), () => note(what)) }
     })
-  const catalog = told('catalog', (of) => readCatalog(db, keeper.schema, keeper.current.logs, of))
+  const catalog = told('catalog', (of) => readCatalog(db, keeper.current.schema, keeper.current.logs, of))
   const detail = told('catalog in detail', (of) =>
-    readCatalogDetail(db, keeper.schema, keeper.current.logs, of, keeper.current.seenPeople),
+    readCatalogDetail(db, keeper.current.schema, keeper.current.logs, of, keeper.current.seenPeople),
   )
   return {
     catalog: async (): Promise<Catalog> => {

@@ -98,8 +98,9 @@ export function doorway(db: Db, writer: EventWriter) {
       const rejected: { line: number; reason: string; content: string }[] = []
       for (const item of items) {
         const read = 'reason' in item ? item : readPerson(item.value, receivedMs)
-        if (!('reason' in read)) people.push(read)
-        else rejected.push({ line: item.line, reason: read.reason, content: 'reason' in item ? '' : item.content() })
+        const reason = 'reason' in read ? read.reason : guard.profileRefusal(read)
+        if (reason === null) people.push(read as IncomingPerson)
+        else rejected.push({ line: item.line, reason, content: 'reason' in item ? '' : item.content() })
       }
       return { people, rejected }
     },

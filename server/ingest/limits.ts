@@ -7,6 +7,7 @@ export const LIMITS = {
   /** different names in a workspace: more come from something that goes into a name and should be a property */
   eventNames: 5000,
   sources: 1000,
+  propertyNames: 2000,
   /** 1 January 2000 */
   earliestMs: 946_684_800_000,
   aheadMs: 86_400_000,

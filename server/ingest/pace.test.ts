@@ -43,6 +43,20 @@ describe('Pace', () => {
     expect(pace.holdMs(60_000)).toBe(pace.holdMs(5000))
   })
 
+  it('makes room where one question in ten takes long, and gives it back', () => {
+    const pace = new Pace()
+    const ask = (rounds: number, longMs: number) => {
+      for (let round = 0; round < rounds; round++) {
+        for (let i = 0; i < 9; i++) pace.answered(400)
+        pace.answered(longMs)
+      }
+    }
+    ask(20, 4000)
+    expect(pace.holdMs(0)).toBeGreaterThan(500)
+    ask(20, 900)
+    expect(pace.holdMs(0)).toBe(0)
+  })
+
   it('forgets after the senders have paused', () => {
     let now = 0
     const pace = new Pace(() => now)

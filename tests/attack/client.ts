@@ -56,6 +56,21 @@ export function client(base: string, sockets: number) {
 }
 export type Client = ReturnType<typeof client>
 
+/** @param body JSON, or lines of JSON */
+export function sendEvents(http: Client, key: string, body: string, limitMs?: number): Promise<Reply> {
+  const type = body.startsWith('[') ? 'application/json' : 'application/x-ndjson'
+  return post(http, '/api/v1/events', key, body, type, limitMs)
+}
+
+export function ask(http: Client, key: string, question: object, limitMs?: number): Promise<Reply> {
+  return post(http, '/api/v1/query', key, JSON.stringify(question), 'application/json', limitMs)
+}
+
+function post(http: Client, path: string, key: string, body: string, type: string, limitMs = 60_000): Promise<Reply> {
+  const headers = { authorization: `Bearer ${key}`, 'content-type': type }
+  return http.send(path, { method: 'POST', body, headers, limitMs })
+}
+
 /** The figures of a list of times, ms. */
 export function figuresOf(times: readonly number[]): { p50: number; p99: number; most: number; count: number } {
   const sorted = [...times].sort((a, b) => a - b)

@@ -1,8 +1,8 @@
 import { cpSync } from 'node:fs'
 import { startServer, type TestServer } from '../browser/server.js'
-import { client, figuresOf, pause, untilReady } from './client.js'
+import { ask, client, figuresOf, pause, sendEvents, untilReady } from './client.js'
 import { makeKeys, storedEvents } from './data.js'
-import { Random } from './random.js'
+import { Random } from '../../demo/random.js'
 import { QUESTIONS } from './seeds.js'
 
 export interface KillReport {
@@ -40,15 +40,12 @@ export async function killProcess(dir: string, { kills, seed }: { kills: number;
       while (going) {
         const batch = batchOf(next, 100)
         next += 100
-        const reply = await http.send('/api/v1/events', {
-          ...{ method: 'POST', body: JSON.stringify(batch), limitMs: 10_000 },
-          headers: { authorization: `Bearer ${keys.write}`, 'content-type': 'application/json' },
-        })
+        const reply = await sendEvents(http, keys.write, JSON.stringify(batch), 10_000)
         if (reply.status === 200) for (const { id } of batch) acknowledged.add(id)
       }
     }
     const senders = Array.from({ length: 4 }, sender)
-    await pause(150 + random.below(1200))
+    await pause(150 + random.whole(0, 1199))
     going = false
     await server.kill()
     await Promise.all(senders)
@@ -92,10 +89,7 @@ export async function killThreads(
     while (going) {
       const batch = batchOf(next, 50)
       next += 50
-      const reply = await http.send('/api/v1/events', {
-        ...{ method: 'POST', body: JSON.stringify(batch), limitMs: 20_000 },
-        headers: { authorization: `Bearer ${keys.write}`, 'content-type': 'application/json' },
-      })
+      const reply = await sendEvents(http, keys.write, JSON.stringify(batch), 20_000)
       note('batch', reply.status)
       if (reply.status === 200) for (const { id } of batch) acknowledged.add(id)
       await pause(20)
@@ -103,10 +97,7 @@ export async function killThreads(
   }
   const askers = QUESTIONS.slice(0, 3).map(async (question) => {
     while (going) {
-      const reply = await http.send('/api/v1/query', {
-        ...{ method: 'POST', body: JSON.stringify(question), limitMs: 20_000 },
-        headers: { authorization: `Bearer ${keys.read}`, 'content-type': 'application/json' },
-      })
+      const reply = await ask(http, keys.read, question, 20_000)
       note('question', reply.status)
       await pause(20)
     }

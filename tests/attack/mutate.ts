@@ -1,4 +1,4 @@
-import type { Random } from './random.js'
+import type { Random } from '../../demo/random.js'
 
 /** Names that every object answers to, and that nobody's data means by it. */
 export const INHERITED = Object.getOwnPropertyNames(Object.prototype)
@@ -43,7 +43,7 @@ const NASTY: readonly (() => unknown)[] = [
 
 /** Something else in the place of what was there. */
 function nasty(random: Random): unknown {
-  return random.chance(0.3) ? random.of(INHERITED) : random.of(NASTY)()
+  return random.chance(0.3) ? random.pick(INHERITED) : random.pick(NASTY)()
 }
 
 /** As JSON, as far as it can be written: what is nested too deep for that is sent as something else. */
@@ -58,7 +58,7 @@ export function written(value: unknown): string {
 /** A copy of a value with one to three things in it changed. */
 export function mutateValue(value: unknown, random: Random): unknown {
   let copy: unknown = structuredClone(value)
-  const times = 1 + random.below(3)
+  const times = random.whole(1, 3)
   for (let i = 0; i < times; i++) copy = changeOne(copy, random)
   return copy
 }
@@ -67,20 +67,20 @@ function changeOne(value: unknown, random: Random): unknown {
   if (typeof value !== 'object' || value === null || random.chance(0.08)) return nasty(random)
   if (Array.isArray(value)) {
     const list = value as unknown[]
-    const at = random.below(list.length + 1)
+    const at = random.whole(0, list.length)
     if (at === list.length)
-      list.push(list.length > 0 && random.chance(0.5) ? structuredClone(random.of(list)) : nasty(random))
+      list.push(list.length > 0 && random.chance(0.5) ? structuredClone(random.pick(list)) : nasty(random))
     else if (random.chance(0.15)) list.splice(at, 1)
     else if (random.chance(0.05)) return Array.from({ length: 2000 }, () => list[at])
     else list[at] = changeOne(list[at], random)
     return list
   }
   const entries = Object.entries(value as object)
-  const at = random.below(entries.length + 1)
+  const at = random.whole(0, entries.length)
   if (at === entries.length)
-    entries.push([random.chance(0.7) ? random.of(INHERITED) : written(nasty(random)), nasty(random)])
+    entries.push([random.chance(0.7) ? random.pick(INHERITED) : written(nasty(random)), nasty(random)])
   else if (random.chance(0.15)) entries.splice(at, 1)
-  else if (random.chance(0.1)) entries[at] = [random.of(INHERITED), entries[at][1]]
+  else if (random.chance(0.1)) entries[at] = [random.pick(INHERITED), entries[at][1]]
   else entries[at] = [entries[at][0], changeOne(entries[at][1], random)]
   return Object.fromEntries(entries)
 }
@@ -88,24 +88,24 @@ function changeOne(value: unknown, random: Random): unknown {
 /** Bytes with some of them changed, taken out, doubled or put in. */
 export function mutateBytes(bytes: Buffer, random: Random): Buffer {
   let copy = Buffer.from(bytes)
-  const times = 1 + random.below(8)
+  const times = random.whole(1, 8)
   for (let i = 0; i < times && copy.length > 0; i++) {
-    const at = random.below(copy.length)
-    switch (random.below(5)) {
+    const at = random.whole(0, copy.length - 1)
+    switch (random.whole(0, 4)) {
       case 0:
-        copy[at] = random.below(256)
+        copy[at] = random.whole(0, 255)
         break
       case 1:
         copy = copy.subarray(0, at)
         break
       case 2:
-        copy = Buffer.concat([copy.subarray(0, at), Buffer.from([random.below(256)]), copy.subarray(at)])
+        copy = Buffer.concat([copy.subarray(0, at), Buffer.from([random.whole(0, 255)]), copy.subarray(at)])
         break
       case 3:
-        copy = Buffer.concat([copy.subarray(0, at), copy.subarray(at + random.below(40))])
+        copy = Buffer.concat([copy.subarray(0, at), copy.subarray(at + random.whole(0, 39))])
         break
       case 4:
-        copy = Buffer.concat([copy, copy.subarray(at, at + 1 + random.below(200))])
+        copy = Buffer.concat([copy, copy.subarray(at, at + random.whole(1, 200))])
     }
   }
   return copy

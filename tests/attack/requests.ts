@@ -1,6 +1,6 @@
 import { client, figuresOf, memoryOf, pause, untilReady } from './client.js'
 import { mutateBytes, mutateText, mutateValue, written } from './mutate.js'
-import { Random } from './random.js'
+import { Random } from '../../demo/random.js'
 import { seeds, type Seed } from './seeds.js'
 
 export interface Target {
@@ -43,7 +43,7 @@ export async function attackDoors(
   const worker = async () => {
     while (report.sent < count) {
       report.sent++
-      const made = requestOf(random.of(doors), random, base, keys)
+      const made = requestOf(random.pick(doors), random, base, keys)
       const reply = await http.send(made.path, { ...made, limitMs: 30_000 })
       times.push(reply.ms)
       byStatus.set(String(reply.status), (byStatus.get(String(reply.status)) ?? 0) + 1)
@@ -71,7 +71,7 @@ export async function attackDoors(
 }
 
 function requestOf(seed: Seed, random: Random, base: string, keys: Target['keys']) {
-  const where = random.below(10)
+  const where = random.whole(0, 9)
   const pathPart = where === 0 ? mutatePath(seed.path, random) : seed.path
   const query = new URLSearchParams()
   for (const [name, value] of Object.entries(seed.query ?? {})) {
@@ -106,8 +106,9 @@ function requestOf(seed: Seed, random: Random, base: string, keys: Target['keys'
     }
   }
   if (random.chance(0.03))
-    headers['content-type'] = random.of(['text/plain', 'application/x-ndjson', 'multipart/form-data', ''])
-  if (random.chance(0.02) && body !== undefined) headers['content-encoding'] = random.of(['gzip', 'br', 'constructor'])
+    headers['content-type'] = random.pick(['text/plain', 'application/x-ndjson', 'multipart/form-data', ''])
+  if (random.chance(0.02) && body !== undefined)
+    headers['content-encoding'] = random.pick(['gzip', 'br', 'constructor'])
   const search = query.size > 0 ? `?${query.toString()}` : ''
   const path = encodeURI(pathPart) + search
   const told = `${seed.method} ${path.slice(0, 1500)} ${body === undefined ? '' : body.toString('utf8').slice(0, 1500)}`
@@ -122,7 +123,7 @@ function fieldOf(value: string, random: Random): string {
 
 function mutatePath(path: string, random: Random): string {
   const parts = path.split('/')
-  const at = 1 + random.below(parts.length - 1)
-  parts[at] = random.of(['constructor', '__proto__', '..', '', '%00', 'ä', 'x'.repeat(300), '-1', 'null'])
+  const at = random.whole(1, parts.length - 1)
+  parts[at] = random.pick(['constructor', '__proto__', '..', '', '%00', 'ä', 'x'.repeat(300), '-1', 'null'])
   return parts.join('/')
 }

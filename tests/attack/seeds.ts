@@ -32,7 +32,7 @@ const range = { last: 12, unit: 'week' }
 const rode = { event: { names: ['Ride completed'] } }
 
 /** One of each kind, with most of what it can be asked. */
-export const QUESTIONS: readonly object[] = [
+export const QUESTIONS: readonly { kind: string; [field: string]: unknown }[] = [
   {
     ...{ kind: 'trend', every: 'week', range, compare: { to: 'before' }, show: { form: 'lines', as: 'number' } },
     series: [
@@ -72,7 +72,7 @@ export const RULE = {
     { hold: 'any', of: [{ kind: 'profile', where: { property: plan, op: 'has a value' } }] },
   ],
 }
-const people = { study: QUESTIONS[0] as Question, marks: [{ series: 0, bucket: '2026-10-05' }] }
+const people = { study: QUESTIONS[0] as unknown as Question, marks: [{ series: 0, bucket: '2026-10-05' }] }
 const csv = 'person;event;when;fare\nada;Ride;08.10.2026 07:12;2,50\nbea;Ride;09.10.2026 08:00;3,00\n'
 const lines = [1, 2, 3].map((n) => JSON.stringify(event(n))).join('\n')
 const JSONL = { 'content-type': 'application/x-ndjson' }

@@ -1,4 +1,4 @@
-import { client, figuresOf, memoryOf, pause, type Client } from './client.js'
+import { ask, client, figuresOf, memoryOf, pause, sendEvents } from './client.js'
 import type { Target } from './requests.js'
 import { QUESTIONS } from './seeds.js'
 
@@ -7,6 +7,8 @@ export interface SoakReport {
   eventsPerSecond: number
   batches: ReturnType<typeof figuresOf>
   questions: ReturnType<typeof figuresOf>
+  /** by kind of study, ms: what most of them took */
+  p90OfKind: Record<string, number>
   refused: number
   unanswered: number
   heldBack: number
@@ -27,7 +29,7 @@ export async function soak(
   const looking = client(base, 1)
   const end = performance.now() + seconds * 1000
   const batches: number[] = []
-  const questions: number[] = []
+  const questions: { kind: string; ms: number }[] = []
   const behind: number[] = []
   const memoryMb: number[] = []
   const told = { accepted: 0, refused: 0, unanswered: 0, heldBack: 0 }
@@ -43,10 +45,7 @@ export async function soak(
         (_, i) =>
           `{"id":"soak-${from + i}","person":"s${((from + i) * 7919) % people}","event":"${i % 3 ? 'Map viewed' : 'Ride completed'}","time":${Date.now()},"source":"attack","properties":{"minutes":${i % 60},"district":"Quayside","docks_shown":${i % 9}}}`,
       ).join('\n')
-      const reply = await sending.send('/api/v1/events', {
-        ...{ method: 'POST', body },
-        headers: { authorization: `Bearer ${keys.write}`, 'content-type': 'application/x-ndjson' },
-      })
+      const reply = await sendEvents(sending, keys.write, body)
       if (reply.status === 200) {
         batches.push(reply.ms)
         told.accepted += SIZE
@@ -58,8 +57,9 @@ export async function soak(
   }
   const asker = async (first: number) => {
     for (let i = first; performance.now() < end; i++) {
-      const { text, ms, status } = await ask(asking, keys.read, QUESTIONS[i % QUESTIONS.length])
-      questions.push(ms)
+      const question = QUESTIONS[i % QUESTIONS.length]
+      const { text, ms, status } = await ask(asking, keys.read, question)
+      questions.push({ kind: question.kind, ms })
       if (status !== 200) told.unanswered++
       if (status !== 200 && told.unanswered < 5) process.stderr.write(`question ${status}: ${text.slice(0, 300)}\n`)
       await pause(100)
@@ -84,14 +84,16 @@ export async function soak(
   for (const each of [sending, asking, looking]) each.close()
   return {
     ...{ seconds: Math.round(took), eventsPerSecond: Math.round(told.accepted / took), batches: figuresOf(batches) },
-    ...{ questions: figuresOf(questions), refused: told.refused, unanswered: told.unanswered, heldBack: told.heldBack },
+    questions: figuresOf(questions.map(({ ms }) => ms)),
+    p90OfKind: Object.fromEntries(
+      QUESTIONS.map(({ kind }) => [kind, p90Of(questions.filter((each) => each.kind === kind))]),
+    ),
+    ...{ refused: told.refused, unanswered: told.unanswered, heldBack: told.heldBack },
     ...{ behindSeconds: figuresOf(behind), memoryMb },
   }
 }
 
-function ask(http: Client, key: string, question: object) {
-  return http.send('/api/v1/query', {
-    ...{ method: 'POST', body: JSON.stringify(question) },
-    headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
-  })
+function p90Of(questions: readonly { ms: number }[]): number {
+  const sorted = questions.map(({ ms }) => ms).sort((a, b) => a - b)
+  return Math.round(sorted[Math.floor(sorted.length * 0.9)] ?? 0)
 }

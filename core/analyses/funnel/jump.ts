@@ -1,7 +1,7 @@
 import { bindColumn } from './reading.js'
 import type { ColumnRef } from '../../filters/compile.js'
 import type { EventLog } from '../../log/log.js'
-import type { LogSchema } from '../../log/schema.js'
+import type { Schema } from '../../log/schema.js'
 import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion.js'
 import type { Unit } from '../../time/range.js'
 import { firstFrom, type Attempt } from './attempts.js'
@@ -93,7 +93,7 @@ export function findRun({ over }: FunnelTally, plan: FunnelPlan): Run | null {
 }
 
 /** Where a step's loss rose: a plan to count, for each value that its people carried, how many were lost then and else. */
-export function planJump(all: FunnelTally, plan: FunnelPlan, schema: LogSchema): JumpPlan | null {
+export function planJump(all: FunnelTally, plan: FunnelPlan, schema: Schema): JumpPlan | null {
   const run = findRun(all, plan)
   if (!run) return null
   const columns: JumpColumn[] = []
@@ -202,7 +202,7 @@ export interface JumpResult {
   } | null
 }
 
-export function finishJump({ counts }: JumpTally, plan: FunnelPlan, schema: LogSchema): JumpResult {
+export function finishJump({ counts }: JumpTally, plan: FunnelPlan, schema: Schema): JumpResult {
   const jump = plan.jump!
   const { step, next, from, until, inside, outside, p, columns } = jump
   const usual = outside.part / outside.whole

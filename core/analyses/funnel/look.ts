@@ -1,6 +1,6 @@
 import type { Column, EventLog } from '../../log/log.js'
 import type { CodedValue } from '../../log/dictionary.js'
-import type { LogSchema } from '../../log/schema.js'
+import type { Schema } from '../../log/schema.js'
 import { limitMs } from '../../questions/parts.js'
 import type { Attempt } from './attempts.js'
 import type { FunnelPlan, StepPlan } from './plan.js'
@@ -34,7 +34,7 @@ export interface ValuesOfType {
   base: number
   values: readonly (CodedValue | null)[]
   /** a list's code → those of its elements */
-  lists: Map<number, number[]>
+  lists: ReadonlyMap<number, readonly number[]>
 }
 
 /** Properties with more different values than this are not looked through. */
@@ -54,7 +54,7 @@ const LONGEST_SEQUENCE = 8
 export function planLook(
   show: FunnelShow,
   steps: readonly StepPlan[],
-  schema: LogSchema,
+  schema: Schema,
   sessionMs: number,
 ): LookPlan | null {
   if (show.form !== 'after' && show.form !== 'between' && show.form !== 'apart') return null
@@ -240,7 +240,7 @@ interface LocalColumn {
   codes: NonNullable<Column['codes']>
   base: number
   size: number
-  lists: ReadonlyMap<number, number[]>
+  lists: ReadonlyMap<number, readonly number[]>
 }
 
 class ApartCounter {

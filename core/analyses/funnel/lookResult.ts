@@ -1,4 +1,4 @@
-import type { LogSchema } from '../../log/schema.js'
+import type { Schema } from '../../log/schema.js'
 import { differenceInterval } from '../../stats/difference.js'
 import { benjaminiHochberg, twoProportions, type Interval } from '../../stats/proportion.js'
 import { MOST_VALUES, type LookPlan, type LookTally } from './look.js'
@@ -72,7 +72,7 @@ export function finishLook(
   look: LookPlan,
   plan: FunnelPlan,
   question: FunnelQuestion,
-  schema: LogSchema,
+  schema: Schema,
 ): LookResult {
   const nameOf = (type: number) => schema.types[type].name
   if (tally.form === 'after') {

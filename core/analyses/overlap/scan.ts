@@ -51,6 +51,6 @@ function eachPerson(
     const person = log.person[index]
     if (log.hidden?.[index] === 1 || (among && among[person] !== 1)) continue
     if (log.time[log.offsets[index]] > now) continue
-    visit(person, person < codes.length ? maskOfCode[codes[person]] : 0)
+    visit(person, maskOfCode[codes[person]])
   }
 }

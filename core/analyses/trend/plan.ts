@@ -20,7 +20,7 @@ export interface SeriesPlan {
   measure: TrendMeasure
   reach: Reach
   /** the property of the measure; `elements` are those of its lists, by code */
-  value: { column: ColumnRef; elements: Map<number, number[]>; codes: number } | null
+  value: { column: ColumnRef; elements: ReadonlyMap<number, readonly number[]>; codes: number } | null
 }
 
 /** For measures that look back: which buckets an event counts in, by quarters of an hour. */
