@@ -29,14 +29,14 @@ export class Profiles {
     return this.columns
   }
 
-  /** Writes one value of one person; null takes it away. */
-  set(person: number, name: string, value: Value | null): void {
+  /** Writes one value of one person; null takes it away. @param isDate whether a text is a date, where that is known */
+  set(person: number, name: string, value: Value | null, isDate: boolean | null = null): void {
     const code = this.schema.addProfile(name)
     const column = (this.columns[code] ??= { codes: new Uint32Array(64), numbers: null, dates: null })
     if (person < column.codes.length) column.codes[person] = 0
     if (column.numbers && person < column.numbers.length) column.numbers[person] = NaN
     if (column.dates && person < column.dates.length) column.dates[person] = NaN
-    if (value !== null) stage(column, person, value, this.schema.profile[code], this.dayStart)
+    if (value !== null) stage(column, person, value, this.schema.profile[code], this.dayStart, isDate)
     this.snapshots[code] = undefined
   }
 

@@ -38,7 +38,12 @@ export class Staging {
     this.owner = new Uint32Array(capacity)
   }
 
-  add(row: { arrival: number; owner: number; type: number; time: number; source: number }, properties: object): void {
+  /** @param dates which of the properties hold a date, where that is known; else what looks like one is one */
+  add(
+    row: { arrival: number; owner: number; type: number; time: number; source: number },
+    properties: object,
+    dates: readonly string[] | null = null,
+  ): void {
     const at = this.length++
     if (at === this.time.length) this.grow()
     const slot = (this.counts[row.type] ??= 0)
@@ -56,7 +61,7 @@ export class Staging {
       const code = this.schema.addProperty(name)
       let column = columns.get(code)
       if (!column) columns.set(code, (column = { codes: new Uint32Array(64), numbers: null, dates: null }))
-      stage(column, slot, value, this.schema.properties[code], this.dayStart)
+      stage(column, slot, value, this.schema.properties[code], this.dayStart, dates ? dates.includes(name) : null)
     }
   }
 
@@ -91,6 +96,7 @@ export class Staging {
 /**
  * Writes a value into a growing column at a slot; what is no value leaves the slot empty.
  * Shared by event columns and profiles.
+ * @param isDate whether a text is a date; null = not known: what looks like one is one
  */
 export function stage(
   column: StagedColumn,
@@ -98,6 +104,7 @@ export function stage(
   value: Value,
   info: GrowingInfo,
   dayStart: (day: string) => number,
+  isDate: boolean | null,
 ): void {
   if (typeof value === 'number') {
     column.numbers = roomFor(column.numbers, slot)
@@ -105,7 +112,7 @@ export function stage(
     return
   }
   if (typeof value === 'string') {
-    const date = readDate(value, dayStart)
+    const date = isDate === false ? NaN : readDate(value, dayStart)
     if (!Number.isNaN(date)) {
       column.dates = roomFor(column.dates, slot)
       column.dates[slot] = date

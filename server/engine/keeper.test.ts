@@ -255,6 +255,36 @@ test.each<Question>([
   expect(answerOf(question, keeper.current)).not.toEqual(alone)
 })
 
+test('whether a text is a date was decided when it was written; what was written before that goes by its look', () => {
+  const ofDay = (known: string, size: Value): Write => ({
+    known,
+    anonymous: null,
+    event: 'a',
+    hour: 1,
+    size,
+    plan: null,
+  })
+  send([ofDay('ada', '2026-10-03'), ofDay('bea', '2026-10-03'), ofDay('cai', 's')])
+  const stored = db.prepare<[], string>('SELECT dates FROM events ORDER BY seq').pluck().all()
+  expect(stored).toEqual(['["size"]', '["size"]', '[]'])
+  writer.writePeople([{ known: 'ada', properties: { born: '1990-01-01', plan: 'x' }, writtenMs: RECEIVED }])
+  const dated = 'SELECT name, dated FROM profile_values JOIN properties ON id = property ORDER BY name'
+  expect(db.prepare(dated).raw().all()).toEqual([
+    ['born', 1],
+    ['plan', 0],
+  ])
+  const kinds = () => {
+    const keeper = new LogKeeper(db)
+    atOnce(keeper.refresh())
+    const { logs, schema } = keeper.current
+    const { codes, dates } = logs[0].columns[schema.typeCode('a')!].get(schema.propertyCode('size')!)!
+    return Array.from(dates ?? [], (date, slot) => (Number.isNaN(date) ? (codes?.[slot] ? 'text' : 'none') : 'date'))
+  }
+  expect(kinds()).toEqual(['date', 'date', 'text'])
+  db.exec(`UPDATE events SET dates = '[]' WHERE seq = 1; UPDATE events SET dates = NULL WHERE seq > 1`)
+  expect(kinds()).toEqual(['text', 'date', 'text'])
+})
+
 test('who is in a list is asked of the state that stands, while the next one is being read', () => {
   const ride = (known: string | null, anonymous: string | null): Write => ({
     ...{ known, anonymous, event: 'a', hour: 1, size: null, plan: null },

@@ -39,8 +39,8 @@ interface TypeRow {
   passive: number
 }
 
-const EVENT_COLUMNS = 'SELECT seq, IFNULL(known, anonymous), type, time_ms, source, properties FROM events'
-type EventColumns = [number, number, number, number, number | null, string]
+const EVENT_COLUMNS = 'SELECT seq, IFNULL(known, anonymous), type, time_ms, source, properties, dates FROM events'
+type EventColumns = [number, number, number, number, number | null, string, string | null]
 
 const CHUNK_ROWS = 120_000
 /** Rows of the file that are read in a step: reading their properties is most of the work. */
@@ -243,9 +243,9 @@ export class LogKeeper {
         .all()
         .map((row) => [row.id, row.name]),
     )
-    const take = ([person, property, value]: [number, number, string]) =>
-      this.profiles.set(person, names.get(property)!, JSON.parse(value) as never)
-    const columns = 'SELECT person, property, value FROM profile_values'
+    const take = ([person, property, value, dated]: [number, number, string, number | null]) =>
+      this.profiles.set(person, names.get(property)!, JSON.parse(value) as never, dated === null ? null : dated === 1)
+    const columns = 'SELECT person, property, value, dated FROM profile_values'
     if (of === null) yield* eachRow(this.db.prepare(columns).raw().iterate(), take)
     else
       yield* eachOf(of, this.db.prepare(`${columns} WHERE person = ?`).raw(), take, (person) => {
@@ -272,14 +272,14 @@ export class LogKeeper {
 
   private readonly staged = { arrival: 0, owner: 0, type: 0, time: 0, source: 0 }
 
-  private stage(staging: Staging, [seq, owner, type, time, source, properties]: EventColumns): void {
+  private stage(staging: Staging, [seq, owner, type, time, source, properties, dates]: EventColumns): void {
     const row = this.staged
     row.arrival = seq
     row.owner = owner
     row.type = this.typeCodes[type]
     row.time = time
     row.source = source === null ? 0 : this.sourceCodes[source]
-    staging.add(row, properties === '{}' ? {} : (JSON.parse(properties) as object))
+    staging.add(row, properties === '{}' ? {} : (JSON.parse(properties) as object), namesOf(dates))
     if (time > this.newestMs) this.newestMs = time
     if (time < this.oldestMs) this.oldestMs = time
   }
@@ -357,6 +357,13 @@ export class LogKeeper {
       newestMs,
     }
   }
+}
+
+const NO_NAMES: readonly string[] = []
+
+/** Which properties hold a date, as the file says; null where it does not say. */
+function namesOf(dates: string | null): readonly string[] | null {
+  return dates === '[]' ? NO_NAMES : dates === null ? null : (JSON.parse(dates) as string[])
 }
 
 function* eachRow<T>(rows: IterableIterator<unknown>, take: (row: T) => void): Steps<void> {

@@ -1,4 +1,4 @@
-import type { Value } from '../../core/log/values.js'
+import { kindOf, type Value } from '../../core/log/values.js'
 import type { Db } from '../store/database.js'
 import { NotFoundError } from '../store/errors.js'
 import type { IncomingEvent } from './event.js'
@@ -10,6 +10,9 @@ export type IdSpace = 'known' | 'anonymous'
 
 /** One number for two row numbers: exact up to sixty million ids and more. */
 const pairOf = (known: number, anonymous: number) => known * 134_217_728 + anonymous
+
+/** What a newer write of the same value puts in its place. */
+const NEWER = 'value = excluded.value, dated = excluded.dated, written_ms = excluded.written_ms'
 
 /** Row numbers of the ids an event carries. */
 export interface EventIds {
@@ -44,26 +47,26 @@ export function identities(db: Db) {
   const setCut = db.prepare('UPDATE id_links SET cut = ? WHERE known = ? AND anonymous = ?')
   const noteSplit = db.prepare('INSERT INTO split_people (person) VALUES (?)')
   const moveProfile = db.prepare(
-    `INSERT INTO profile_values (person, property, value, written_ms)
-     SELECT ?, property, value, written_ms FROM profile_values WHERE person = ?
-     ON CONFLICT (person, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms
+    `INSERT INTO profile_values (person, property, value, dated, written_ms)
+     SELECT ?, property, value, dated, written_ms FROM profile_values WHERE person = ?
+     ON CONFLICT (person, property) DO UPDATE SET ${NEWER}
        WHERE excluded.written_ms > profile_values.written_ms`,
   )
   const dropProfile = db.prepare('DELETE FROM profile_values WHERE person = ?')
   const profileFromWrites = db.prepare(
-    `INSERT INTO profile_values (person, property, value, written_ms)
-     SELECT i.person, w.property, w.value, w.written_ms FROM profile_writes w JOIN person_ids i ON i.id = w.id
+    `INSERT INTO profile_values (person, property, value, dated, written_ms)
+     SELECT i.person, w.property, w.value, w.dated, w.written_ms FROM profile_writes w JOIN person_ids i ON i.id = w.id
      WHERE i.person = ? ORDER BY w.written_ms
-     ON CONFLICT (person, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms`,
+     ON CONFLICT (person, property) DO UPDATE SET ${NEWER}`,
   )
   const putProfile = db.prepare(
-    `INSERT INTO profile_values (person, property, value, written_ms) VALUES (?, ?, ?, ?)
-     ON CONFLICT (person, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms
+    `INSERT INTO profile_values (person, property, value, dated, written_ms) VALUES (?, ?, ?, ?, ?)
+     ON CONFLICT (person, property) DO UPDATE SET ${NEWER}
        WHERE excluded.written_ms >= profile_values.written_ms`,
   )
   const putWrite = db.prepare(
-    `INSERT INTO profile_writes (id, property, value, written_ms) VALUES (?, ?, ?, ?)
-     ON CONFLICT (id, property) DO UPDATE SET value = excluded.value, written_ms = excluded.written_ms
+    `INSERT INTO profile_writes (id, property, value, dated, written_ms) VALUES (?, ?, ?, ?, ?)
+     ON CONFLICT (id, property) DO UPDATE SET ${NEWER}
        WHERE excluded.written_ms >= profile_writes.written_ms`,
   )
   const dropValue = db.prepare('DELETE FROM profile_values WHERE person = ? AND property = ? AND written_ms <= ?')
@@ -173,8 +176,9 @@ export function identities(db: Db) {
         return
       }
       const text = JSON.stringify(value)
-      putProfile.run(person, property, text, writtenMs)
-      putWrite.run(id, property, text, writtenMs)
+      const dated = kindOf(value) === 'date' ? 1 : 0
+      putProfile.run(person, property, text, dated, writtenMs)
+      putWrite.run(id, property, text, dated, writtenMs)
     },
     touch(id: number, changed: number): void {
       touchPerson.run(changed, personOf(id))

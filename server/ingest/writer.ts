@@ -28,8 +28,8 @@ const PLACE: Record<ValueKind, number> = { text: 0, number: 1, boolean: 2, date:
 export function eventWriter(db: Db) {
   const hasEvent = db.prepare<[string], { seq: number }>('SELECT seq FROM events WHERE event_id = ?')
   const insertEvent = db.prepare(
-    `INSERT INTO events (seq, event_id, known, anonymous, type, time_ms, source, properties, received_ms)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (event_id) DO NOTHING`,
+    `INSERT INTO events (seq, event_id, known, anonymous, type, time_ms, source, properties, dates, received_ms)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT (event_id) DO NOTHING`,
   )
   // Readers ask for what came after the largest number they know: one that was taken out must not come again.
   const lastSeq = db.prepare<[], { seq: number }>(
@@ -39,7 +39,8 @@ export function eventWriter(db: Db) {
     'SELECT seq, known, anonymous, type, time_ms, source, properties FROM events WHERE event_id = ?',
   )
   const replaceEvent = db.prepare(
-    'UPDATE events SET known = ?, anonymous = ?, type = ?, time_ms = ?, source = ?, properties = ? WHERE seq = ?',
+    `UPDATE events SET known = ?, anonymous = ?, type = ?, time_ms = ?, source = ?, properties = ?, dates = ?
+     WHERE seq = ?`,
   )
   const noteChange = db.prepare('INSERT INTO event_changes (seq, owner) VALUES (?, ?)')
   const ids = identities(db)
@@ -138,7 +139,8 @@ export function eventWriter(db: Db) {
       ...{ time_ms: event.timeMs, source, properties },
     }
     if (JSON.stringify(row) === JSON.stringify(old)) return 'same'
-    replaceEvent.run(knownRow, anonymousRow, type, event.timeMs, source, properties, old.seq)
+    const dates = datesIn(event.properties)
+    replaceEvent.run(knownRow, anonymousRow, type, event.timeMs, source, properties, dates, old.seq)
     noteChange.run(old.seq, old.known ?? old.anonymous)
     tally.countEvent(type, event.timeMs, event.properties)
     return 'replaced'
@@ -184,6 +186,7 @@ export function eventWriter(db: Db) {
             event.timeMs,
             source,
             JSON.stringify(event.properties),
+            datesIn(event.properties),
             receivedMs,
           )
           if (changes === 0) duplicates++
@@ -228,6 +231,14 @@ export function eventWriter(db: Db) {
   }
 }
 export type EventWriter = ReturnType<typeof eventWriter>
+
+/** The names of the properties that hold a date, as it is stored. */
+function datesIn(properties: Readonly<Record<string, Value>>): string {
+  let names: string[] | null = null
+  for (const name in properties) if (kindOf(properties[name]) === 'date') (names ??= []).push(name)
+  return names ? JSON.stringify(names) : NO_DATES
+}
+const NO_DATES = '[]'
 
 /** Of one property: how many values of each kind, in the order of `KINDS`. */
 type KindCounts = Float64Array

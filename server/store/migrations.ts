@@ -11,6 +11,7 @@ const files = {
     '004_synonyms.sql',
     '005_segments.sql',
     '006_dashboards_among.sql',
+    '007_dates.sql',
   ],
   /** the list of workspaces, and later the accounts */
   home: ['home_001_first.sql'],
