@@ -10,7 +10,7 @@ import type { MadePreview, RuleCount } from '../core/made/preview.js'
 import { checkerOf } from '../core/plan/check.js'
 import type { Problem as QualityProblem } from '../core/plan/quality.js'
 import type { Catalog, CatalogDetail } from './engine/catalog.js'
-import type { PersonEvents, PersonSession } from './engine/insight.js'
+import type { PersonEvents, PersonSession } from './engine/lookups.js'
 import { planToJsonSchema } from '../core/plan/jsonSchema.js'
 import type { Words } from '../core/words/words.js'
 import { mender } from './mend.js'
@@ -295,7 +295,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
       const shown = new Map(events.bySeqs(summary.page.map(({ seq }) => seq)).map((event) => [event.seq, event]))
       const all = await ask<PersonEvents>({ kind: 'person', person, event: null, offset: 0, limit: 20_000 })
       const seen = all.page.flatMap(({ seq }) => events.seenWith(seq) ?? [])
-      const ids = events.idsOf(person).map((id) => ({ ...id, ...seenOf(id.id, seen), cutFrom: events.cutFrom(id.id) }))
+      const ids = events.idsOf(person).map((id) => ({ ...id, ...useOf(id.id, seen), cutFrom: events.cutFrom(id.id) }))
       const rows = summary.page.flatMap((row) => (shown.has(row.seq) ? [{ ...row, event: shown.get(row.seq)! }] : []))
       return { ...people.describe(person), ...summary, page: rows, ids }
     },
@@ -428,7 +428,7 @@ export interface LiveEvent extends StoredEvent {
 }
 
 /** Where and when an id was seen, among a person's events. */
-function seenOf(
+function useOf(
   id: number,
   rows: readonly { known: number | null; anonymous: number | null; source: string | null; time_ms: number }[],
 ) {

@@ -79,19 +79,19 @@ function mentionsOf<T>(
 }
 
 /** All that typed words can name, made ready once for a vocabulary. */
-interface Lexicon {
+interface NameIndex {
   events: readonly Thing<KnownEvent>[]
   properties: readonly Thing<KnownProperty>[]
   values: readonly Thing<KnownValue>[]
 }
 
-const ready = new WeakMap<Vocabulary, Lexicon>()
+const ready = new WeakMap<Vocabulary, NameIndex>()
 
-function lexiconOf(vocabulary: Vocabulary): Lexicon {
-  let lexicon = ready.get(vocabulary)
-  if (!lexicon) {
+function nameIndexOf(vocabulary: Vocabulary): NameIndex {
+  let index = ready.get(vocabulary)
+  if (!index) {
     const { events, properties } = vocabulary
-    lexicon = {
+    index = {
       events: events.map((each) => thingOf(each, namesOf(each, each.name), each.description, each.shy)),
       properties: properties.map((each) =>
         thingOf(
@@ -107,24 +107,24 @@ function lexiconOf(vocabulary: Vocabulary): Lexicon {
           : [],
       ),
     }
-    ready.set(vocabulary, lexicon)
+    ready.set(vocabulary, index)
   }
-  return lexicon
+  return index
 }
 
 type IsFree = (index: number) => boolean
 
 export function eventMentions(tokens: readonly Token[], isFree: IsFree, vocabulary: Vocabulary) {
-  return mentionsOf(tokens, isFree, lexiconOf(vocabulary).events)
+  return mentionsOf(tokens, isFree, nameIndexOf(vocabulary).events)
 }
 
 export function propertyMentions(tokens: readonly Token[], isFree: IsFree, vocabulary: Vocabulary) {
-  return mentionsOf(tokens, isFree, lexiconOf(vocabulary).properties)
+  return mentionsOf(tokens, isFree, nameIndexOf(vocabulary).properties)
 }
 
 export function valueMentions(tokens: readonly Token[], isFree: IsFree, vocabulary: Vocabulary) {
   // Part of a value's words would be a guess: "day" is no "Day pass".
-  return mentionsOf(tokens, isFree, lexiconOf(vocabulary).values).filter(({ fit }) => fit >= 0.85)
+  return mentionsOf(tokens, isFree, nameIndexOf(vocabulary).values).filter(({ fit }) => fit >= 0.85)
 }
 
 function namesOf({ words, synonyms }: { words: string; synonyms: readonly string[] }, name: string): string[] {

@@ -224,12 +224,7 @@ function readPattern(
 }
 
 /** A list fulfils a condition if any element does, and a negated one if none does. */
-function fillTable(
-  table: Uint8Array,
-  dictionary: Values,
-  holds: (text: string) => boolean,
-  negated: boolean,
-): void {
+function fillTable(table: Uint8Array, dictionary: Values, holds: (text: string) => boolean, negated: boolean): void {
   dictionary.values.forEach((value: CodedValue | null, code) => {
     if (value === null || typeof value === 'boolean') return
     const any = typeof value === 'string' ? holds(value) : value.some(holds)

@@ -1,9 +1,9 @@
-import { bindTest, type RowTest } from '../filters/bind.js'
-import { compileFilter, type CompileContext, type Test } from '../filters/compile.js'
+import { bindTest, type RowTest } from './bind.js'
+import { compileFilter, type CompileContext, type Test } from './compile.js'
 import type { EventLog } from '../log/log.js'
 import { lowerBound } from '../log/lowerBound.js'
 import type { EventPick } from '../questions/parts.js'
-import { planTypes } from './types.js'
+import { planTypes } from './eventTypes.js'
 
 /** Which events are meant, as codes and look-up tables. */
 export interface PickPlan {

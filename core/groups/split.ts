@@ -52,7 +52,8 @@ export function waitsForCuts(splits: readonly Split[], plan: SplitPlan): number 
 }
 
 /**
- * Cut points from the numbers counted (calculations §1): the ends of the parts, the least and the largest included.
+ * Cut points from the numbers counted (how numbers are counted, 4): the ends of the parts, the least and the largest
+ * included.
  * @param counts how often each number was counted
  */
 export function cutPoints(cuts: Extract<Cuts, { equal: string }>, counts: ReadonlyMap<number, number>): number[] {
@@ -223,8 +224,8 @@ export function bindSplit(
 }
 
 /**
- * Reads the combinations of the first pass by their places, left + right × lefts, many events at once; null where events
- * may have several groups, or groups turn up by and by. `ids` names them as `Combinations` does.
+ * Reads the combinations of the first pass by their places, left + right × lefts, many events at once; null where
+ * events may have several groups, or groups turn up by and by. `ids` names them as `Combinations` does.
  */
 export function bindPlaces(
   plan: SplitPlan,

@@ -2,7 +2,7 @@ import { bindTest, type RowTest } from '../filters/bind.js'
 import { lowerBound } from '../log/lowerBound.js'
 import type { EventLog } from '../log/log.js'
 import { QUARTER } from '../time/quarter.js'
-import type { PickPlan } from './plan.js'
+import type { PickPlan } from '../filters/picks.js'
 
 /**
  * Collects one person's events of a choice, person after person in order. The arrays are used again for the next person.

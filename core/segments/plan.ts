@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill'
-import { planTypes } from '../analyses/types.js'
+import { planPick, type PickPlan } from '../filters/picks.js'
 import {
   compileFilter,
   findProperty,
@@ -47,11 +47,6 @@ export interface MembersPlan {
 
 /** A leaf by its index, or what groups hold. */
 export type NodePlan = number | { hold: 'all' | 'any' | 'none'; of: NodePlan[] }
-
-export interface PickPlan {
-  types: Uint16Array
-  test: Test | null
-}
 
 /** Bounds have an entry for each moment. */
 export type LeafPlan =
@@ -200,12 +195,8 @@ function compileAt(now: number, { schema, calendar }: SegmentContext, faults: Fa
   return { schema, calendar, now, faults }
 }
 
-function pickPlan(pick: EventPick, making: Making, path: (string | number)[]): PickPlan {
-  const { context, moments, faults } = making
-  return {
-    types: planTypes(pick.event, context.schema, faults, [...path, 'event']),
-    test: compileFilter(pick.where, compileAt(moments[moments.length - 1], context, faults), [...path, 'where']),
-  }
+function planEvents(pick: EventPick, { context, moments, faults }: Making, path: (string | number)[]): PickPlan {
+  return planPick(pick, compileAt(moments[moments.length - 1], context, faults), path)
 }
 
 function didLeaf(did: DidCondition, making: Making, path: (string | number)[]): DidPlan {
@@ -224,10 +215,10 @@ function didLeaf(did: DidCondition, making: Making, path: (string | number)[]): 
   const test: CountTest['test'] = did.not ? { op: '=', number: 0 } : (count?.test ?? { op: '≥', number: 1 })
   const after = window && 'after' in window ? window : null
   return {
-    ...{ kind: 'did', pick: pickPlan(did, making, path), measure, value, test: numberTest(test) },
+    ...{ kind: 'did', pick: planEvents(did, making, path), measure, value, test: numberTest(test) },
     ...windowBounds(window, making),
     after: after && {
-      pick: after.after === 'first seen' ? null : pickPlan(after.after, making, [...path, 'window', 'after']),
+      pick: after.after === 'first seen' ? null : planEvents(after.after, making, [...path, 'window', 'after']),
       ms: after.days * DAY_MS,
     },
   }
@@ -284,7 +275,7 @@ function windowBounds(
 function sequenceLeaf(sequence: SequenceCondition, making: Making, path: (string | number)[]): LeafPlan {
   return {
     kind: 'sequence',
-    steps: sequence.steps.map((step, index) => pickPlan(step, making, [...path, 'steps', index])),
+    steps: sequence.steps.map((step, index) => planEvents(step, making, [...path, 'steps', index])),
     limitMs: limitMs(sequence.within),
     not: sequence.not === true,
   }
@@ -298,7 +289,7 @@ function timeLeaf(condition: TimeCondition, making: Making, path: (string | numb
   if (ofEvent) {
     const { event, where } = condition
     if (!event) faults.push({ path: [...path, 'event'], code: 'no_event', got: asked })
-    else pick = pickPlan(pickOf(event, where), making, path)
+    else pick = planEvents(pickOf(event, where), making, path)
     pick ??= { types: new Uint16Array(0), test: null }
   }
   const low = new Float64Array(moments.length).fill(-Infinity)

@@ -21,8 +21,8 @@ import {
 import { localDay, units, type Unit } from '../time/range.js'
 
 /**
- * Who is in a segment (calculations §7): a tree of conditions, always read as of a moment. The population is everybody
- * with an event at or before that moment, so what somebody did not do is asked of those alone.
+ * Who is in a segment (how numbers are counted, 11): a tree of conditions, always read as of a moment. The population
+ * is everybody with an event at or before that moment, so what somebody did not do is asked of those alone.
  */
 export type Rule = RuleGroup | SegmentCondition
 
@@ -80,7 +80,8 @@ export type NumberCompare =
 /**
  * When it happened. The last N days are the N local days that end with the moment's own, which is day 1; days M to N
  * before count the same way, so that *the last 30 days* and *days 31 to 60 before* meet. A window of N days after
- * something is N × 24 h, the end included, and holds later events only; the first event itself belongs to *after first seen*.
+ * something is N × 24 h, the end included, and holds later events only; the first event itself belongs to *after first
+ * seen*.
  */
 export type Window =
   | { last: number }

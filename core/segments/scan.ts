@@ -16,7 +16,7 @@ export interface MembersPart {
   came: Float64Array
 }
 
-/** Counts the members as of each moment (calculations §7). */
+/** Counts the members as of each moment (how numbers are counted, 11). */
 export function scanMembers(log: EventLog, people: PersonRange, plan: MembersPlan): MembersPart {
   const many = plan.moments.length
   const groups = plan.groups?.count ?? 0

@@ -5,16 +5,16 @@ export interface CellNumbers {
   cells: readonly Uint32Array[]
   numbers: readonly Float64Array[]
   /** the least and the largest of each piece, where it has any number: found where it was made, beside others' */
-  spans: readonly Span[]
+  extents: readonly Extent[]
 }
 
 /** Infinity and −Infinity where there is no number. */
-export interface Span {
+export interface Extent {
   least: number
   most: number
 }
 
-export function spanOf(numbers: Float64Array): Span {
+export function extentOf(numbers: Float64Array): Extent {
   let least = Infinity
   let most = -Infinity
   for (let i = 0; i < numbers.length; i++) {
@@ -40,8 +40,8 @@ const FEWEST_BINS = 16
 export function rankedCells(input: CellNumbers, count: number, width: number, q: number): Float64Array {
   const { cells, numbers } = input
   const figures = new Float64Array(count).fill(NaN)
-  const least = Math.min(...input.spans.map((span) => span.least))
-  const most = Math.max(...input.spans.map((span) => span.most))
+  const least = Math.min(...input.extents.map((span) => span.least))
+  const most = Math.max(...input.extents.map((span) => span.most))
   if (least > most) return figures
   const bins = Math.max(FEWEST_BINS, Math.min(MOST_BINS, 2 ** Math.floor(Math.log2(MOST_COUNTERS / count))))
   // Where all are the same, or the span is more than a number can hold, one part has them all.

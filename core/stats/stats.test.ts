@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import { benjaminiHochberg, twoProportions, wilson } from './proportion.js'
 import { mean, quantile } from './quantile.js'
-import { rankedCells, spanOf } from './rankedCells.js'
+import { rankedCells, extentOf } from './rankedCells.js'
 import { rankedValues } from './select.js'
 import { mannKendall } from './trendTest.js'
 
@@ -48,7 +48,7 @@ test('selection finds the same percentiles as sorting, whatever the order and wi
     }
 })
 
-test('percentiles of many values are those of the sorted list: skewed, with repeats, all the same, of huge spans', () => {
+test('percentiles of many values are those of the sorted list: skewed, with repeats, all the same, of huge extents', () => {
   const random = (() => {
     let state = 7
     return () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647
@@ -105,7 +105,7 @@ test('percentiles of cells and of their runs are those of the sorted lists', () 
         return { cells: Uint32Array.from(cells), numbers: Float64Array.from(numbers) }
       })
       const numbers = pieces.map((piece) => piece.numbers)
-      const input = { cells: pieces.map(({ cells }) => cells), numbers, spans: numbers.map(spanOf) }
+      const input = { cells: pieces.map(({ cells }) => cells), numbers, extents: numbers.map(extentOf) }
       for (const q of [0.5, 0.9, 0.99]) {
         const expected = held.map((list) => (list.length > 0 ? quantile(Float64Array.from(list).sort(), q)! : NaN))
         const found = rankedCells(input, groups * width, width, q)

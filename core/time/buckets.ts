@@ -20,8 +20,8 @@ export const MOST_BUCKETS = 2000
 const HOUR = 3_600_000
 
 /**
- * The calendar buckets of a range, cut in the workspace's zone (calculations §1): a day may last 23 or 25 hours,
- * an hour is a real hour. A bucket has ended when the first moment after it is at or before now.
+ * The calendar buckets of a range, cut in the workspace's zone (how numbers are counted, 1): a day may last 23 or 25
+ * hours, an hour is a real hour. A bucket has ended when the first moment after it is at or before now.
  * @returns buckets in order; they meet without gaps. Empty when the range lies wholly in the future.
  */
 export function bucketsOf(span: Span, unit: Unit, now: number, calendar: Calendar): Bucket[] {

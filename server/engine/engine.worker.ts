@@ -21,7 +21,7 @@ import { segmentStore } from '../store/segments.js'
 import { settingsStore, type WorkspaceSettings } from '../store/settings.js'
 import { ByteCache } from './cache.js'
 import { takeOver } from './handOver.js'
-import { insight, type InsightRequest } from './insight.js'
+import { lookups, type LookupRequest } from './lookups.js'
 import { Keeping } from './keeping.js'
 import { seenOf, sortPeople } from './peopleOrder.js'
 import { answerSegment, type SegmentRequest } from './segments.js'
@@ -52,7 +52,7 @@ export type EngineRequest =
   | { kind: 'refresh' }
   | { kind: 'close' }
   | Ping
-  | InsightRequest
+  | LookupRequest
   | SegmentRequest
 
 export type RunReply = Answer & {
@@ -141,7 +141,7 @@ const segments: SegmentShelf = {
   frozen: (id) => frozenBits(id),
   known: new ByteCache<Uint32Array>(64),
 }
-const look = insight(
+const look = lookups(
   db,
   made,
   making,

@@ -14,7 +14,7 @@ import { commonValues, type ValueCount } from './catalog.js'
 import { inTurns, type Lane } from './turns.js'
 
 /** What pages ask of the data as it stands, beside studies. */
-export type InsightRequest =
+export type LookupRequest =
   | { kind: 'values'; property: PropertyRef; search: string; limit: number }
   | { kind: 'problems' }
   | { kind: 'preview made'; definition: Derived }
@@ -52,7 +52,7 @@ export interface PersonSession {
   seqs: number[]
 }
 
-export function insight(
+export function lookups(
   db: Db,
   cache: MadeCache,
   making: Lane,
@@ -106,7 +106,7 @@ export function insight(
     return found
   }
 
-  return async (request: InsightRequest, base: MadeBase): Promise<unknown> => {
+  return async (request: LookupRequest, base: MadeBase): Promise<unknown> => {
     note(request.kind)
     switch (request.kind) {
       case 'values':
@@ -159,7 +159,7 @@ function newestOf(event: string, limit: number, { schema, logs, now }: MadeBase)
 }
 
 function personEvents(
-  { person, event, offset, limit }: Extract<InsightRequest, { kind: 'person' }>,
+  { person, event, offset, limit }: Extract<LookupRequest, { kind: 'person' }>,
   { schema, logs, now, calendar }: MadeBase,
 ): PersonEvents {
   const sessionMs = calendar.sessionMs ?? SESSION_MS
@@ -197,7 +197,7 @@ function personEvents(
 
 /** null where the person has no event up to now. */
 function personSession(
-  { person, session, seq }: Extract<InsightRequest, { kind: 'session' }>,
+  { person, session, seq }: Extract<LookupRequest, { kind: 'session' }>,
   { logs, now, calendar }: MadeBase,
 ): PersonSession | null {
   const place = findPerson(logs, person)

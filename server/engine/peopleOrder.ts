@@ -1,7 +1,7 @@
 import type { EventLog } from '../../core/log/log.js'
 import type { Schema } from '../../core/log/schema.js'
 import type { PeopleSort } from './engine.worker.js'
-import { findPerson } from './insight.js'
+import { findPerson } from './lookups.js'
 
 /** How many events a person has up to a moment, and when the last was, epoch ms. */
 export function seenOf(logs: readonly EventLog[], person: number, now: number): { events: number; lastMs: number } {

@@ -7,8 +7,8 @@ import { eachCounted, type Walk } from '../trend/visit.js'
 import type { CrosstabPart, CrosstabPlan } from './plan.js'
 
 /**
- * Counts every measure (calculations §2) in each row, at every depth, and each column. Totals are counted like any other
- * cell: a person in two rows is once in their total.
+ * Counts every measure (how numbers are counted, 5) in each row, at every depth, and each column. Totals are counted
+ * like any other cell: a person in two rows is once in their total.
  */
 export function scanCrosstab(log: EventLog, people: PersonRange, plan: CrosstabPlan): CrosstabPart {
   const { trend } = plan

@@ -13,7 +13,7 @@ export interface Attempt {
   ended: boolean
 }
 
-/** Finds the counted attempts of one person after the other (calculations §3). */
+/** Finds the counted attempts of one person after the other (how numbers are counted, 6). */
 export interface Finder {
   /** reads a person's rows. @returns false where nobody can enter */
   gather(index: number): boolean
@@ -208,8 +208,8 @@ const ANY_STEP = -1
 
 /**
  * Every attempt by itself, over the rows that may fill a step or end an attempt. Counting people, attempts share
- * nothing and the first of the deepest is kept; counting attempts, all open ones are walked side by side, and an event is
- * taken by the oldest that can use it.
+ * nothing and the first of the deepest is kept; counting attempts, all open ones are walked side by side, and an event
+ * is taken by the oldest that can use it.
  */
 function generalFinder(log: EventLog, plan: FunnelPlan): Finder {
   const { steps, rules } = plan

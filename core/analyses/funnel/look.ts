@@ -128,13 +128,13 @@ export function isLostFor(log: EventLog, plan: FunnelPlan, attempt: Attempt, ste
   return attempt.depth < plan.required.length && lastStep(plan, attempt) === step && !isOpen(log, plan, attempt)
 }
 
-interface Looker {
+interface Observer {
   add(attempt: Attempt, index: number, person: number): void
   endPerson(index: number, person: number): void
   done(): LookTally
 }
 
-export function lookerOf(log: EventLog, plan: FunnelPlan): Looker | null {
+export function observerOf(log: EventLog, plan: FunnelPlan): Observer | null {
   const { look } = plan
   if (!look) return null
   const chosen = new Chosen(log, plan, look)

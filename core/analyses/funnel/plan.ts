@@ -8,7 +8,7 @@ import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid }
 import { spanOf, SESSION_MS, type Span, type Unit } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { beforePeriod } from '../trend/compare.js'
-import { planPick } from '../picks.js'
+import { planPick } from '../../filters/picks.js'
 import type { FunnelTally } from './tally.js'
 import { planJump, type JumpPlan, type JumpTally } from './jump.js'
 import { planLook, type LookPlan, type LookTally } from './look.js'

@@ -3,15 +3,15 @@ import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId, type Mark } from '../../questions/parts.js'
 import { finderOf, type Attempt, type Finder } from './attempts.js'
 import { JumpBuilder, mergeJumps } from './jump.js'
-import { lookerOf, mergeLooks } from './look.js'
+import { observerOf, mergeLooks } from './look.js'
 import type { FunnelPart, FunnelPlan } from './plan.js'
 import { markTest } from './select.js'
 import { joinTallies, TallyBuilder } from './tally.js'
 
 /**
- * Counts each person's deepest attempt, or every attempt (calculations §3). A person's rows are consecutive and in
- * order (time, then arrival). A step filled exactly `windowMs` after the entry counts. Entries lie in the query's range;
- * later steps may fall after it, up to now.
+ * Counts each person's deepest attempt, or every attempt (how numbers are counted, 6). A person's rows are consecutive
+ * and in order (time, then arrival). A step filled exactly `windowMs` after the entry counts. Entries lie in the
+ * query's range; later steps may fall after it, up to now.
  */
 export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan): FunnelPart {
   if (plan.pass === 'rank') return rankEntries(log, people, plan)
@@ -30,14 +30,14 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
     ),
   )
   const kept = plan.groups?.count ?? 0
-  const looker = lookerOf(log, plan)
+  const observer = observerOf(log, plan)
   eachPerson(log, people, plan, (finder, person, index, groupsOf) => {
     for (let at = 0; at < spans.length; at++) {
       const tallies = spans[at]
       const { from, until } = plan.spans[at]
       finder.attempts(from, until, (attempt) => {
         tallies[all].add(attempt, finder)
-        if (at === 0) looker?.add(attempt, index, person)
+        if (at === 0) observer?.add(attempt, index, person)
         if (!plan.groups) return
         const groups = groupsOf(attempt)
         if (!groups) tallies[all - 1].add(attempt, finder)
@@ -47,12 +47,12 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
             if (groups.found[i] < kept) tallies[groups.found[i]].add(attempt, finder)
       })
     }
-    looker?.endPerson(index, person)
+    observer?.endPerson(index, person)
   })
   return {
     pass: 'count',
     spans: spans.map((tallies) => tallies.map((tally) => tally.done())),
-    look: looker?.done() ?? null,
+    look: observer?.done() ?? null,
   }
 }
 

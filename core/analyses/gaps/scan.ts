@@ -7,7 +7,7 @@ import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Grid } from '../../
 import { QUARTER } from '../../time/quarter.js'
 import { spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
-import { bindPick, planPick, type PickPlan } from '../picks.js'
+import { bindPick, planPick, type PickPlan } from '../../filters/picks.js'
 import type { GapsQuestion } from './question.js'
 
 export interface GapsPlan {

@@ -154,7 +154,7 @@ const ranges = fc.constantFrom<Range>(
 )
 const how: Asked = { now: MONDAY + days(59) + 12_345_678, calendar: { zone: 'America/St_Johns', firstDayOfWeek: 7 } }
 
-/** A person's state in an interval, as the definition reads (calculations §6). */
+/** A person's state in an interval, as the definition reads (how numbers are counted, 9). */
 function stateOf(
   list: readonly TestEvent[],
   person: string,

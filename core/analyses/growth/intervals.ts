@@ -15,7 +15,8 @@ export interface Interval {
 
 /**
  * The intervals of a range, and the one before them. Those of n days are cut backwards from the end of the range, a
- * shorter first piece is dropped; calendar intervals are whole, also where the range cuts them (calculations §6).
+ * shorter first piece is dropped; calendar intervals are whole, also where the range cuts them (how numbers are
+ * counted, 9).
  */
 export function intervalsOf(
   interval: GrowthInterval,

@@ -2,7 +2,7 @@ import type { CompileContext } from '../../filters/compile.js'
 import type { Fault } from '../../questions/faults.js'
 import { gridOf, type Grid } from '../../time/buckets.js'
 import type { QueryContext } from '../analysis.js'
-import { planPick, type PickPlan } from '../picks.js'
+import { planPick, type PickPlan } from '../../filters/picks.js'
 import { intervalsOf, type Interval } from './intervals.js'
 import type { GrowthQuestion } from './question.js'
 

@@ -4,7 +4,7 @@ import { pickSchema, type EventPick } from '../../questions/parts.js'
 import { rangeSchema, type Range } from '../../time/range.js'
 import { amongSchema, type Among } from '../people.js'
 
-/** What a person is in an interval (calculations §6); whoever has not done it yet is none of them. */
+/** What a person is in an interval (how numbers are counted, 9); whoever has not done it yet is none of them. */
 export const growthStates = ['new', 'retained', 'revived', 'lapsed', 'idle'] as const
 export type GrowthState = (typeof growthStates)[number]
 

@@ -2,7 +2,7 @@ import { addArrays } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import type { Mark } from '../../questions/parts.js'
 import { QUARTER } from '../../time/quarter.js'
-import { bindPick } from '../picks.js'
+import { bindPick } from '../../filters/picks.js'
 import type { GrowthPlan } from './plan.js'
 import { growthStates, type GrowthState } from './question.js'
 
@@ -24,7 +24,9 @@ export interface GrowthPart {
   flows: Float64Array
 }
 
-/** Counts people by what they are in each interval, and what they were in the one before (calculations §6). */
+/**
+ * Counts people by what they are in each interval, and what they were in the one before (how numbers are counted, 9).
+ */
 export function scanGrowth(log: EventLog, people: PersonRange, plan: GrowthPlan): GrowthPart {
   const many = plan.intervals.length
   const part: GrowthPart = {

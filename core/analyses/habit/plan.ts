@@ -8,7 +8,7 @@ import { clockOf } from '../../time/clock.js'
 import { QUARTER } from '../../time/quarter.js'
 import { spanOf, type Unit } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
-import { planPick, type PickPlan } from '../picks.js'
+import { planPick, type PickPlan } from '../../filters/picks.js'
 import { HABIT_UNITS, type HabitQuestion } from './question.js'
 
 /** A complete period. */

@@ -2,10 +2,10 @@ import { addArrays, bindGroups, ownGroups, mergeTallies, tallyOf, type GroupRead
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId, type Mark } from '../../questions/parts.js'
 import { QUARTER } from '../../time/quarter.js'
-import { bindPick } from '../picks.js'
+import { bindPick } from '../../filters/picks.js'
 import type { HabitCounts, HabitPart, HabitPlan } from './plan.js'
 
-/** Counts on how many days of each complete period people turn up (calculations §5). */
+/** Counts on how many days of each complete period people turn up (how numbers are counted, 8). */
 export function scanHabit(log: EventLog, people: PersonRange, plan: HabitPlan): HabitPart {
   if (plan.pass === 'rank') return rankPeriods(log, people, plan)
   const { most, places } = plan

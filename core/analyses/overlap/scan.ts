@@ -4,7 +4,7 @@ import type { Mark } from '../../questions/parts.js'
 import { mergeTrend, scanTrend } from '../trend/scan.js'
 import type { OverlapPart, OverlapPlan } from './plan.js'
 
-/** Counts people by which of the segments they are in (calculations §11), and the figure for each part. */
+/** Counts people by which of the segments they are in (how numbers are counted, 12), and the figure for each part. */
 export function scanOverlap(log: EventLog, people: PersonRange, plan: OverlapPlan): OverlapPart {
   const counts = new Float64Array(1 << plan.sides)
   eachPerson(log, people, plan, (_person, mask) => counts[mask]++)

@@ -7,7 +7,7 @@ import { bucketsOf, countBuckets, gridOf, type Bucket, type Grid } from '../../t
 import { QUARTER } from '../../time/quarter.js'
 import { dayOf, spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
-import { planPick, type PickPlan } from '../picks.js'
+import { planPick, type PickPlan } from '../../filters/picks.js'
 import { backOf, isOfProperty, MOST_PERIODS, type RetentionQuestion } from './question.js'
 import type { RetentionTally } from './tally.js'
 

@@ -29,7 +29,10 @@ export interface ReferenceStarter {
   steps: number[]
 }
 
-/** Everybody who starts, as the definition reads (calculations §4): a walk over each person's events, one after another. */
+/**
+ * Everybody who starts, as the definition reads (how numbers are counted, 7): a walk over each person's events, one
+ * after another.
+ */
 export function referenceStarters(events: readonly TestEventLike[], asked: ReferenceRetention): ReferenceStarter[] {
   return [...new Set(events.map(({ person }) => person))].flatMap((person): ReferenceStarter[] => {
     const own = events

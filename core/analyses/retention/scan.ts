@@ -4,11 +4,11 @@ import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId, type Mark } from '../../questions/parts.js'
 import { bucketAt } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
-import { bindPick } from '../picks.js'
+import { bindPick } from '../../filters/picks.js'
 import { hasEnded, stepsBetween, type RetentionPart, type RetentionPlan } from './plan.js'
 import { emptyTally, joinTallies, type RetentionTally } from './tally.js'
 
-/** Fills the cells of cohorts and periods (calculations §4). */
+/** Fills the cells of cohorts and periods (how numbers are counted, 7). */
 export function scanRetention(log: EventLog, people: PersonRange, plan: RetentionPlan): RetentionPart {
   if (plan.pass === 'known') return { pass: 'known' }
   if (plan.pass === 'rank') return rankStarts(log, people, plan)

@@ -1,7 +1,7 @@
 import { columnOf, isOfPerson } from '../../filters/bind.js'
 import { sharedFloat64, sharedUint32, type EventLog } from '../../log/log.js'
 import type { SeriesPart } from './cells.js'
-import { spanOf } from '../../stats/rankedCells.js'
+import { extentOf } from '../../stats/rankedCells.js'
 import { MEASURES, percentileOf } from './measures.js'
 import type { SeriesPlan } from './plan.js'
 
@@ -206,6 +206,6 @@ export class NumberList {
 
   done(): NonNullable<SeriesPart['values']> {
     const numbers = this.numbers.subarray(0, this.length)
-    return { cells: [this.cells.subarray(0, this.length)], numbers: [numbers], spans: [spanOf(numbers)] }
+    return { cells: [this.cells.subarray(0, this.length)], numbers: [numbers], extents: [extentOf(numbers)] }
   }
 }

@@ -1,5 +1,5 @@
 import { addArrays } from '../../groups/groups.js'
-import { rankedCells, type Span } from '../../stats/rankedCells.js'
+import { rankedCells, type Extent } from '../../stats/rankedCells.js'
 import { percentileOf } from './measures.js'
 import type { SeriesPlan } from './plan.js'
 
@@ -13,7 +13,7 @@ export interface SeriesPart {
   people: Float64Array
   numbers: NumberCells | null
   /** percentiles: every number with its cell, in pieces; cells of the whole range are not among them */
-  values: { cells: Uint32Array[]; numbers: Float64Array[]; spans: Span[] } | null
+  values: { cells: Uint32Array[]; numbers: Float64Array[]; extents: Extent[] } | null
   /** distinct values by cell: codes, numbers and moments are different values */
   distinct: {
     codes: Map<number, Set<number>>
@@ -46,7 +46,7 @@ export function mergeSeries(a: SeriesPart, b: SeriesPart): SeriesPart {
     values: a.values && {
       cells: [...a.values.cells, ...b.values!.cells],
       numbers: [...a.values.numbers, ...b.values!.numbers],
-      spans: [...a.values.spans, ...b.values!.spans],
+      extents: [...a.values.extents, ...b.values!.extents],
     },
     distinct: a.distinct && {
       codes: unite(a.distinct.codes, b.distinct!.codes),
@@ -121,7 +121,7 @@ function moved(
 }
 
 /**
- * The figure of each cell (calculations §2). An empty cell is 0 for counts and sums, a gap for averages.
+ * The figure of each cell (how numbers are counted, 5). An empty cell is 0 for counts and sums, a gap for averages.
  * @param width cells a group
  * @param active people with any activity, by bucket; only read for the share of them
  */

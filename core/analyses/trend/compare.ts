@@ -33,9 +33,9 @@ export interface Period {
 }
 
 /**
- * The period that a range stands beside (calculations §2). *Just before*: `last N units` goes back by N units, its end
- * at now too; a range of whole buckets by as many buckets; any other by as many days. Else the same dates earlier: a
- * date that does not exist becomes the month's last day.
+ * The period that a range stands beside (how numbers are counted, 5). *Just before*: `last N units` goes back by N
+ * units, its end at now too; a range of whole buckets by as many buckets; any other by as many days. Else the same
+ * dates earlier: a date that does not exist becomes the month's last day.
  */
 export function beforePeriod(range: Range, compare: Comparison, every: Unit, now: number, calendar: Calendar): Period {
   const span = spanOf(range, now, calendar)

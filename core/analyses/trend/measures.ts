@@ -1,6 +1,6 @@
 import type { NumberUnit } from '../../words/format.js'
 
-/** What a series counts or works out in each bucket (calculations §2). */
+/** What a series counts or works out in each bucket (how numbers are counted, 5). */
 export const trendMeasures = [
   'people',
   'events',

@@ -7,7 +7,7 @@ import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid }
 import { QUARTER } from '../../time/quarter.js'
 import { dayOf, SESSION_MS, spanOf, startOfDay, type Calendar, type Span } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
-import { planTypes } from '../types.js'
+import { planTypes } from '../../filters/eventTypes.js'
 import { figureOf, type SeriesPart } from './cells.js'
 import { beforePeriod, type Period } from './compare.js'
 import { MEASURES, reachOf, type Reach, type TrendMeasure } from './measures.js'

@@ -13,7 +13,7 @@ export interface ReferenceQuestion {
 }
 
 /**
- * One figure as the definition reads (calculations §2): every event is looked at anew for it.
+ * One figure as the definition reads (how numbers are counted, 5): every event is looked at anew for it.
  * @param span     the bucket or range, cut to the range; [from, until)
  * @param window   the days that *people in the last days* looks at; [from, until)
  * @param inGroup  whether an event is of the group; the share's denominator does not ask

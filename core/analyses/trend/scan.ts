@@ -11,8 +11,8 @@ import { QUARTER } from '../../time/quarter.js'
 import { BATCH, Batches, bindTypes, eachCounted, type Counting, type Walk } from './visit.js'
 
 /**
- * Counts each series by group and bucket (calculations §2). A person counts once in each cell, and once in the whole
- * range.
+ * Counts each series by group and bucket (how numbers are counted, 5). A person counts once in each cell, and once in
+ * the whole range.
  */
 export function scanTrend(log: EventLog, people: PersonRange, plan: TrendPlan): TrendPart {
   if (plan.pass === 'cuts') return collectNumbers(log, people, plan)
@@ -192,8 +192,8 @@ export function countSeries(
 
 /**
  * Events and people alone, the commonest measures, and the numbers of percentiles: an event lies in one bucket, so the
- * events of the whole range are added up at the end, and a person's events come in order, so one look tells whether they
- * were in the bucket before.
+ * events of the whole range are added up at the end, and a person's events come in order, so one look tells whether
+ * they were in the bucket before.
  */
 function countPlain(
   log: EventLog,

@@ -216,8 +216,8 @@ export function eachCounted(
 }
 
 /**
- * Visits the matching events of sessions that start in the range (calculations §9): a new one starts when the gap from
- * the person's event before exceeds the time-out; events of every type make sessions.
+ * Visits the matching events of sessions that start in the range (how numbers are counted, 5): a new one starts when
+ * the gap from the person's event before exceeds the time-out; events of every type make sessions.
  */
 function eachOfSession(
   log: EventLog,
