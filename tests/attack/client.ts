@@ -3,6 +3,8 @@ import { Agent, request } from 'node:http'
 export interface Reply {
   status: number
   ms: number
+  /** until the answer began, save for what this process was busy with itself, ms */
+  waitedMs: number
   text: string
   retryAfterS: number | null
 }
@@ -10,6 +12,7 @@ export interface Reply {
 /** Sends over connections that are kept; a request that is not answered in time is one with the status 0. */
 export function client(base: string, sockets: number) {
   const agent = new Agent({ keepAlive: true, maxSockets: sockets })
+  const own = ownWork()
   return {
     send(
       path: string,
@@ -26,13 +29,16 @@ export function client(base: string, sockets: number) {
       } = {},
     ): Promise<Reply> {
       const started = performance.now()
+      const busyBefore = own.busyMs
+      let waitedMs = Infinity
       return new Promise((resolve) => {
         const end = (status: number, text: string, retry?: string) => {
           clearTimeout(timer)
           const retryAfterS = retry === undefined ? null : Number(retry)
-          resolve({ status, ms: performance.now() - started, text, retryAfterS })
+          resolve({ status, ms: performance.now() - started, waitedMs, text, retryAfterS })
         }
         const asked = request(base + path, { method, headers, agent }, (response) => {
+          waitedMs = performance.now() - started - (own.busyMs - busyBefore)
           let text = ''
           response.setEncoding('utf8')
           response.on('data', (piece: string) => {
@@ -51,10 +57,28 @@ export function client(base: string, sockets: number) {
         asked.end(body)
       })
     },
-    close: () => agent.destroy(),
+    close() {
+      agent.destroy()
+      own.stop()
+    },
   }
 }
 export type Client = ReturnType<typeof client>
+
+const LOOK_EVERY_MS = 50
+
+/** How long this process has been too busy to take an answer: making up requests takes seconds now and then. */
+function ownWork() {
+  let last = performance.now()
+  const own = { busyMs: 0, stop: () => clearInterval(timer) }
+  const timer = setInterval(() => {
+    const now = performance.now()
+    own.busyMs += Math.max(0, now - last - 2 * LOOK_EVERY_MS)
+    last = now
+  }, LOOK_EVERY_MS)
+  timer.unref()
+  return own
+}
 
 /** @param body JSON, or lines of JSON */
 export function sendEvents(http: Client, key: string, body: string, limitMs?: number): Promise<Reply> {

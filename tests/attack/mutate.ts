@@ -63,13 +63,21 @@ export function mutateValue(value: unknown, random: Random): unknown {
   return copy
 }
 
+/** What is nested too deep to be copied stands there twice. */
+function copyOf(value: unknown): unknown {
+  try {
+    return structuredClone(value)
+  } catch {
+    return value
+  }
+}
+
 function changeOne(value: unknown, random: Random): unknown {
   if (typeof value !== 'object' || value === null || random.chance(0.08)) return nasty(random)
   if (Array.isArray(value)) {
     const list = value as unknown[]
     const at = random.whole(0, list.length)
-    if (at === list.length)
-      list.push(list.length > 0 && random.chance(0.5) ? structuredClone(random.pick(list)) : nasty(random))
+    if (at === list.length) list.push(list.length > 0 && random.chance(0.5) ? copyOf(random.pick(list)) : nasty(random))
     else if (random.chance(0.15)) list.splice(at, 1)
     else if (random.chance(0.05)) return Array.from({ length: 2000 }, () => list[at])
     else list[at] = changeOne(list[at], random)
