@@ -24,9 +24,9 @@ module.exports = {
     {
       name: 'app-through-the-door',
       comment:
-        'pages reach the server through app/dowser.server.ts, and share its plain data through app/dowser.shared.ts',
+        'pages reach the server through app/door/dowser.server.ts, and share its plain data through app/door/dowser.shared.ts',
       severity: 'error',
-      from: { path: '^app/', pathNot: '^app/dowser\\.(server|shared)\\.ts$' },
+      from: { path: '^app/', pathNot: '^app/door/dowser\\.(server|shared)\\.ts$' },
       to: { path: ['^server/', 'node_modules/better-sqlite3'], dependencyTypesNot: ['type-only'] },
     },
     {

@@ -3,7 +3,7 @@ import { CacheProvider } from '@emotion/react'
 import { startTransition } from 'react'
 import { hydrateRoot } from 'react-dom/client'
 import { HydratedRouter } from 'react-router/dom'
-import { NonceContext, pageNonce } from './nonce.js'
+import { NonceContext, pageNonce } from './page/nonce.js'
 
 const nonce = pageNonce()
 const cache = createCache({ key: 'css', ...(nonce ? { nonce } : {}) })

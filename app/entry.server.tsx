@@ -5,8 +5,8 @@ import { isbot } from 'isbot'
 import { PassThrough } from 'node:stream'
 import { renderToPipeableStream } from 'react-dom/server'
 import { isRouteErrorResponse, ServerRouter, type EntryContext, type RouterContextProvider } from 'react-router'
-import { NonceContext } from './nonce.js'
-import { nonceContext } from './nonceContext.js'
+import { NonceContext } from './page/nonce.js'
+import { nonceContext } from './page/nonceContext.js'
 
 export const streamTimeout = 10_000
 

@@ -10,7 +10,7 @@ import DialogTitle from '@mui/material/DialogTitle'
 import ToggleButton from '@mui/material/ToggleButton'
 import { EditorContent, useEditor, useEditorState } from '@tiptap/react'
 import StarterKit from '@tiptap/starter-kit'
-import { useNonce } from '../nonce.js'
+import { useNonce } from '../page/nonce.js'
 
 /** Writes a note as it will be read. */
 export default function NoteEditor(props: { note: unknown; onClose: () => void; onSave: (note: unknown) => void }) {

@@ -5,7 +5,7 @@ import { faultWords } from '../../core/questions/faults.js'
 import type { Reading } from '../../core/analyses/analysis.js'
 import type { Among } from '../../core/analyses/people.js'
 import type { Range } from '../../core/time/range.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 
 export interface CardData {
   id: string

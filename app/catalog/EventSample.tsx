@@ -2,7 +2,7 @@ import { Link } from 'react-router'
 import type { Value } from '../../core/log/values.js'
 import { formatMoment } from '../../core/words/format.js'
 import type { StoredEvent } from '../../server/store/events.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** Where a person's page is. */
 export function personAddress(event: { person: string | null; anonymous: string | null }): string {

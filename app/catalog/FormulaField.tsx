@@ -1,6 +1,6 @@
 import type { FormulaFault } from '../../core/formula/formula.js'
 import { ArithmeticField } from '../editors/ArithmeticField.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** Arithmetic on number properties. */
 export function FormulaField(props: {

@@ -2,7 +2,7 @@ import Button from '@mui/material/Button'
 import { useFetcher } from 'react-router'
 import { formatMoment } from '../../core/words/format.js'
 import type { ApiKey } from '../../server/store/access.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** The keys there are: what each may do, when it was last used, and a way to revoke it. */
 export function KeyList({ keys }: { keys: readonly ApiKey[] }) {

@@ -4,7 +4,7 @@ import type { PropertyRef } from '../../core/questions/parts.js'
 import { propertyWords } from '../../core/words/words.js'
 import { PropertyPicker } from '../editors/PropertyPicker.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 const ANY = [{ activity: true }] as const
 

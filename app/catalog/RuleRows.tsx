@@ -28,7 +28,7 @@ import { formatNumber, joinWords, MISSING } from '../../core/words/format.js'
 import { fullFilterWords, propertyWords } from '../../core/words/words.js'
 import { FilterEditor } from '../editors/FilterEditor.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 type Rules = Extract<Recipe, { kind: 'rules' }>
 const ANY = [{ activity: true }] as const

@@ -3,7 +3,7 @@ import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import Switch from '@mui/material/Switch'
 import { useFetcher } from 'react-router'
-import type { SimulatorState } from '../../server/simulator.js'
+import type { SimulatorState } from '../../server/doors/simulator.js'
 
 const RATES = [2, 10, 50, 200]
 

@@ -1,7 +1,7 @@
 import { own } from '../../core/names.js'
 import { z } from 'zod'
 import { planEventSchema, policies, rules, type PlanEvent, type PlanProperty } from '../../core/plan/plan.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import { allowIn } from './remedies.js'
 
 const scope = z.enum(['event', 'person'])

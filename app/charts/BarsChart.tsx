@@ -1,7 +1,7 @@
 import type { ChartConfiguration } from 'chart.js'
 import { useMemo, useRef } from 'react'
 import type { NumberUnit } from '../../core/words/format.js'
-import { usePalette } from '../usePalette.js'
+import { usePalette } from '../look/usePalette.js'
 import { barsConfig, colourOf, type DrawnBars } from './barsConfig.js'
 import { ChartCanvas } from './ChartCanvas.js'
 import { useWidth } from './useWidth.js'

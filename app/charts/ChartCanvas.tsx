@@ -1,6 +1,6 @@
 import { Chart, type ChartConfiguration } from 'chart.js'
 import { useEffect, useRef, useState, type KeyboardEvent, type RefObject } from 'react'
-import { seriesVar } from '../palette.js'
+import { seriesVar } from '../look/palette.js'
 import { arrowMove } from '../ui/arrows.js'
 import './register.js'
 

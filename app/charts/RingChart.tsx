@@ -1,7 +1,7 @@
 import { Chart } from 'chart.js'
 import { useEffect, useRef } from 'react'
-import { seriesColour } from '../palette.js'
-import { usePalette } from '../usePalette.js'
+import { seriesColour } from '../look/palette.js'
+import { usePalette } from '../look/usePalette.js'
 import './register.js'
 import type { ChartLine } from './trendSeries.js'
 

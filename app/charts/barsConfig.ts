@@ -1,6 +1,6 @@
 import type { ChartConfiguration, Plugin } from 'chart.js'
 import { formatAs, shareFigure, type NumberUnit } from '../../core/words/format.js'
-import type { Palette } from '../palette.js'
+import type { Palette } from '../look/palette.js'
 import type { ToldLine } from './ChartCanvas.js'
 import { placesAxis, tooltipLook } from './look.js'
 import { LABEL_FONT } from './plugins.js'

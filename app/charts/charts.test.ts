@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import type { TrendResult, TrendRow } from '../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
-import { light } from '../palette.js'
+import { light } from '../look/palette.js'
 import { tableOf } from '../study/table.js'
 import { spread } from './plugins.js'
 import { trendConfig } from './trendConfig.js'

@@ -1,6 +1,6 @@
 import type { ChartConfiguration, ChartDataset, Plugin } from 'chart.js'
 import { formatAs, shareFigure, type NumberUnit } from '../../core/words/format.js'
-import { seriesColour, type Palette } from '../palette.js'
+import { seriesColour, type Palette } from '../look/palette.js'
 import { endLabels, LABEL_FONT, labelWidth, placeOf } from './plugins.js'
 import { placesAxis, tooltipLook } from './look.js'
 

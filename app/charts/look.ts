@@ -1,4 +1,4 @@
-import type { Palette } from '../palette.js'
+import type { Palette } from '../look/palette.js'
 
 /** The axis of times or places below a chart: as many names as have room, side by side. */
 export function placesAxis({ rule, soft }: Palette, apart = 22) {

@@ -13,7 +13,7 @@ import {
   PointElement,
   Tooltip,
 } from 'chart.js'
-import { SANS } from '../theme.js'
+import { SANS } from '../look/theme.js'
 
 Chart.register(
   ArcElement,

@@ -8,7 +8,7 @@ import { readingOf } from '../../core/analyses/trend/shown.js'
 import { groupId, type Mark } from '../../core/questions/parts.js'
 import { formatDay } from '../../core/words/format.js'
 import type { Words } from '../../core/words/words.js'
-import { seriesColour, type Palette } from '../palette.js'
+import { seriesColour, type Palette } from '../look/palette.js'
 import { placesAxis, tooltipLook } from './look.js'
 import {
   dashedEnd,

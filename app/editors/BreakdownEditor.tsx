@@ -6,7 +6,7 @@ import { propertyWords } from '../../core/words/words.js'
 import { NumberField } from './NumberField.js'
 import { PropertyPicker } from './PropertyPicker.js'
 import { SidesEditor } from '../segments/SidesEditor.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** "For each …": the property, and how many groups are kept. */
 export function BreakdownEditor(props: {

@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button'
 import { compareWords } from '../../core/analyses/trend/sentence.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { DayFields } from './DayFields.js'
 import { OptionList } from './OptionList.js'
 

@@ -3,7 +3,7 @@ import Switch from '@mui/material/Switch'
 import { useState } from 'react'
 import type { EventChoice } from '../../core/questions/parts.js'
 import { formatNumber } from '../../core/words/format.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { OptionList, type ListOption } from './OptionList.js'
 import { noteUse, recentNames } from './recent.js'
 

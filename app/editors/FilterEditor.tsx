@@ -16,7 +16,7 @@ import type { Condition, EventChoice, Filter, Operator, PropertyRef } from '../.
 import { units, type Unit } from '../../core/time/range.js'
 import { formatNumber } from '../../core/words/format.js'
 import { fullFilterWords, propertyWords } from '../../core/words/words.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { NumberField } from './NumberField.js'
 import { PropertyPicker } from './PropertyPicker.js'
 

@@ -3,7 +3,7 @@ import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import { Temporal } from 'temporal-polyfill'
 import { units, type Range, type Unit } from '../../core/time/range.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { DayFields } from './DayFields.js'
 import { NumberField } from './NumberField.js'
 

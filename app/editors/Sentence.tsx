@@ -1,6 +1,6 @@
 import { Fragment, type MouseEvent, type ReactNode } from 'react'
 import type { SentencePart } from '../../core/analyses/analysis.js'
-import { seriesVar } from '../palette.js'
+import { seriesVar } from '../look/palette.js'
 import { faultWords, type Fault } from '../../core/questions/faults.js'
 
 /** The question as a sentence. Its tokens are buttons; a token that a fault points to is marked. */

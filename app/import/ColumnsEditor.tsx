@@ -3,7 +3,7 @@ import TextField from '@mui/material/TextField'
 import { useState } from 'react'
 import { formatNumber } from '../../core/words/format.js'
 import { Segmented } from '../ui/Segmented.js'
-import type { ColumnRole, RowKind, TablePlan, TimeFormat } from '../dowser.shared.js'
+import type { ColumnRole, RowKind, TablePlan, TimeFormat } from '../door/dowser.shared.js'
 
 const TIMES: { format: TimeFormat; label: string }[] = [
   { format: 'iso', label: 'as 2026-10-08 07:12' },

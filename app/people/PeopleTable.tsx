@@ -4,7 +4,7 @@ import { formatMoment, formatNumber } from '../../core/words/format.js'
 import { propertyWords } from '../../core/words/words.js'
 import type { PersonRow } from '../../server/index.js'
 import type { PeopleSort } from '../../server/engine/engine.worker.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { valueText } from './valueText.js'
 
 /** Where a person's page stands. */

@@ -1,6 +1,6 @@
 import { NavLink } from 'react-router'
 import { formatNumber } from '../../core/words/format.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** The parts of the place People. */
 export function PeopleTabs() {

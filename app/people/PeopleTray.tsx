@@ -6,10 +6,10 @@ import { Link, useFetcher } from 'react-router'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
 import { countOf } from '../../core/words/format.js'
-import { amongThem, peopleParams, studyAddress } from '../address.js'
+import { amongThem, peopleParams, studyAddress } from '../address/address.js'
 import { SavePeopleDialog } from '../segments/SavePeopleDialog.js'
 import { isTyping } from '../ui/Shortcuts.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** Rises when people are selected anywhere: how many, who they are, and what can be done with them. */
 export function PeopleTray(props: {

@@ -5,7 +5,7 @@ import TextField from '@mui/material/TextField'
 import { useEffect, useState } from 'react'
 import { useFetcher } from 'react-router'
 import { formatMoment } from '../../core/words/format.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Retraced } from './retraced.js'
 
 /** Remarks on one moment; a link to the moment shows them to others. */

@@ -1,7 +1,7 @@
 import { readJson } from '../../core/questions/readJson.js'
 import { z } from 'zod'
 import { annotationSchema } from '../../core/analyses/trend/annotations.js'
-import { dowser, orMissing } from '../dowser.server.js'
+import { dowser, orMissing } from '../door/dowser.server.js'
 import type { Route } from './+types/ask.annotations'
 
 const form = z.object({

@@ -1,7 +1,7 @@
 import { Temporal } from 'temporal-polyfill'
 import { z } from 'zod'
 import { localDay, startOfDay } from '../../core/time/range.js'
-import { dowser, orMissing } from '../dowser.server.js'
+import { dowser, orMissing } from '../door/dowser.server.js'
 import type { Route } from './+types/ask.links'
 
 const target = z.object({ kind: z.enum(['study', 'dashboard']), target: z.string().min(1) })

@@ -1,7 +1,7 @@
 import { readJson } from '../../core/questions/readJson.js'
 import type { MadePreview, RuleCount } from '../../core/made/preview.js'
 import { findNever, type Never } from '../../core/made/never.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import type { Mended } from '../catalog/mend.server.js'
 import type { Route } from './+types/ask.preview'
 

@@ -1,5 +1,5 @@
-import { dowser } from '../dowser.server.js'
-import { readQuestion } from '../readAddress.server.js'
+import { dowser } from '../door/dowser.server.js'
+import { readQuestion } from '../address/readAddress.server.js'
 import type { Route } from './+types/ask.progress'
 
 /** How far the answer to a question is, in people scanned; null when it is not being worked on. */

@@ -2,8 +2,8 @@ import { readJson } from '../../core/questions/readJson.js'
 import { z } from 'zod'
 import { faultWords } from '../../core/questions/faults.js'
 import { propertySchema } from '../../core/questions/parts.js'
-import { dowser } from '../dowser.server.js'
-import { readPeople, readRule } from '../readAddress.server.js'
+import { dowser } from '../door/dowser.server.js'
+import { readPeople, readRule } from '../address/readAddress.server.js'
 import type { Route } from './+types/ask.segment'
 
 const units = z.enum(['day', 'week', 'month']).catch('week')

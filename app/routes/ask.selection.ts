@@ -1,6 +1,6 @@
 import { faultWords } from '../../core/questions/faults.js'
-import { dowser } from '../dowser.server.js'
-import { readPeople } from '../readAddress.server.js'
+import { dowser } from '../door/dowser.server.js'
+import { readPeople } from '../address/readAddress.server.js'
 import type { Route } from './+types/ask.selection'
 
 /** How many people a selection holds. */

@@ -1,4 +1,4 @@
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import type { Route } from './+types/ask.simulator'
 
 /** Switches the simulator on or off. */

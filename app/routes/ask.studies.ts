@@ -1,4 +1,4 @@
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 
 /** The saved studies with their questions, for segments made of their results. */
 export function loader() {

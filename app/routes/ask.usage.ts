@@ -1,7 +1,7 @@
 import { readJson } from '../../core/questions/readJson.js'
 import type { GapsResult } from '../../core/analyses/gaps/finish.js'
 import { analysisOf } from '../../core/analyses/registry.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import type { Route } from './+types/ask.usage'
 
 /** How often people naturally come: what the choice of an interval is helped by. null where it cannot be told. */

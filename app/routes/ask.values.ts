@@ -1,6 +1,6 @@
 import { readJson } from '../../core/questions/readJson.js'
 import { propertySchema } from '../../core/questions/parts.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import type { Route } from './+types/ask.values'
 
 /** The commonest values of a property that contain what was typed. */

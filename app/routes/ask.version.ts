@@ -1,4 +1,4 @@
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 
 /** State of the data: larger than before when something came in. */
 export function loader() {

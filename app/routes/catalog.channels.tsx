@@ -3,10 +3,10 @@ import { Link } from 'react-router'
 import { usualTrend } from '../../core/analyses/trend/question.js'
 import { formatNumber } from '../../core/words/format.js'
 import { fullFilterWords } from '../../core/words/words.js'
-import { studyAddress } from '../address.js'
+import { studyAddress } from '../address/address.js'
 import { useMend } from '../catalog/useMend.js'
-import { dowser } from '../dowser.server.js'
-import { useWorkspace } from '../workspace.js'
+import { dowser } from '../door/dowser.server.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/catalog.channels'
 
 export async function loader() {

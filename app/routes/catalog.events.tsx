@@ -10,9 +10,9 @@ import { InPlace } from '../catalog/InPlace.js'
 import { StateChip } from '../catalog/StateChip.js'
 import { useMend } from '../catalog/useMend.js'
 import { Sparkline } from '../charts/Sparkline.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import { dayIn } from '../catalog/days.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/catalog.events'
 
 export async function loader({ request }: Route.LoaderArgs) {

@@ -8,9 +8,9 @@ import type { LiveEvent } from '../../server/index.js'
 import { clockIn } from '../catalog/days.js'
 import { personAddress } from '../catalog/EventSample.js'
 import { SimulatorSwitch } from '../catalog/SimulatorSwitch.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import { put, useAddress } from '../ui/useAddress.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/catalog.live'
 
 const SHOWN = 100

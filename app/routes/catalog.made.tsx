@@ -3,8 +3,8 @@ import { Link } from 'react-router'
 import { countOf, joinWords } from '../../core/words/format.js'
 import { RECIPES, recipeWords } from '../catalog/recipes.js'
 import { useMend } from '../catalog/useMend.js'
-import { dowser } from '../dowser.server.js'
-import { useWorkspace } from '../workspace.js'
+import { dowser } from '../door/dowser.server.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/catalog.made'
 
 export function loader() {

@@ -14,8 +14,8 @@ import { MergeField } from '../catalog/MergeField.js'
 import { StateChip } from '../catalog/StateChip.js'
 import { useMend } from '../catalog/useMend.js'
 import { Sparkline } from '../charts/Sparkline.js'
-import { dowser } from '../dowser.server.js'
-import { useWorkspace } from '../workspace.js'
+import { dowser } from '../door/dowser.server.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/catalog.properties'
 
 export async function loader({ request }: Route.LoaderArgs) {

@@ -18,8 +18,8 @@ import { problemWords } from '../catalog/problemWords.js'
 import { allowWords, likelyEvent, likelyName } from '../catalog/remedies.js'
 import { useMend } from '../catalog/useMend.js'
 import { Sparkline } from '../charts/Sparkline.js'
-import { dowser } from '../dowser.server.js'
-import { useWorkspace } from '../workspace.js'
+import { dowser } from '../door/dowser.server.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/catalog.quality'
 
 export async function loader({ request }: Route.LoaderArgs) {

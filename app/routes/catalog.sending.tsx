@@ -6,10 +6,10 @@ import { formatMoment } from '../../core/words/format.js'
 import { KeyList } from '../catalog/KeyList.js'
 import { EventSample } from '../catalog/EventSample.js'
 import { Segmented } from '../ui/Segmented.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import type { loader as liveLoader } from './catalog.live.js'
 import type { action as keysAction } from './keys.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/catalog.sending'
 
 export function loader({ request }: Route.LoaderArgs) {

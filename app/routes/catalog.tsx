@@ -4,9 +4,9 @@ import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import { useState } from 'react'
 import { NavLink, Outlet, Link } from 'react-router'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import { formatNumber } from '../../core/words/format.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/catalog'
 
 export async function loader() {

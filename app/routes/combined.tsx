@@ -11,8 +11,8 @@ import { formatNumber } from '../../core/words/format.js'
 import { LeaveDialog } from '../catalog/LeaveDialog.js'
 import { useDraft } from '../catalog/useDraft.js'
 import { useMend } from '../catalog/useMend.js'
-import { dowser, missing } from '../dowser.server.js'
-import { useWorkspace } from '../workspace.js'
+import { dowser, missing } from '../door/dowser.server.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/combined'
 
 export function loader({ request }: Route.LoaderArgs) {

@@ -2,8 +2,8 @@ import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import { data, Form, Link, redirect, useActionData } from 'react-router'
 import { formatMoment } from '../../core/words/format.js'
-import { dowser } from '../dowser.server.js'
-import { useWorkspace } from '../workspace.js'
+import { dowser } from '../door/dowser.server.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/dashboards'
 
 export function loader() {

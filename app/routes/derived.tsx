@@ -13,7 +13,7 @@ import { RECIPES } from '../catalog/recipes.js'
 import { useDraft } from '../catalog/useDraft.js'
 import { useMend } from '../catalog/useMend.js'
 import { usePreview } from '../catalog/usePreview.js'
-import { dowser, missing } from '../dowser.server.js'
+import { dowser, missing } from '../door/dowser.server.js'
 import type { Route } from './+types/derived'
 
 export function loader({ request }: Route.LoaderArgs) {

@@ -1,8 +1,8 @@
 import { createReadableStreamFromReadable } from '@react-router/node'
 import { Readable } from 'node:stream'
 import { z } from 'zod'
-import { dowser, missing } from '../dowser.server.js'
-import { fileHeaders } from '../download.server.js'
+import { dowser, missing } from '../door/dowser.server.js'
+import { fileHeaders } from '../door/download.server.js'
 import type { Route } from './+types/download.data'
 
 const fileSchema = z.tuple([z.enum(['events', 'people', 'catalog']), z.enum(['csv', 'jsonl', 'parquet'])])

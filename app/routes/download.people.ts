@@ -4,9 +4,9 @@ import { stringify } from 'csv-stringify/sync'
 import { Readable } from 'node:stream'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { safeCell } from '../../core/words/safeCell.js'
-import { dowser } from '../dowser.server.js'
-import { fileHeaders } from '../download.server.js'
-import { readColumns, readPeople } from '../readAddress.server.js'
+import { dowser } from '../door/dowser.server.js'
+import { fileHeaders } from '../door/download.server.js'
+import { readColumns, readPeople } from '../address/readAddress.server.js'
 import type { Route } from './+types/download.people'
 
 const PAGE = 500

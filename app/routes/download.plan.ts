@@ -1,5 +1,5 @@
-import { dowser } from '../dowser.server.js'
-import { fileHeaders } from '../download.server.js'
+import { dowser } from '../door/dowser.server.js'
+import { fileHeaders } from '../door/download.server.js'
 import type { Route } from './+types/download.plan'
 
 /** The tracking plan as CSV or as JSON Schema. */

@@ -1,7 +1,7 @@
 import { createReadableStreamFromReadable } from '@react-router/node'
 import { Readable } from 'node:stream'
-import { dowser, orMissing } from '../dowser.server.js'
-import { fileHeaders } from '../download.server.js'
+import { dowser, orMissing } from '../door/dowser.server.js'
+import { fileHeaders } from '../door/download.server.js'
 import type { Route } from './+types/download.rejected'
 
 /** The lines of an import that were not taken, with their reasons. */

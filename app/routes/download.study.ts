@@ -1,6 +1,6 @@
-import { dowser } from '../dowser.server.js'
-import { fileHeaders } from '../download.server.js'
-import { readQuestion } from '../readAddress.server.js'
+import { dowser } from '../door/dowser.server.js'
+import { fileHeaders } from '../door/download.server.js'
+import { readQuestion } from '../address/readAddress.server.js'
 import type { Route } from './+types/download.study'
 
 /** A study's definition and result, as the API gives them. */

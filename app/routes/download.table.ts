@@ -1,8 +1,8 @@
 import { stringify } from 'csv-stringify/sync'
 import { safeCell } from '../../core/words/safeCell.js'
-import { dowser } from '../dowser.server.js'
-import { fileHeaders } from '../download.server.js'
-import { readQuestion } from '../readAddress.server.js'
+import { dowser } from '../door/dowser.server.js'
+import { fileHeaders } from '../door/download.server.js'
+import { readQuestion } from '../address/readAddress.server.js'
 import { tableOf } from '../study/table.js'
 import type { Route } from './+types/download.table'
 

@@ -1,7 +1,7 @@
 import { stringify } from 'csv-stringify/sync'
 import { safeCell } from '../../core/words/safeCell.js'
-import { dowser, orMissing } from '../dowser.server.js'
-import { fileHeaders } from '../download.server.js'
+import { dowser, orMissing } from '../door/dowser.server.js'
+import { fileHeaders } from '../door/download.server.js'
 import type { Route } from './+types/download.unknown'
 
 /** The ids of an uploaded list that nobody has, with their lines. */

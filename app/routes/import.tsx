@@ -5,10 +5,10 @@ import LinearProgress from '@mui/material/LinearProgress'
 import { useRef, useState, type DragEvent } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { formatMoment, formatNumber, formatPercent } from '../../core/words/format.js'
-import { planProblems, type ImportPlan, type Preview, type TablePlan } from '../dowser.shared.js'
-import { dowser } from '../dowser.server.js'
+import { planProblems, type ImportPlan, type Preview, type TablePlan } from '../door/dowser.shared.js'
+import { dowser } from '../door/dowser.server.js'
 import { ColumnsEditor } from '../import/ColumnsEditor.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/import'
 
 export function loader() {

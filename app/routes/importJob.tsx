@@ -4,7 +4,7 @@ import LinearProgress from '@mui/material/LinearProgress'
 import { useEffect } from 'react'
 import { Link, useFetcher, useRevalidator } from 'react-router'
 import { formatDuration, formatNumber } from '../../core/words/format.js'
-import { dowser, orMissing } from '../dowser.server.js'
+import { dowser, orMissing } from '../door/dowser.server.js'
 import type { Route } from './+types/importJob'
 
 export function loader({ params }: Route.LoaderArgs) {

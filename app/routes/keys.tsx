@@ -7,7 +7,7 @@ import { useState } from 'react'
 import { data, Form, Link, useActionData } from 'react-router'
 import { z } from 'zod'
 import { KeyList } from '../catalog/KeyList.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import type { Route } from './+types/keys'
 
 export function loader() {

@@ -1,4 +1,4 @@
-import { missing } from '../dowser.server.js'
+import { missing } from '../door/dowser.server.js'
 
 /** Whatever no other route takes. */
 export function loader(): never {

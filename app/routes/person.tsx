@@ -6,13 +6,13 @@ import { countOf, formatMoment, formatNumber, joinWords } from '../../core/words
 import { propertyWords } from '../../core/words/words.js'
 import { useMend } from '../catalog/useMend.js'
 import { Sparkline } from '../charts/Sparkline.js'
-import { dowser, missing } from '../dowser.server.js'
+import { dowser, missing } from '../door/dowser.server.js'
 import { valueText } from '../people/valueText.js'
 import { personAddress } from '../people/PeopleTable.js'
-import { peopleParams } from '../address.js'
+import { peopleParams } from '../address/address.js'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { put, useAddress } from '../ui/useAddress.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/person'
 
 const PAGE = 100

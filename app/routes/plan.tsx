@@ -6,7 +6,7 @@ import { planEventSchema, type PlanEvent } from '../../core/plan/plan.js'
 import { countOf, formatNumber, MISSING } from '../../core/words/format.js'
 import { PlanEventEditor } from '../catalog/PlanEventEditor.js'
 import { useMend } from '../catalog/useMend.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 import type { Route } from './+types/plan'
 
 export async function loader({ request }: Route.LoaderArgs) {

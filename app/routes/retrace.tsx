@@ -1,8 +1,8 @@
 import { readJson } from '../../core/questions/readJson.js'
 import { z } from 'zod'
 import { peopleSchema, type PeopleRef } from '../../core/analyses/people.js'
-import { dowser, missing } from '../dowser.server.js'
-import { readSort } from '../readAddress.server.js'
+import { dowser, missing } from '../door/dowser.server.js'
+import { readSort } from '../address/readAddress.server.js'
 import { Retrace } from '../retrace/Retrace.js'
 import type { Route } from './+types/retrace'
 

@@ -1,6 +1,6 @@
 import { redirect } from 'react-router'
-import { dowser, missing } from '../dowser.server.js'
-import { readPeople } from '../readAddress.server.js'
+import { dowser, missing } from '../door/dowser.server.js'
+import { readPeople } from '../address/readAddress.server.js'
 import type { Route } from './+types/retraceOne'
 
 /** Leads to the first of some people: from there on one goes from person to person. */

@@ -1,6 +1,6 @@
 import { parseRule, type RuleGroup } from '../../core/segments/rule.js'
-import { dowser, orMissing } from '../dowser.server.js'
-import { readRule } from '../readAddress.server.js'
+import { dowser, orMissing } from '../door/dowser.server.js'
+import { readRule } from '../address/readAddress.server.js'
 import { SegmentPage } from '../segments/SegmentPage.js'
 import type { SegmentData } from '../segments/segment.js'
 import type { Route } from './+types/segment'

@@ -10,9 +10,9 @@ import { data, Link, useFetcher } from 'react-router'
 import { z } from 'zod'
 import { parseQuestion } from '../../core/analyses/registry.js'
 import { formatMoment } from '../../core/words/format.js'
-import { dowser, orMissing } from '../dowser.server.js'
+import { dowser, orMissing } from '../door/dowser.server.js'
 import { printedOf, kindName } from '../../core/analyses/inWords.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/studies'
 
 export function loader() {

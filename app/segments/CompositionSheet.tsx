@@ -10,7 +10,7 @@ import type { SegmentComposition } from '../../server/engine/segments.js'
 import { PropertyPicker } from '../editors/PropertyPicker.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { useLasting } from '../study/Waiting.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** As many bars are drawn; the others are counted together. */
 const BARS = 8

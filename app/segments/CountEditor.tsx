@@ -14,7 +14,7 @@ import type { EventChoice } from '../../core/questions/parts.js'
 import { propertyWords } from '../../core/words/words.js'
 import { NumberField } from '../editors/NumberField.js'
 import { PropertyPicker } from '../editors/PropertyPicker.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 const MEASURES: Record<CountMeasure, string> = {
   times: 'times',

@@ -4,7 +4,7 @@ import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import { useFetcher, useNavigate } from 'react-router'
-import type { SegmentUses } from '../../server/segmentDoor.js'
+import type { SegmentUses } from '../../server/doors/segments.js'
 import { UsesList } from './UsesList.js'
 
 /** Says what a segment's end means for what uses it, before it is deleted. It can be brought back. */

@@ -1,6 +1,6 @@
 import { capital, countOf, formatMoment, formatNumber } from '../../core/words/format.js'
 import type { Segment } from '../../server/store/segments.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { RuleText } from './RuleText.js'
 import type { SegmentData } from './segment.js'
 

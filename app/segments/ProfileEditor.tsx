@@ -4,7 +4,7 @@ import { operatorsFor, startCondition } from '../../core/filters/operators.js'
 import type { Condition, PropertyRef } from '../../core/questions/parts.js'
 import { ConditionLine, isFinished } from '../editors/FilterEditor.js'
 import { PropertyPicker } from '../editors/PropertyPicker.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { useToday } from './useToday.js'
 
 /** Who they are: a property of the person, compared. A condition that compares with nothing yet is handed on to nobody. */

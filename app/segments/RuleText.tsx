@@ -1,7 +1,7 @@
 import { studyClause } from '../../core/analyses/peopleWords.js'
 import { isGroup, type Rule } from '../../core/segments/rule.js'
 import { conditionText } from '../../core/segments/words.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { HOLD_WORDS } from './holdWords.js'
 
 /** A rule to be read: its lines, groups within groups. */

@@ -1,6 +1,6 @@
 import { Link } from 'react-router'
 import { OptionList } from '../editors/OptionList.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** Chooses one of the saved segments. */
 export function SegmentChoice(props: {

@@ -5,7 +5,7 @@ import IconButton from '@mui/material/IconButton'
 import { useState } from 'react'
 import { MOST_SIDES, type Side, type SidesRef } from '../../core/questions/split.js'
 import { sideName } from '../../core/segments/sides.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { SegmentChoice } from './SegmentChoice.js'
 
 /** Segments side by side, each a group; of one segment, its members beside all others. */

@@ -10,7 +10,7 @@ import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { useLasting } from '../study/Waiting.js'
 import { Segmented } from '../ui/Segmented.js'
 import { Mounted } from '../ui/Mounted.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import type { Selected } from './selected.js'
 import { LazySizeChart } from './LazySizeChart.js'
 

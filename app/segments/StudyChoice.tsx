@@ -7,7 +7,7 @@ import type { Question } from '../../core/analyses/registry.js'
 import { sameMark } from '../../core/questions/marks.js'
 import type { StudyCondition } from '../../core/segments/rule.js'
 import { OptionList } from '../editors/OptionList.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { placesIn } from './places.js'
 
 interface SavedStudy {

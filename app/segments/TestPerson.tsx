@@ -10,7 +10,7 @@ import { conditionText } from '../../core/segments/words.js'
 import { formatDay, formatMoment, formatNumber } from '../../core/words/format.js'
 import { propertyWords, type Words } from '../../core/words/words.js'
 import type { SegmentWhy } from '../../server/engine/segments.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { at } from './ruleTree.js'
 import { Temporal } from 'temporal-polyfill'
 

@@ -1,5 +1,5 @@
 import { Link } from 'react-router'
-import type { SegmentUses } from '../../server/segmentDoor.js'
+import type { SegmentUses } from '../../server/doors/segments.js'
 
 /** Where a segment is used, each place a link. */
 export function UsesList({ uses }: { uses: SegmentUses }) {

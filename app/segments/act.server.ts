@@ -3,12 +3,12 @@ import { own as ownOf } from '../../core/names.js'
 import { z } from 'zod'
 import { peopleSchema } from '../../core/analyses/people.js'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
-import { countOf } from '../../core/words/format.js'
+import { countOf, formatNumber } from '../../core/words/format.js'
 import { faultWords } from '../../core/questions/faults.js'
 import { lostForGood, ruleOfPeople } from '../../core/segments/fromSelection.js'
 import { resolveSegments } from '../../core/segments/resolve.js'
 import { parseRule, type RuleGroup } from '../../core/segments/rule.js'
-import { dowser } from '../dowser.server.js'
+import { dowser } from '../door/dowser.server.js'
 
 /** What came of a change to segments. */
 export type SegmentActed =
@@ -86,26 +86,26 @@ async function savePeople(
   const status = await dowser().status()
   const counted = await dowser().people(ref, { offset: 0, limit: 0 })
   if ('faults' in counted) return { problem: counted.faults.map(faultWords).join(' ') }
-  let remark: string | undefined
   if (intent === 'save people live') {
     const rule = ruleOfPeople(ref)
     const meant = lostForGood(ref)
-    if (rule && (await segments.same(meant, { rule }))) {
-      const held = await dowser().people(meant, { offset: 0, limit: 0 })
-      const members = 'faults' in held ? counted.count : held.count
-      const waiting = counted.count - members
+    if (!rule || !(await segments.same(meant, { rule })))
       return {
-        ...{ saved: segments.create({ ...said, rule }, now), members },
-        ...(waiting > 0
-          ? { remark: `${countOf(waiting, 'other person', 'others')} may still go on, and come in if they do not.` }
-          : {}),
+        problem: `Not saved: no rule says exactly who ${counted.count === 1 ? 'this person is' : `these ${formatNumber(counted.count)} people are`}, so a live segment would hold others. Save them as frozen to keep exactly these.`,
       }
+    const held = await dowser().people(meant, { offset: 0, limit: 0 })
+    const members = 'faults' in held ? counted.count : held.count
+    const waiting = counted.count - members
+    return {
+      ...{ saved: segments.create({ ...said, rule }, now), members },
+      ...(waiting > 0
+        ? { remark: `${countOf(waiting, 'other person', 'others')} may still go on, and come in if they do not.` }
+        : {}),
     }
-    remark = 'No rule says exactly who they are, so they were kept as a list.'
   }
   const words = dowser().wordsAt(status.now)
   const origin = `people ${peopleWords(ref, words)}`
   const kept = await segments.freeze(ref, { ...said, origin, rule: ruleOfPeople(ref) }, now, status.now)
   if ('faults' in kept) return { problem: kept.faults.map(faultWords).join(' ') }
-  return { saved: kept.id, members: kept.members, ...(remark ? { remark } : {}) }
+  return { saved: kept.id, members: kept.members }
 }

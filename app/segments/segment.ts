@@ -2,7 +2,7 @@ import type { Fault } from '../../core/questions/faults.js'
 import type { RuleGroup } from '../../core/segments/rule.js'
 import type { SegmentCount } from '../../server/engine/segments.js'
 import type { PersonRow } from '../../server/index.js'
-import type { SegmentUses } from '../../server/segmentDoor.js'
+import type { SegmentUses } from '../../server/doors/segments.js'
 import type { Segment } from '../../server/store/segments.js'
 
 /** What a segment's page shows. */

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import type { SegmentSize } from '../../server/engine/segments.js'
 import { drawnBy } from '../../tests/canvas.js'
-import { light } from '../palette.js'
+import { light } from '../look/palette.js'
 import { sizeConfig, sizeLines } from './sizeConfig.js'
 
 /** How many were in a segment, as it is drawn. */

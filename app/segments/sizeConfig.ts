@@ -4,7 +4,7 @@ import { formatDay, formatMonth, formatNumber } from '../../core/words/format.js
 import { groupWords, type Words } from '../../core/words/words.js'
 import type { SegmentSize, SizeUnit } from '../../server/engine/segments.js'
 import { dashedEnd, endLabels, labelWidth, markedPoints, openGround } from '../charts/plugins.js'
-import { seriesColour, type Palette } from '../palette.js'
+import { seriesColour, type Palette } from '../look/palette.js'
 
 /** A line of the chart: all members, or those of one group. */
 export interface SizeLine {

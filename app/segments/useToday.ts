@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** The local day of the moment that questions are asked as of. */
 export function useToday(): Temporal.PlainDate {

@@ -4,7 +4,7 @@ import DialogTitle from '@mui/material/DialogTitle'
 import { useState } from 'react'
 import { explainOf } from '../../core/analyses/inWords.js'
 import type { Question } from '../../core/analyses/registry.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** "How is this counted?": the exact definition in words, with the settings in force. */
 export function Explain({ question, zone }: { question: Question; zone: string }) {

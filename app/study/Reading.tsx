@@ -1,7 +1,7 @@
 import { Link } from 'react-router'
 import type { Reading as ReadingParts } from '../../core/analyses/analysis.js'
 import type { Finding } from '../../core/words/words.js'
-import { studyAddress } from '../address.js'
+import { studyAddress } from '../address/address.js'
 import type { NextLook } from './next.js'
 
 /** *What this says*: findings, cautions, and where to look next. */

@@ -8,7 +8,7 @@ import TextField from '@mui/material/TextField'
 import { useEffect, useState } from 'react'
 import { useFetcher } from 'react-router'
 import { formatMoment } from '../../core/words/format.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 import { OptionList } from '../editors/OptionList.js'
 
 /** Name and description, to save a study under. */

@@ -2,11 +2,11 @@ import Autocomplete from '@mui/material/Autocomplete'
 import TextField from '@mui/material/TextField'
 import { memo, useDeferredValue, useMemo, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { studyAddress } from '../address.js'
+import { studyAddress } from '../address/address.js'
 import { suggest, type Suggestion } from '../ask/suggest.js'
 import { vocabularyOf } from '../ask/vocabulary.js'
 import { dayIn } from '../catalog/days.js'
-import { useWorkspace } from '../workspace.js'
+import { useWorkspace } from '../page/workspace.js'
 
 /** The question field: understands plain questions, and finds studies and dashboards. */
 export const AskField = memo(function AskField({ variant }: { variant: 'bar' | 'home' }) {

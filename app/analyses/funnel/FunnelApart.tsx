@@ -16,7 +16,7 @@ import { wholeWindow } from '../../../core/segments/fromSelection.js'
 import type { DidCondition } from '../../../core/segments/rule.js'
 import { countOf, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import type { Words } from '../../../core/words/words.js'
-import { segmentAddress } from '../../address.js'
+import { segmentAddress } from '../../address/address.js'
 import type { BodyProps } from '../view.js'
 import { featureWords } from './featureWords.js'
 

@@ -8,7 +8,7 @@ import { OptionList } from '../../editors/OptionList.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { RangeEditor } from '../../editors/RangeEditor.js'
 import { CompareEditor } from '../../editors/CompareEditor.js'
-import { useWorkspace } from '../../workspace.js'
+import { useWorkspace } from '../../page/workspace.js'
 import type { EditorProps } from '../view.js'
 import { WindowEditor } from './WindowEditor.js'
 

@@ -17,7 +17,7 @@ import { EventPicker } from '../../editors/EventPicker.js'
 import { FilterEditor } from '../../editors/FilterEditor.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { TokenPopover } from '../../editors/TokenPopover.js'
-import { useWorkspace } from '../../workspace.js'
+import { useWorkspace } from '../../page/workspace.js'
 
 type At = { left: number; top: number }
 

@@ -2,7 +2,7 @@ import { withDays, type HabitResult, type HabitRow } from '../../../core/analyse
 import { daysOf, type HabitQuestion } from '../../../core/analyses/habit/question.js'
 import { daysPhrase } from '../../../core/analyses/habit/words.js'
 import { capital, formatNumber, formatPercent, shareFigure } from '../../../core/words/format.js'
-import { seriesVar } from '../../palette.js'
+import { seriesVar } from '../../look/palette.js'
 import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import type { BodyProps } from '../view.js'

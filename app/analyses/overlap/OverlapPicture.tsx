@@ -2,7 +2,7 @@ import { useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type M
 import { partName } from '../../../core/analyses/overlap/findings.js'
 import type { OverlapResult } from '../../../core/analyses/overlap/finish.js'
 import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
-import { seriesVar } from '../../palette.js'
+import { seriesVar } from '../../look/palette.js'
 import { eulerOf, partAt } from './euler.js'
 
 const HEIGHT = 330

@@ -6,7 +6,7 @@ import type { Mark } from '../../../core/questions/parts.js'
 import { formatAs, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import { sentenceText } from '../../../core/analyses/analysis.js'
 import { figureParts } from '../../../core/analyses/trend/sentence.js'
-import { seriesVar } from '../../palette.js'
+import { seriesVar } from '../../look/palette.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
 

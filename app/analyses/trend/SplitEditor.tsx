@@ -12,7 +12,7 @@ import { groupWords, splitWords } from '../../../core/words/words.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { SidesEditor } from '../../segments/SidesEditor.js'
-import { useWorkspace } from '../../workspace.js'
+import { useWorkspace } from '../../page/workspace.js'
 
 const CLOCKS: { by: Split['by']; label: string; keep: number }[] = [
   { by: { of: 'weekday' }, label: 'Day of week', keep: 10 },

@@ -3,7 +3,7 @@ import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { formatPercent } from '../../../core/words/format.js'
 import { bucketWords, type Words } from '../../../core/words/words.js'
-import { seriesVar } from '../../palette.js'
+import { seriesVar } from '../../look/palette.js'
 import { Sparkline } from '../../charts/Sparkline.js'
 import { chartLines, formatValue } from '../../charts/trendSeries.js'
 

@@ -5,7 +5,7 @@ import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import type { Words } from '../../../core/words/words.js'
 import { chartLines, formatValue, markOf } from '../../charts/trendSeries.js'
-import { seriesVar } from '../../palette.js'
+import { seriesVar } from '../../look/palette.js'
 
 /** Each line's figure over the whole time as a bar, the largest first; a bar gives the people counted in it. */
 export function TrendRanked(props: {

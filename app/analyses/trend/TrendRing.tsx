@@ -6,7 +6,7 @@ import type { Mark } from '../../../core/questions/parts.js'
 import { formatPercent } from '../../../core/words/format.js'
 import type { Words } from '../../../core/words/words.js'
 import { chartLines, formatValue, markOf } from '../../charts/trendSeries.js'
-import { seriesVar } from '../../palette.js'
+import { seriesVar } from '../../look/palette.js'
 import { Mounted } from '../../ui/Mounted.js'
 
 const RingChart = lazy(() => import('../../charts/RingChart.js'))

@@ -18,7 +18,7 @@ import { heatStyle } from './heat.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { TableTools } from './TableTools.js'
 import { canStack } from '../../charts/trendConfig.js'
-import { seriesVar } from '../../palette.js'
+import { seriesVar } from '../../look/palette.js'
 
 interface TrendTableProps {
   result: TrendResult

@@ -6,7 +6,7 @@ import { amongMarks } from '../../../core/questions/marks.js'
 import type { Mark } from '../../../core/questions/parts.js'
 import { WEEKDAYS, type Words } from '../../../core/words/words.js'
 import { formatValue, markOf } from '../../charts/trendSeries.js'
-import { useWorkspace } from '../../workspace.js'
+import { useWorkspace } from '../../page/workspace.js'
 import { heatStyle } from './heat.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 

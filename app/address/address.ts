@@ -1,7 +1,7 @@
-import type { PeopleRef } from '../core/analyses/people.js'
-import type { Question } from '../core/analyses/registry.js'
-import { usualTrend } from '../core/analyses/trend/question.js'
-import type { Rule, RuleGroup } from '../core/segments/rule.js'
+import type { PeopleRef } from '../../core/analyses/people.js'
+import type { Question } from '../../core/analyses/registry.js'
+import { usualTrend } from '../../core/analyses/trend/question.js'
+import type { Rule, RuleGroup } from '../../core/segments/rule.js'
 
 /** A definition as it stands in an address: JSON, so that it can be read and changed by hand. */
 export function questionParam(question: Question): string {

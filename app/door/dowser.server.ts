@@ -1,6 +1,6 @@
 import { data } from 'react-router'
-import type { Dowser } from '../server/index.js'
-import { NotFoundError } from '../server/store/errors.js'
+import type { Dowser } from '../../server/index.js'
+import { NotFoundError } from '../../server/store/errors.js'
 
 /** The one place where pages reach the server: `server/app.ts` puts the open door here at the start. */
 const kept = globalThis as typeof globalThis & { dowserDoor?: Dowser }

@@ -1,7 +1,7 @@
 import { createContext, useContext } from 'react'
-import type { Words } from '../core/words/words.js'
-import type { Catalog } from '../server/engine/catalog.js'
-import type { EngineStatus } from '../server/engine/engine.worker.js'
+import type { Words } from '../../core/words/words.js'
+import type { Catalog } from '../../server/engine/catalog.js'
+import type { EngineStatus } from '../../server/engine/engine.worker.js'
 
 export interface Workspace {
   name: string

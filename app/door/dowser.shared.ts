@@ -7,5 +7,5 @@ export {
   type RowKind,
   type TablePlan,
   type TimeFormat,
-} from '../server/ingest/importPlan.js'
-export type { Preview } from '../server/ingest/preview.js'
+} from '../../server/ingest/importPlan.js'
+export type { Preview } from '../../server/ingest/preview.js'
