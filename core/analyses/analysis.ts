@@ -42,7 +42,9 @@ export interface Analysis<Question, Plan, Part, Result> {
   next(part: Part, plan: Plan, question: Question, context: QueryContext): Plan | null
   /** rates, intervals, percentiles, what is still open; `earlier` are what the passes before the last one found */
   finish(part: Part, plan: Plan, question: Question, context: QueryContext, earlier: readonly Part[]): Result
-  /** the people counted in any of the marks, by the workspace's number, ascending; `plan` is that of the last pass */
+  /** whether the people behind marks can be read with this plan: later passes only count them, or look further */
+  reads(plan: Plan, marks: readonly Mark[]): boolean
+  /** the people counted in any of the marks, by the workspace's number, ascending; `plan` is one that `reads` */
   select(log: EventLog, people: PersonRange, plan: Plan, marks: readonly Mark[]): Uint32Array
   /** the row at which a person came to be counted in a mark, to look at what happened then; null where there is none */
   moment?(log: EventLog, index: number, plan: Plan, marks: readonly Mark[]): number | null

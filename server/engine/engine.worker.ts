@@ -128,7 +128,6 @@ const keeper = new LogKeeper(openDatabase(file, { readonly: true }), {
 })
 const pool = new ScanPool(threads, log)
 const answers = new ByteCache<RunReply>(64)
-const peopleLists = new ByteCache<Uint32Array>(64)
 const segmentAnswers = new ByteCache<{ value: unknown }>(64)
 const running = new Map<number, { query: QueryControl; key: string }>()
 const made = new MadeCache()
@@ -139,7 +138,8 @@ const segments: SegmentShelf = {
   get: saved.saved,
   nameOf: (id) => own(saved.names(), id),
   frozen: (id) => frozenBits(id),
-  known: new ByteCache<Uint32Array>(64),
+  lists: new ByteCache<Uint32Array>(64),
+  bits: new ByteCache<Uint32Array>(64),
 }
 const look = lookups(
   db,
@@ -177,13 +177,16 @@ function kindsOf(property: PropertyRef): ReadonlySet<ValueKind> | null {
   return seenKinds(db, property.of, property.name)
 }
 
-/** Answers of the same state of the data hold as long as now does: for ten seconds by the clock. */
-function keyOf(what: object, snapshot: Snapshot, now: number): string {
+/**
+ * Answers of the same state of the data hold as long as now does: for ten seconds by the clock.
+ * @param exact whether the moment is one that was asked for, rather than now
+ */
+function keyOf(what: object, snapshot: Snapshot, now: number, exact = false): string {
   // What segments it names are now is part of what is asked.
   const { used } = resolveSegments(what, segments.get, segments.nameOf)
   const meant = JSON.stringify([...used.values()])
   const { zone, firstDayOfWeek, now: by } = settings()
-  const period = by === 'last event' ? now : Math.floor(now / 10_000)
+  const period = exact || by === 'last event' ? now : `${Math.floor(now / 10_000)} now`
   return `${snapshot.version} ${period} ${zone} ${firstDayOfWeek} ${questionKey({ ...what, meant })}`
 }
 
@@ -208,6 +211,7 @@ async function withBase<T>(
   try {
     return await work({
       ...{ snapshot, calendar, now, pool, query, made, making, note, segments },
+      keyOf: (what, at) => keyOf(what, snapshot, at, at !== now),
     })
   } finally {
     pool.release(snapshot)
@@ -239,11 +243,11 @@ async function listOf(
   now: number,
 ): Promise<{ key: string; list: Uint32Array } | { faults: Fault[] }> {
   const key = keyOf(ref, snapshot, now)
-  const known = peopleLists.get(key)
+  const known = segments.lists.get(key)
   if (known) return { key, list: known }
   const list = await withBase(call, key, (base) => readPeople(ref, base), snapshot, now)
   if ('faults' in list) return list
-  peopleLists.set(key, list)
+  segments.lists.set(key, list)
   return { key, list }
 }
 
@@ -285,10 +289,10 @@ async function neighbours(
 /** A list in another order, kept while its pages are looked through. */
 function sortedPeople(key: string, list: Uint32Array, sort: PeopleSort, snapshot: Snapshot, now: number): Uint32Array {
   const name = `${key} ${JSON.stringify(sort)}`
-  let sorted = peopleLists.get(name)
+  let sorted = segments.lists.get(name)
   if (!sorted) {
     sorted = sortPeople(list, sort, { logs: snapshot.logs, schema: snapshot.schema.asMade(), now })
-    peopleLists.set(name, sorted)
+    segments.lists.set(name, sorted)
   }
   return sorted
 }
@@ -321,7 +325,7 @@ function status(): EngineStatus {
 async function health(limitMs: number): Promise<EngineHealth> {
   const silent = await pool.silent(limitMs)
   const held = { longest: watch.longest, all: [...watch.held] }
-  const caches = [answers, peopleLists, segmentAnswers, frozenLists, segments.known]
+  const caches = [answers, segmentAnswers, frozenLists, segments.lists, segments.bits]
   return {
     threads: pool.states.map((state) => ({ ...state, up: state.up && !silent.includes(state.thread) })),
     ...{ held, running: running.size, folding: keeping.folding },
@@ -392,6 +396,7 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
     case 'segment why':
     case 'composition':
     case 'freeze':
+    case 'same people':
       return segment(call, request)
     default:
       return look(request, madeBase())

@@ -7,6 +7,7 @@ import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
 import { makeReady, type MadeCache } from '../../core/made/columns.js'
 import type { Fault } from '../../core/questions/faults.js'
+import type { Mark } from '../../core/questions/parts.js'
 import type { SidesRef } from '../../core/questions/split.js'
 import { planMembers, type MembersPlan, type SegmentContext, type StudyNeed } from '../../core/segments/plan.js'
 import { isFrozen, resolveSegments, type SavedSegment } from '../../core/segments/resolve.js'
@@ -33,6 +34,8 @@ export interface QueryBase {
   /** says what is being worked on */
   note: (what: string) => void
   segments: SegmentShelf
+  /** what is asked as of a moment, with the state of the data and all that it rests on */
+  keyOf: (what: object, at: number) => string
 }
 
 /** The saved segments, and what is known of their members. */
@@ -42,8 +45,9 @@ export interface SegmentShelf {
   nameOf(id: string): string | undefined
   /** the members of a frozen list, as bits by person */
   frozen(id: string): Uint32Array
-  /** people found before for the same state of the data, as bits */
-  known: ByteCache<Uint32Array>
+  /** people found before by what they were asked by: as lists, and as bits */
+  lists: ByteCache<Uint32Array>
+  bits: ByteCache<Uint32Array>
 }
 
 export type Answer = { result: Result; faults: [] } | { result: null; faults: Fault[] }
@@ -59,12 +63,27 @@ export async function answerQuestion(question: Question, base: QueryBase): Promi
   return { result, faults: [] }
 }
 
-/** The people that are meant, ascending by number. */
+/**
+ * The people that are meant, ascending by number, in memory that threads share; those found before are kept while the
+ * data stays as it is.
+ */
 export async function readPeople(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | Faulty> {
+  const { lists } = base.segments
+  const key = base.keyOf(ref, base.now)
+  const known = lists.get(key)
+  if (known) return known
+  const people = await findPeople(ref, base)
+  if ('faults' in people) return people
+  lists.set(key, people)
+  return people
+}
+
+async function findPeople(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | Faulty> {
   if ('rule' in ref) return readMembers(ref, base)
-  const ready = await prepare(ref.study, base)
+  const ready = await prepare(ref.study, base, ref.marks)
   if ('faults' in ready) return ready
   if (base.snapshot.chunks.length === 0) return new Uint32Array(0)
+  base.query.people += base.snapshot.seenPeople
   return base.pool.select(base.snapshot, ref.study.kind, ready.plan, ref.marks, base.query)
 }
 
@@ -72,7 +91,7 @@ export async function readPeople(ref: PeopleRef, base: QueryBase): Promise<Uint3
 export async function momentOf(ref: PeopleRef, person: number, base: QueryBase): Promise<number | null> {
   if ('rule' in ref) return null
   const { moment } = analysisOf(ref.study.kind)
-  const ready = moment && (await prepare(ref.study, base))
+  const ready = moment && (await prepare(ref.study, base, ref.marks))
   if (!ready || 'faults' in ready) return null
   for (const log of base.snapshot.logs) {
     const index = log.person.indexOf(person)
@@ -165,20 +184,21 @@ export async function countMembers(plan: MembersPlan, { snapshot, pool, query }:
 /** The people that are meant, as bits; those found before are kept while the data stays as it is. */
 export async function peopleBits(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | Faulty> {
   const { snapshot, now, segments } = base
-  const { used } = resolveSegments(ref, segments.get, segments.nameOf)
-  const key = JSON.stringify([snapshot.version, now, ref, [...used.values()]])
-  const known = segments.known.get(key)
+  const key = base.keyOf(ref, now)
+  const known = segments.bits.get(key)
   if (known) return known
   const people = await readPeople(ref, base)
   if ('faults' in people) return people
   const bits = bitsOf(people, snapshot.people)
-  segments.known.set(key, bits)
+  segments.bits.set(key, bits)
   return bits
 }
 
+/** @param marks only so far that their people can be read, without counting them before */
 async function prepare(
   question: Question,
   base: QueryBase,
+  marks: readonly Mark[] | null = null,
 ): Promise<Faulty | { plan: unknown; parts: unknown[]; context: QueryContext }> {
   const { snapshot, pool, query, calendar, now, segments } = base
   const { used, faults: unresolved } = resolveSegments(question, segments.get, segments.nameOf)
@@ -201,6 +221,7 @@ async function prepare(
   if (faults.length > 0) return { faults }
   const parts: unknown[] = []
   for (;;) {
+    if (marks && analysis.reads(plan, marks)) return { plan, parts, context }
     query.people += snapshot.seenPeople
     const part =
       snapshot.chunks.length === 0

@@ -1,6 +1,6 @@
 import { scannerOf, type ScanKind } from '../../core/scanners.js'
 import type { FoldRequest } from '../../core/log/fold.js'
-import type { EventBlock } from '../../core/log/log.js'
+import { sharedUint32, type EventBlock } from '../../core/log/log.js'
 import type { MadeColumn } from '../../core/made/columns.js'
 import type { Mark } from '../../core/questions/parts.js'
 import { Calls } from '../pool/calls.js'
@@ -122,7 +122,7 @@ export class ScanPool {
     query: QueryControl,
   ): Promise<Uint32Array> {
     const parts = (await this.run(snapshot, analysis, plan, marks, query)) as Uint32Array[]
-    const people = new Uint32Array(parts.reduce((n, part) => n + part.length, 0))
+    const people = sharedUint32(parts.reduce((n, part) => n + part.length, 0))
     let at = 0
     for (const part of parts) {
       people.set(part, at)

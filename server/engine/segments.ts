@@ -21,6 +21,8 @@ export type SegmentRequest =
   | { kind: 'segment why'; rule: Rule; person: number; own?: string }
   | { kind: 'composition'; ref: PeopleRef; property: PropertyRef | null }
   | { kind: 'freeze'; ref: PeopleRef }
+  /** whether both mean the very same people now */
+  | { kind: 'same people'; a: PeopleRef; b: PeopleRef }
 
 export type SizeUnit = Extract<Unit, 'day' | 'week' | 'month'>
 type Faulty = { faults: Fault[] }
@@ -78,7 +80,16 @@ export async function answerSegment(
       return compose(request, base)
     case 'freeze':
       return readPeople(request.ref, base)
+    case 'same people':
+      return samePeople(request.a, request.b, base)
   }
+}
+
+/** What cannot be read is the same as nothing. */
+async function samePeople(a: PeopleRef, b: PeopleRef, base: QueryBase): Promise<boolean> {
+  const [x, y] = [await readPeople(a, base), await readPeople(b, base)]
+  if ('faults' in x || 'faults' in y || x.length !== y.length) return false
+  return x.every((person, index) => person === y[index])
 }
 
 /** Conditions and groups of a rule with their places, those switched off included. */

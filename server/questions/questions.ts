@@ -10,7 +10,7 @@ import { FairQueue } from './fairQueue.js'
 /** What is worked out over everybody's events: these wait for their turn. */
 const COSTLY: ReadonlySet<EngineRequest['kind']> = new Set([
   ...(['run', 'people', 'neighbours', 'moment'] as const),
-  ...(['segment count', 'segment size', 'segment why', 'composition', 'freeze'] as const),
+  ...(['segment count', 'segment size', 'segment why', 'composition', 'freeze', 'same people'] as const),
 ])
 
 /** One that has brought its thread down so often is not asked again. */
@@ -37,6 +37,8 @@ interface Around {
   /** told how long each took, waiting included */
   answered: (kind: string, ms: number, how: 'answered' | 'refused' | 'failed') => void
 }
+
+export type QuestionDesk = ReturnType<typeof questionDesk>
 
 /** The way of every question to the engine: in turn, for so long at most, and no third time where it brought a thread down. */
 export function questionDesk({ engine, threads, limitMs, events, answered }: Around) {

@@ -16,6 +16,7 @@ export const crosstab: Analysis<CrosstabQuestion, CrosstabPlan, CrosstabPart, Cr
   merge: mergeCrosstab,
   next: nextCrosstab,
   finish: finishCrosstab,
+  reads: ({ pass }) => pass === 'count',
   select: selectCrosstab,
   sentence: crosstabSentence,
   findings: crosstabFindings,

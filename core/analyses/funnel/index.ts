@@ -16,6 +16,7 @@ export const funnel: Analysis<FunnelQuestion, FunnelPlan, FunnelPart, FunnelResu
   merge: mergeFunnel,
   next: nextFunnel,
   finish: finishFunnel,
+  reads: ({ pass }) => pass === 'count',
   select: selectFunnel,
   moment: momentOfFunnel,
   sentence: funnelSentence,

@@ -14,6 +14,7 @@ export const gaps: Analysis<GapsQuestion, GapsPlan, GapsPart, GapsResult> = {
   merge: mergeGaps,
   next: () => null,
   finish: finishGaps,
+  reads: () => true,
   select: selectGaps,
   sentence: gapsSentence,
   findings: gapsFindings,

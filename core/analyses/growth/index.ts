@@ -16,6 +16,7 @@ export const growth: Analysis<GrowthQuestion, GrowthPlan, GrowthPart, GrowthResu
   merge: mergeGrowth,
   next: () => null,
   finish: finishGrowth,
+  reads: () => true,
   select: selectGrowth,
   sentence: growthSentence,
   findings: growthFindings,

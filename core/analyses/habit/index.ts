@@ -15,6 +15,7 @@ export const habit: Analysis<HabitQuestion, HabitPlan, HabitPart, HabitResult> =
   merge: mergeHabit,
   next: nextHabit,
   finish: finishHabit,
+  reads: ({ pass }) => pass === 'count',
   select: selectHabit,
   sentence: habitSentence,
   findings: habitFindings,

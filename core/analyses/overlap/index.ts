@@ -16,6 +16,7 @@ export const overlap: Analysis<OverlapQuestion, OverlapPlan, OverlapPart, Overla
   merge: mergeOverlap,
   next: nextOverlap,
   finish: finishOverlap,
+  reads: () => true,
   select: selectOverlap,
   sentence: overlapSentence,
   findings: overlapFindings,

@@ -228,6 +228,13 @@ interface MarkTest {
   what: (Mark & { kind: 'cohort' })['what']
 }
 
+/** Over all cohorts together, which cells are complete is known once they have been counted. */
+export function readsRetention({ pass }: RetentionPlan, marks: readonly Mark[]): boolean {
+  const together = (mark: Mark) =>
+    mark.kind === 'cohort' && mark.cohort === undefined && mark.period !== undefined && mark.what !== 'gone'
+  return pass === 'known' || (pass === 'count' && !marks.some(together))
+}
+
 /** The people of any of the marks, ascending by the workspace's number. */
 export function selectRetention(
   log: EventLog,

@@ -17,6 +17,7 @@ export const trend: Analysis<TrendQuestion, TrendPlan, TrendPart, TrendResult> =
   merge: mergeTrend,
   next: nextTrend,
   finish: finishTrend,
+  reads: ({ pass }) => pass === 'count',
   select: selectTrend,
   moment: momentOfTrend,
   sentence: trendSentence,

@@ -1,7 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process'
 import path from 'node:path'
-import { projectRoot } from './root.js'
-import type { keyStore } from './store/access.js'
+import { projectRoot } from '../root.js'
+import type { keyStore } from '../store/access.js'
 
 export interface SimulatorState {
   running: boolean

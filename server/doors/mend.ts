@@ -1,11 +1,11 @@
 import type { z } from 'zod'
-import { parseFormula, type FormulaFault } from '../core/formula/formula.js'
-import { combinedSchema, derivedSchema, type Combined, type Derived } from '../core/made/definitions.js'
-import type { MadePreview } from '../core/made/preview.js'
-import { findCircle } from '../core/made/refs.js'
-import { faultWords, nearest } from '../core/questions/faults.js'
-import type { catalogStore, Scope } from './store/catalog.js'
-import type { MendingStore } from './store/mending.js'
+import { parseFormula, type FormulaFault } from '../../core/formula/formula.js'
+import { combinedSchema, derivedSchema, type Combined, type Derived } from '../../core/made/definitions.js'
+import type { MadePreview } from '../../core/made/preview.js'
+import { findCircle } from '../../core/made/refs.js'
+import { faultWords, nearest } from '../../core/questions/faults.js'
+import type { catalogStore, Scope } from '../store/catalog.js'
+import type { MendingStore } from '../store/mending.js'
 
 /** Why a definition was not taken: what is wrong, and where in it. */
 export interface Problem {

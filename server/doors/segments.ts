@@ -1,31 +1,14 @@
 import path from 'node:path'
-import type { PeopleRef } from '../core/analyses/people.js'
-import type { Fault } from '../core/questions/faults.js'
-import type { Value } from '../core/log/values.js'
-import type { PropertyRef } from '../core/questions/parts.js'
-import { segmentsNamed } from '../core/segments/resolve.js'
-import type { Rule, RuleGroup } from '../core/segments/rule.js'
-import type { EngineRequest } from './engine/engine.worker.js'
-import type { SegmentComposition, SegmentCount, SegmentSize, SegmentWhy, SizeUnit } from './engine/segments.js'
-import type { IngestRequest } from './ingest/ingest.worker.js'
-import type { ListColumns, ListReply } from './ingest/lists.js'
-import type { dashboardStore } from './store/dashboards.js'
-import type { Db } from './store/database.js'
-import type { eventStore } from './store/events.js'
-import type { peopleStore } from './store/people.js'
-import { segmentStore, type SegmentInput } from './store/segments.js'
-import type { studyStore } from './store/studies.js'
-
-interface Inner {
-  db: Db
-  ask: <T>(request: EngineRequest, signal?: AbortSignal) => Promise<T>
-  write: <T>(request: IngestRequest) => Promise<T>
-  look: (start: Uint8Array) => Promise<ListColumns | { problem: string }>
-  studies: ReturnType<typeof studyStore>
-  dashboards: ReturnType<typeof dashboardStore>
-  events: ReturnType<typeof eventStore>
-  people: ReturnType<typeof peopleStore>
-}
+import type { PeopleRef } from '../../core/analyses/people.js'
+import type { Fault } from '../../core/questions/faults.js'
+import type { Value } from '../../core/log/values.js'
+import type { PropertyRef } from '../../core/questions/parts.js'
+import { segmentsNamed } from '../../core/segments/resolve.js'
+import type { Rule, RuleGroup } from '../../core/segments/rule.js'
+import type { SegmentComposition, SegmentCount, SegmentSize, SegmentWhy, SizeUnit } from '../engine/segments.js'
+import type { ListColumns, ListReply } from '../ingest/lists.js'
+import { segmentStore, type SegmentInput } from '../store/segments.js'
+import type { Inside } from './inside.js'
 
 /** Why a person is in a segment or not, with what their profile says. */
 export type PersonWhy = SegmentWhy & { id: string; profile: Record<string, Value> }
@@ -40,7 +23,9 @@ export interface SegmentUses {
 type Faulty = { faults: Fault[] }
 
 /** The part of the door that has to do with segments. */
-export function segmentDoor({ db, ask, write, look, studies, dashboards, events, people }: Inner) {
+export function segmentDoor({ db, ask, threads, stores }: Inside) {
+  const { studies, dashboards, events, people } = stores
+  const { ingest, files } = threads
   const store = segmentStore(db)
 
   /** Segments that read this one, themselves or through others. */
@@ -81,11 +66,7 @@ export function segmentDoor({ db, ask, write, look, studies, dashboards, events,
     },
 
     /** Whether two ways to say who is meant mean the very same people now. */
-    async same(a: PeopleRef, b: PeopleRef): Promise<boolean> {
-      const [x, y] = await Promise.all([a, b].map((ref) => ask<Uint32Array | Faulty>({ kind: 'freeze', ref })))
-      if (!x || !y || 'faults' in x || 'faults' in y) return false
-      return x.length === y.length && x.every((person, index) => person === y[index])
-    },
+    same: (a: PeopleRef, b: PeopleRef) => ask<boolean>({ kind: 'same people', a, b }),
     /** Keeps the people as a list. @returns the list's reply, or why they cannot be read */
     async freeze(
       ref: PeopleRef,
@@ -96,12 +77,12 @@ export function segmentDoor({ db, ask, write, look, studies, dashboards, events,
       const people = await ask<Uint32Array | Faulty>({ kind: 'freeze', ref })
       if ('faults' in people) return people
       const { origin, rule, ...said } = segment
-      return write<ListReply>({ kind: 'freeze', segment: said, people, rule, origin, frozenMs: asOfMs, nowMs })
+      return ingest.ask<ListReply>({ kind: 'freeze', segment: said, people, rule, origin, frozenMs: asOfMs, nowMs })
     },
-    lookAtList: look,
+    lookAtList: (start: Uint8Array) => files.ask<ListColumns | { problem: string }>({ kind: 'look at list', start }),
     /** Reads a list of ids from a file, which is removed afterwards. */
     readList: (segment: SegmentInput, file: string, at: string, column: number | null, nowMs: number) =>
-      write<ListReply | { problem: string }>({
+      ingest.ask<ListReply | { problem: string }>({
         ...{ kind: 'read list', segment, path: at, file: path.basename(file), column, nowMs },
       }),
 

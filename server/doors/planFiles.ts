@@ -1,9 +1,9 @@
 import { parse } from 'csv-parse/sync'
 import { stringify } from 'csv-stringify/sync'
-import { planFromJsonSchema } from '../core/plan/jsonSchema.js'
-import type { PlanEvent } from '../core/plan/plan.js'
-import { PLAN_COLUMNS, planFromRows, planToRows, type ReadPlan } from '../core/plan/planRows.js'
-import { plainCell, safeCell } from '../core/words/safeCell.js'
+import { planFromJsonSchema } from '../../core/plan/jsonSchema.js'
+import type { PlanEvent } from '../../core/plan/plan.js'
+import { PLAN_COLUMNS, planFromRows, planToRows, type ReadPlan } from '../../core/plan/planRows.js'
+import { plainCell, safeCell } from '../../core/words/safeCell.js'
 
 /** A tracking plan from a file's text: JSON Schema, or CSV with commas, semicolons or tabs. */
 export function readPlanFile(text: string): ReadPlan {

@@ -1,8 +1,8 @@
-import type { Mending } from '../core/made/definitions.js'
-import { eventsIn, inputsOf, propertiesIn } from '../core/made/refs.js'
-import type { PropertyRef } from '../core/questions/parts.js'
-import type { dashboardStore } from './store/dashboards.js'
-import type { studyStore } from './store/studies.js'
+import type { Mending } from '../../core/made/definitions.js'
+import { eventsIn, inputsOf, propertiesIn } from '../../core/made/refs.js'
+import type { PropertyRef } from '../../core/questions/parts.js'
+import type { dashboardStore } from '../store/dashboards.js'
+import type { studyStore } from '../store/studies.js'
 
 /** Where an event or property is used, and so what changes with it. */
 export interface Uses {

@@ -1,0 +1,99 @@
+import type { Derived } from '../../core/made/definitions.js'
+import type { MadePreview, RuleCount } from '../../core/made/preview.js'
+import { checkerOf } from '../../core/plan/check.js'
+import { planToJsonSchema } from '../../core/plan/jsonSchema.js'
+import type { Problem } from '../../core/plan/quality.js'
+import type { Catalog, CatalogDetail } from '../engine/catalog.js'
+import type { EventPolicy } from '../ingest/afterwards.js'
+import { violationWords } from '../ingest/doorway.js'
+import type { LiveFilter, StoredEvent } from '../store/events.js'
+import type { AsideChoice } from '../store/setAside.js'
+import type { Inside } from './inside.js'
+import { mender } from './mend.js'
+import { planCsv, readPlanFile } from './planFiles.js'
+import { usesOfEvent, usesOfProperty } from './uses.js'
+
+export interface LiveEvent extends StoredEvent {
+  /** in what ways it does not fit the plan; none for an event that does */
+  verdict: string[]
+}
+
+/** What there is to ask about, what is said and made of it, and what does not fit. */
+export function catalogDoor({ stores, ask, threads, known }: Inside) {
+  const { catalog, plan, mending, events, aside } = stores
+  const { ingest } = threads
+  const preview = (definition: Derived) => ask<MadePreview>({ kind: 'preview made', definition })
+  const definitions = () => ({ studies: stores.studies, dashboards: stores.dashboards, mending: mending.get() })
+
+  /** A change that other threads read from the file: they are told at once, and the page waits until they know. */
+  async function told<T>(change: T | Promise<T>): Promise<T> {
+    const result = await change
+    await known()
+    return result
+  }
+
+  return {
+    catalog: () => ask<Catalog>({ kind: 'catalog' }),
+    catalogDetail: () => ask<CatalogDetail>({ kind: 'catalog detail' }),
+    /** what is said of events and properties, the tracking plan, and what is made of them */
+    said: catalog,
+    plan: {
+      ...plan,
+      readFile: readPlanFile,
+      csv: () => planCsv(plan.get().events),
+      jsonSchema: () => planToJsonSchema(plan.get().events),
+    },
+    mending: {
+      ...mender(mending, catalog, preview),
+      get: mending.get,
+      removeDerived: mending.removeDerived,
+      removeCombined: mending.removeCombined,
+    },
+    told,
+    usesOfEvent: (name: string) => usesOfEvent(name, definitions()),
+    usesOfProperty: (ref: { of: 'event' | 'person'; name: string }) => usesOfProperty(ref, definitions()),
+    previewDerived: preview,
+    countRules: (definition: Derived) => ask<RuleCount[]>({ kind: 'count rules', definition }),
+
+    /** What has come that does not fit the plan. */
+    problems: () => ask<Problem[]>({ kind: 'problems' }),
+    aside,
+    /** Events as they came, by arrival number. */
+    eventsBySeq: (seqs: readonly number[]): StoredEvent[] => events.bySeqs(seqs),
+    async newestOfEvent(event: string, limit: number): Promise<StoredEvent[]> {
+      return events.bySeqs(await ask<number[]>({ kind: 'newest of event', event, limit }))
+    },
+    /** Moves all events with a problem out of the numbers. @returns how many */
+    async setProblemAside(
+      problem: { rule: Problem['rule']; event: string; property: string | null },
+      reason: string,
+      policy?: EventPolicy,
+    ): Promise<number> {
+      const seqs = await ask<number[]>({ kind: 'all of problem', ...problem })
+      const { rule, property } = problem
+      return told(
+        ingest.ask<number>({
+          ...{ kind: 'set aside', seqs, rule, property, reason, nowMs: Date.now() },
+          ...(policy ? { policy } : {}),
+        }),
+      )
+    },
+    letIn: (choice: AsideChoice, atReceipt: boolean, policy?: EventPolicy) =>
+      told(
+        ingest.ask<{ accepted: number; duplicates: number }>({
+          ...{ kind: 'let in', choice, atReceipt, nowMs: Date.now() },
+          ...(policy ? { policy } : {}),
+        }),
+      ),
+    discardAside: (choice: AsideChoice) => ingest.ask<number>({ kind: 'discard', choice }),
+
+    /** The last events, each with the plan's verdict on it; newest first. */
+    live(filter: LiveFilter, limit: number): LiveEvent[] {
+      const checker = checkerOf(plan.get(), mending.get())
+      return events.newest(filter, limit).map((event) => ({
+        ...event,
+        verdict: checker.check(event.event, event.properties).map((each) => violationWords(each, event.event)),
+      }))
+    },
+  }
+}
