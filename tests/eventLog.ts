@@ -7,6 +7,7 @@ import { NOTHING_MENDED, type Mending } from '../core/made/definitions.js'
 import { LogSchema } from '../core/log/schema.js'
 import { Staging } from '../core/log/staging.js'
 import type { Value } from '../core/log/values.js'
+import { passAll, passesOf } from '../core/analyses/passes.js'
 import { analysisOf, type Question, type Result } from '../core/analyses/registry.js'
 import type { QueryContext } from '../core/analyses/analysis.js'
 import type { Fault } from '../core/questions/faults.js'
@@ -119,7 +120,7 @@ export function answer<R extends Result>(test: TestLog, question: Question, aske
 
 /** The names of the people counted in the marks. */
 export function peopleIn(test: TestLog, question: Question, marks: Mark[], asked: Asked = {}): string[] {
-  const { plan } = scanAll(test, question, asked)
+  const { plan } = scanAll(test, question, asked, marks)
   const found = rangesOf(test, asked).flatMap((range) => [
     ...analysisOf(question.kind).select(test.log, range, plan, marks),
   ])
@@ -143,22 +144,17 @@ export function rangesOf({ log }: TestLog, { cuts = [] }: Asked) {
   return edges.slice(1).map((to, i) => ({ from: edges[i], to }))
 }
 
-function scanAll(test: TestLog, question: Question, asked: Asked) {
+function scanAll(test: TestLog, question: Question, asked: Asked, marks: readonly Mark[] | null = null) {
   const { now = NOW, calendar = UTC, among = null, sides } = asked
   const analysis = analysisOf(question.kind)
   const context: QueryContext = { schema: test.schema, calendar, now, among, sides }
   atOnce(makeReady(question, madeBase(test, { now, calendar }), new MadeCache()))
   const faults: Fault[] = []
-  let plan = analysis.plan(question, context, faults)
+  const first = analysis.plan(question, context, faults)
   if (faults.length > 0) throw new Error(JSON.stringify(faults))
-  const parts: unknown[] = []
-  for (;;) {
-    const part = rangesOf(test, asked)
+  const scan = (plan: unknown) =>
+    rangesOf(test, asked)
       .map((range) => analysis.scan(test.log, range, plan))
       .reduce((a, b) => analysis.merge(a, b))
-    parts.push(part)
-    const next = analysis.next(part, plan, question, context)
-    if (next === null) return { plan, parts, context }
-    plan = next
-  }
+  return { ...passAll(passesOf(question, first, context, marks), scan), context }
 }

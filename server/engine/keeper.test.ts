@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { afterEach, beforeEach, expect, test } from 'vitest'
+import { passAll, passesOf } from '../../core/analyses/passes.js'
 import { analysisOf, type Question } from '../../core/analyses/registry.js'
 import type { Value } from '../../core/log/values.js'
 import { fold, type FoldRequest } from '../../core/log/fold.js'
@@ -89,18 +90,15 @@ const questions: Question[] = [
 function answerOf(question: Question, { logs, schema }: Snapshot, between = () => {}) {
   const analysis = analysisOf(question.kind)
   const context = { schema, calendar: { zone: 'UTC', firstDayOfWeek: 1 }, now: RECEIVED, among: null }
-  let plan = analysis.plan(question, context, [])
-  const parts: unknown[] = []
-  for (;;) {
+  const first = analysis.plan(question, context, [])
+  const { plan, parts } = passAll(passesOf(question, first, context), (plan) => {
     const part = logs
       .map((log) => analysis.scan(log, { from: 0, to: log.people }, plan))
       .reduce((a, b) => analysis.merge(a, b))
     between()
-    const next = analysis.next(part, plan, question, context)
-    if (next === null) return analysis.finish(part, plan, question, context, parts)
-    parts.push(part)
-    plan = next
-  }
+    return part
+  })
+  return analysis.finish(parts.at(-1), plan, question, context, parts.slice(0, -1))
 }
 
 function answers(keeper: LogKeeper) {

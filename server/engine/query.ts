@@ -1,6 +1,7 @@
 import type { Among, PeopleRef, RulePeople } from '../../core/analyses/people.js'
 import type { QueryContext } from '../../core/analyses/analysis.js'
 import { partsRef } from '../../core/analyses/overlap/question.js'
+import { passesOf } from '../../core/analyses/passes.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
 import { bitWords, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
@@ -217,21 +218,18 @@ async function prepare(
   const schema = snapshot.schema.asMade()
   const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames }
   base.note(`plan of ${question.kind}`)
-  let plan = analysis.plan(question, context, faults)
+  const first = analysis.plan(question, context, faults)
   if (faults.length > 0) return { faults }
-  const parts: unknown[] = []
-  for (;;) {
-    if (marks && analysis.reads(plan, marks)) return { plan, parts, context }
+  const passes = passesOf(question, first, context, marks)
+  for (let at = passes.next(); ;) {
+    if (at.done) return { ...at.value, context }
     query.people += snapshot.seenPeople
     const part =
       snapshot.chunks.length === 0
-        ? analysis.scan(emptyLog(), { from: 0, to: 0 }, plan)
-        : await pool.scan(snapshot, question.kind, plan, query)
-    parts.push(part)
+        ? analysis.scan(emptyLog(), { from: 0, to: 0 }, at.value)
+        : await pool.scan(snapshot, question.kind, at.value, query)
     base.note(`next pass of ${question.kind}`)
-    const next = analysis.next(part, plan, question, context)
-    if (next === null) return { plan, parts, context }
-    plan = next
+    at = passes.next(part)
   }
 }
 

@@ -29,7 +29,7 @@ export function client(base: string, sockets: number) {
       } = {},
     ): Promise<Reply> {
       const started = performance.now()
-      const busyBefore = own.busyMs
+      const busyBefore = own.busyMs()
       let waitedMs = Infinity
       return new Promise((resolve) => {
         const end = (status: number, text: string, retry?: string) => {
@@ -38,7 +38,7 @@ export function client(base: string, sockets: number) {
           resolve({ status, ms: performance.now() - started, waitedMs, text, retryAfterS })
         }
         const asked = request(base + path, { method, headers, agent }, (response) => {
-          waitedMs = performance.now() - started - (own.busyMs - busyBefore)
+          waitedMs = performance.now() - started - (own.busyMs() - busyBefore)
           let text = ''
           response.setEncoding('utf8')
           response.on('data', (piece: string) => {
@@ -70,14 +70,17 @@ const LOOK_EVERY_MS = 50
 /** How long this process has been too busy to take an answer: making up requests takes seconds now and then. */
 function ownWork() {
   let last = performance.now()
-  const own = { busyMs: 0, stop: () => clearInterval(timer) }
-  const timer = setInterval(() => {
+  let busyMs = 0
+  // An answer that was there before may be taken before the timer is.
+  const look = () => {
     const now = performance.now()
-    own.busyMs += Math.max(0, now - last - 2 * LOOK_EVERY_MS)
+    busyMs += Math.max(0, now - last - 2 * LOOK_EVERY_MS)
     last = now
-  }, LOOK_EVERY_MS)
+    return busyMs
+  }
+  const timer = setInterval(look, LOOK_EVERY_MS)
   timer.unref()
-  return own
+  return { busyMs: look, stop: () => clearInterval(timer) }
 }
 
 /** @param body JSON, or lines of JSON */

@@ -79,7 +79,7 @@ function changeOne(value: unknown, random: Random): unknown {
     const at = random.whole(0, list.length)
     if (at === list.length) list.push(list.length > 0 && random.chance(0.5) ? copyOf(random.pick(list)) : nasty(random))
     else if (random.chance(0.15)) list.splice(at, 1)
-    else if (random.chance(0.05)) return Array.from({ length: 2000 }, () => list[at])
+    else if (random.chance(0.05) && written(list[at]).length < 500) return Array.from({ length: 2000 }, () => list[at])
     else list[at] = changeOne(list[at], random)
     return list
   }

@@ -1,0 +1,37 @@
+import type { Mark } from '../questions/parts.js'
+import type { QueryContext } from './analysis.js'
+import { analysisOf, type Question } from './registry.js'
+
+/** The plan of the last pass, and what each pass found, all people's parts merged. */
+export interface Passed {
+  plan: unknown
+  parts: unknown[]
+}
+
+/**
+ * The passes over everybody that a question takes: gives a plan to scan with, is given what the scan found, and so on.
+ * @param plan that of the first pass
+ * @param marks passes end where the people of these can be read; null = all passes
+ */
+export function* passesOf(
+  question: Question,
+  plan: unknown,
+  context: QueryContext,
+  marks: readonly Mark[] | null = null,
+): Generator<unknown, Passed, unknown> {
+  const analysis = analysisOf(question.kind)
+  const parts: unknown[] = []
+  for (;;) {
+    if (marks && analysis.reads(plan, marks)) return { plan, parts }
+    const part = yield plan
+    parts.push(part)
+    const next = analysis.next(part, plan, question, context)
+    if (next === null) return { plan, parts }
+    plan = next
+  }
+}
+
+/** Takes the passes one after another, where scanning waits for nobody. */
+export function passAll(passes: ReturnType<typeof passesOf>, scan: (plan: unknown) => unknown): Passed {
+  for (let at = passes.next(); ; at = passes.next(scan(at.value))) if (at.done) return at.value
+}
