@@ -11,6 +11,7 @@ import { answerTo } from './answers.js'
 import { apiRouter } from './api/router.js'
 import { newId } from './ids.js'
 import { openDowser, type Dowser } from './index.js'
+import { takeLeftOver } from './leftOver.js'
 import { makeLogger, type Logger } from './logger.js'
 import { answeringPages } from './pages.js'
 import { askedBy } from './questions/asker.js'
@@ -62,6 +63,7 @@ app.use((req, res, next) => {
   })
   next()
 })
+app.use(takeLeftOver)
 app.use(checkHost)
 app.use((_req, res, next) => {
   res.locals.nonce = randomBytes(16).toString('base64')

@@ -24,6 +24,11 @@ const RIDE = planned(
   property('marks', { kind: 'list', allowed: ['good', 'bad'] }),
 )
 
+test('a property that is planned twice is refused, with its place', () => {
+  const read = planEventSchema.safeParse({ name: 'Ride', properties: [{ name: 'a' }, { name: 'b' }, { name: ' a' }] })
+  expect(read.error?.issues).toMatchObject([{ path: ['properties', 2, 'name'], message: '“a” is there twice' }])
+})
+
 describe('an event that comes in', () => {
   const { check, policyOf } = checkerOf(planOf(RIDE), NOTHING_MENDED)
   test.each<[string, Record<string, Value>, string[]]>([

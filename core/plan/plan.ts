@@ -25,7 +25,16 @@ export const planEventSchema = z.strictObject({
   owner: z.string().max(200).default(''),
   /** left out = the workspace's */
   policy: z.enum(policies).optional(),
-  properties: z.array(planPropertySchema).max(200).default([]),
+  properties: z
+    .array(planPropertySchema)
+    .max(200)
+    .superRefine((list, context) => {
+      const names = list.map(({ name }) => name)
+      const twice = names.findIndex((name, at) => names.indexOf(name) < at)
+      if (twice >= 0)
+        context.addIssue({ code: 'custom', path: [twice, 'name'], message: `“${names[twice]}” is there twice` })
+    })
+    .default([]),
 })
 export type PlanEvent = z.infer<typeof planEventSchema>
 
