@@ -53,9 +53,13 @@ export async function attackDoors(
         report.wrong.push({ request: made.told, status, ms: Math.round(ms), text: text.slice(0, 600) })
         process.stderr.write(`${status} after ${Math.round(ms)} ms: ${made.told.slice(0, 300)}\n`)
       }
+      if (number % 500 !== 0) continue
+      const memoryMb = (await memoryOf(pid)) / MB
+      report.memoryMb.most = Math.max(report.memoryMb.most, memoryMb)
       if (number % 5000 === 0)
-        process.stderr.write(`${number} sent, ${report.wrong.length} wrong, ${figuresOf(times).p50} ms\n`)
-      if (number % 500 === 0) report.memoryMb.most = Math.max(report.memoryMb.most, (await memoryOf(pid)) / MB)
+        process.stderr.write(
+          `${number} sent, ${report.wrong.length} wrong, ${figuresOf(times).p50} ms, ${Math.round(memoryMb)} MB\n`,
+        )
     }
   }
   await Promise.all(Array.from({ length: sockets }, worker))
