@@ -14,6 +14,7 @@ import {
   ScrollRestoration,
   isRouteErrorResponse,
   useRouteError,
+  type HeadersArgs,
   type ShouldRevalidateFunctionArgs,
 } from 'react-router'
 import './styles/base.css'
@@ -81,6 +82,9 @@ export async function loader({ request }: Route.LoaderArgs) {
 }
 
 export const meta = () => [{ title: 'Dowser' }]
+
+/** A page that cannot be shown just now says when to come again. */
+export const headers = ({ errorHeaders }: HeadersArgs) => errorHeaders ?? new Headers()
 
 /** What there is to ask about changes when data or definitions do, not when a question does. */
 export function shouldRevalidate({

@@ -100,4 +100,4 @@ export class Calls<Request> {
 }
 
 const STOPPED =
-  'The thread that works on this stopped, and is being started again. What was accepted and saved is safe. Try again in a moment.'
+  'The part of the server that works this out stopped, and is being started again. What was accepted and saved is safe. Try again in a moment.'

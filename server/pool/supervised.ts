@@ -166,4 +166,4 @@ export class Supervised<Request> {
 
 const CLOSED = 'The server is being stopped. Nothing that was saved is lost.'
 const NOT_YET =
-  'The thread that works on this is being started again, and has not come back yet. Nothing that was saved is lost. Try again in a moment.'
+  'The part of the server that works this out is being started again, and has not come back yet. Nothing that was saved is lost. Try again in a moment.'
