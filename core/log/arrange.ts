@@ -206,17 +206,15 @@ function* gatherCodes(from: readonly Column['codes'][], origin: Origin): Steps<C
   const n = origin.pick.length
   const width = Math.max(0, ...from.map((codes) => codes?.BYTES_PER_ELEMENT ?? 0))
   if (width === 0 || n === 0) return null
-  let made = sharedCodes(n, 256 ** width - 1)
+  const made = sharedCodes(n, 256 ** width - 1)
   let most = 0
   yield* inSteps(n, (first, end) => (most = Math.max(most, copyCodes(made, from, origin, first, end))))
   if (most === 0) return null
+  if (width === 1 || most >= 256 ** (width / 2)) return made
   // Read anew from arrays made to grow, they are as wide as those.
   const narrow = sharedCodes(n, most)
-  if (narrow.BYTES_PER_ELEMENT < width) {
-    narrow.set(made)
-    made = narrow
-  }
-  return made
+  narrow.set(made)
+  return narrow
 }
 
 /** @returns the largest code copied */

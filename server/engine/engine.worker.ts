@@ -246,9 +246,7 @@ async function listOf(
   const known = segments.lists.get(key)
   if (known) return { key, list: known }
   const list = await withBase(call, key, (base) => readPeople(ref, base), snapshot, now)
-  if ('faults' in list) return list
-  segments.lists.set(key, list)
-  return { key, list }
+  return 'faults' in list ? list : { key, list }
 }
 
 async function people(call: number, { ref, offset, limit, sort }: PeopleRequest): Promise<PeopleReply> {
