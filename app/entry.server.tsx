@@ -25,6 +25,8 @@ export default function handleRequest(
     const send = () => {
       shellSent = true
       const body = new PassThrough()
+      // Else all that the page was made of stays until the time is up.
+      body.once('close', () => clearTimeout(late))
       headers.set('Content-Type', 'text/html; charset=utf-8')
       resolve(new Response(createReadableStreamFromReadable(body), { headers, status }))
       pipe(body)
@@ -38,7 +40,10 @@ export default function handleRequest(
       {
         nonce,
         [wholeAtOnce ? 'onAllReady' : 'onShellReady']: send,
-        onShellError: reject,
+        onShellError(error: unknown) {
+          clearTimeout(late)
+          reject(error as Error)
+        },
         onError(error: unknown) {
           status = 500
           // eslint-disable-next-line no-console -- errors before the shell are answered; later ones have no other place
@@ -46,7 +51,7 @@ export default function handleRequest(
         },
       },
     )
-    setTimeout(abort, streamTimeout + 1000)
+    const late = setTimeout(abort, streamTimeout + 1000)
   })
 }
 

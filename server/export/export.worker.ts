@@ -22,7 +22,7 @@ export interface ExportOrder {
  * time, so no more is made than is taken; a Parquet file is written whole, because its end tells where all is.
  */
 export type ExportRequest =
-  { kind: 'begin'; order: ExportOrder } | { kind: 'next' } | { kind: 'write'; filename: string }
+  { kind: 'begin'; order: ExportOrder } | { kind: 'next' } | { kind: 'write'; filename: string } | { kind: 'end' }
 
 /** So much text is handed over at once, about. */
 const PIECE = 1 << 18
@@ -33,7 +33,7 @@ const db = openDatabase(file, { readonly: true })
 const port = parentPort!
 const replies = repliesOn(port)
 let order: ExportOrder
-let pages: Iterator<string>
+let pages: Iterator<string> | null = null
 
 function tableOf({ what, detail, ...range }: ExportOrder) {
   return what === 'events' ? eventTable(db, range) : what === 'people' ? peopleTable(db) : catalogTable(detail!)
@@ -52,7 +52,7 @@ function begin(next: ExportOrder): null {
 function nextPiece(): string | null {
   let piece = ''
   while (piece.length < PIECE) {
-    const { done, value } = pages.next()
+    const { done, value } = pages!.next()
     if (done) break
     piece += value
   }
@@ -67,6 +67,11 @@ async function answer(request: ExportRequest): Promise<string | null> {
       return nextPiece()
     case 'write':
       await writeParquet(request.filename, tableOf(order))
+      return null
+    case 'end':
+      // Where it was left half read, the database holds on to it until it is told.
+      pages?.return?.()
+      pages = null
       return null
   }
 }

@@ -11,6 +11,37 @@ const MOST_AT_ONCE = 3
 /** Takes tables out of a workspace. @param folder for files that are written whole before they are sent */
 export function exporter(file: string, folder: string) {
   let running = 0
+  /** One that is done waits for the next order: a thread for each would cost the memory allocator more than it gives back. */
+  let resting: Calls<ExportRequest> | null = null
+
+  function thread(): Calls<ExportRequest> {
+    const before = resting
+    resting = null
+    before?.worker.ref()
+    if (before) return before
+    const started: Calls<ExportRequest> = new Calls(
+      startWorker('export', { file }),
+      () => {},
+      () => {
+        if (resting === started) resting = null
+      },
+    )
+    return started
+  }
+
+  /** Lets go of what was read, also where only a part was taken. What is still busy, or broke, is ended. */
+  async function rest(used: Calls<ExportRequest>): Promise<void> {
+    const idle =
+      used.pending === 0 &&
+      (await used.ask({ kind: 'end' }).then(
+        () => true,
+        () => false,
+      ))
+    if (!idle || resting) return void (await used.worker.terminate())
+    resting = used
+    // A server that stops does not wait for it.
+    used.worker.unref()
+  }
 
   /**
    * Everything of a kind, in a format. JSON Lines of events are in the form they can be sent in again.
@@ -23,23 +54,23 @@ export function exporter(file: string, folder: string) {
         retryAfterS: 20,
       })
     running++
-    const thread = new Calls<ExportRequest>(startWorker('export', { file }))
+    const writer = thread()
     const filename = path.join(folder, `${newId()}${EXPORT_SUFFIX}`)
     try {
-      await thread.ask({ kind: 'begin', order })
+      await writer.ask({ kind: 'begin', order })
       if (order.format === 'parquet') {
-        await thread.ask({ kind: 'write', filename })
+        await writer.ask({ kind: 'write', filename })
         yield* createReadStream(filename) as AsyncIterable<Buffer>
         return
       }
       for (;;) {
-        const piece = await thread.ask<string | null>({ kind: 'next' })
+        const piece = await writer.ask<string | null>({ kind: 'next' })
         if (piece === null) return
         yield piece
       }
     } finally {
       running--
-      await thread.worker.terminate()
+      await rest(writer)
       rmSync(filename, { force: true })
     }
   }
