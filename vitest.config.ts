@@ -10,6 +10,8 @@ export default defineConfig({
       'script/**/*.test.ts',
       'tests/**/*.test.ts',
     ],
+    // What is said of a question depends on which kinds of study there are.
+    setupFiles: ['tests/kinds.ts'],
     exclude: ['tests/browser/**', 'node_modules/**', 'build/**'],
     // As many as there are cores: by itself the runner leaves one of two idle.
     maxWorkers: '100%',

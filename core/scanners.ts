@@ -1,6 +1,6 @@
 import { analysisOf, type AnalysisKind } from './analyses/registry.js'
 import type { EventLog, PersonRange } from './log/log.js'
-import type { Mark } from './questions/parts.js'
+import type { AnyMark } from './questions/study.js'
 import { mergeMembers, scanMembers, selectMembers, type MembersPart } from './segments/scan.js'
 import type { MembersPlan } from './segments/plan.js'
 
@@ -11,7 +11,7 @@ export type ScanKind = AnalysisKind | 'members'
 export interface Scanner {
   scan(log: EventLog, people: PersonRange, plan: unknown): unknown
   merge(a: unknown, b: unknown): unknown
-  select(log: EventLog, people: PersonRange, plan: unknown, marks: readonly Mark[]): Uint32Array
+  select(log: EventLog, people: PersonRange, plan: unknown, marks: readonly AnyMark[]): Uint32Array
 }
 
 const members: Scanner = {

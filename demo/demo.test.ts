@@ -1,3 +1,4 @@
+import { asQuestion } from '../core/analyses/asQuestion.js'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../core/analyses/registry.js'
@@ -144,7 +145,10 @@ describe('planted truths', () => {
         range,
         breakdowns: [{ by: { of: 'person', name: 'platform' }, keep: 5 }],
         among: {
-          study: { kind: 'trend', series: [{ ...did('Signed up'), measure: 'people' }], every: 'day', range, show },
+          study: asQuestion({
+            ...{ kind: 'trend', range },
+            ...{ series: [{ ...did('Signed up'), measure: 'people' }], every: 'day', show },
+          }),
           marks: [{ kind: 'point' }],
         },
       })

@@ -1,14 +1,13 @@
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
-import { tableOf } from '../app/study/table.js'
+import { tableOf } from '../app/study/lead.server.js'
 import type { GapsResult } from '../core/analyses/gaps/finish.js'
 import type { GrowthQuestion } from '../core/analyses/growth/question.js'
 import type { GrowthResult } from '../core/analyses/growth/finish.js'
 import type { HabitQuestion } from '../core/analyses/habit/question.js'
 import type { HabitResult } from '../core/analyses/habit/finish.js'
-import type { Question } from '../core/analyses/registry.js'
+import type { Question, Mark } from '../core/analyses/registry.js'
 import type { RetentionQuestion } from '../core/analyses/retention/question.js'
 import type { RetentionResult } from '../core/analyses/retention/finish.js'
-import type { Mark } from '../core/questions/parts.js'
 import type { Dowser } from '../server/index.js'
 import { fill, newFolder, openReady, until } from './workspace.js'
 
@@ -186,7 +185,7 @@ describe('growth accounting', () => {
 
   test('its table has a row for each week, and a segment of who lapsed keeps them', async () => {
     const result = await ask<GrowthResult>(growth)
-    const [head, first] = tableOf(growth, result, { thisYear: 2026 })
+    const [head, first] = await tableOf(growth, result, { thisYear: 2026 })
     expect(head).toHaveLength(first!.length)
     const rule = {
       ...{ hold: 'all' as const },

@@ -1,3 +1,4 @@
+import type { AnyMark } from '../core/questions/study.js'
 import { atOnce } from '../core/steps.js'
 import { arrange } from '../core/log/arrange.js'
 import type { EventLog } from '../core/log/log.js'
@@ -12,7 +13,6 @@ import { analysisOf, type Question, type Result } from '../core/analyses/registr
 import type { QueryContext } from '../core/analyses/analysis.js'
 import type { Fault } from '../core/questions/faults.js'
 import type { SidesColumn } from '../core/segments/sides.js'
-import type { Mark } from '../core/questions/parts.js'
 import type { Calendar } from '../core/time/range.js'
 import { Temporal } from 'temporal-polyfill'
 
@@ -119,7 +119,7 @@ export function answer<R extends Result>(test: TestLog, question: Question, aske
 }
 
 /** The names of the people counted in the marks. */
-export function peopleIn(test: TestLog, question: Question, marks: Mark[], asked: Asked = {}): string[] {
+export function peopleIn(test: TestLog, question: Question, marks: AnyMark[], asked: Asked = {}): string[] {
   const { plan } = scanAll(test, question, asked, marks)
   const found = rangesOf(test, asked).flatMap((range) => [
     ...analysisOf(question.kind).select(test.log, range, plan, marks),
@@ -144,7 +144,7 @@ export function rangesOf({ log }: TestLog, { cuts = [] }: Asked) {
   return edges.slice(1).map((to, i) => ({ from: edges[i], to }))
 }
 
-function scanAll(test: TestLog, question: Question, asked: Asked, marks: readonly Mark[] | null = null) {
+function scanAll(test: TestLog, question: Question, asked: Asked, marks: readonly AnyMark[] | null = null) {
   const { now = NOW, calendar = UTC, among = null, sides } = asked
   const analysis = analysisOf(question.kind)
   const context: QueryContext = { schema: test.schema, calendar, now, among, sides }

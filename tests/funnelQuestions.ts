@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { FunnelQuestion, FunnelShow, FunnelStep } from '../core/analyses/funnel/question.js'
-import type { EventChoice, Filter, Mark } from '../core/questions/parts.js'
+import type { EventChoice, Filter } from '../core/questions/parts.js'
+import type { Mark } from '../core/analyses/registry.js'
 import type { Breakdown } from '../core/questions/split.js'
 
 /** Random funnels over events a, b, c that carry size, minutes and bike; in all orders, counts and forms. */

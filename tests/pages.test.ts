@@ -1,5 +1,5 @@
 import { createElement, type ReactNode } from 'react'
-import { renderToStaticMarkup } from 'react-dom/server'
+import { prerender } from 'react-dom/static'
 import { createRoutesStub } from 'react-router'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { viewOf } from '../app/analyses/registry.js'
@@ -32,20 +32,22 @@ beforeAll(async () => {
 afterAll(() => walk.end())
 
 /** What stands on a page of the workspace. */
-function html(node: ReactNode): string {
+async function html(node: ReactNode): Promise<string> {
   const Stub = createRoutesStub([{ path: '*', Component: () => node }])
-  return renderToStaticMarkup(
+  const { prelude } = await prerender(
     createElement(WorkspaceContext, { value: workspace }, createElement(Stub, { initialEntries: ['/studies/new'] })),
   )
+  return new Response(prelude).text()
 }
 
-function page({ question, result }: Walked): string {
+function page({ question, result, next }: Walked): Promise<string> {
   const { words, status } = walk
   return html(
     createElement(StudyPage, {
       data: {
         ...{ study: null, question, edited: false, faults: [], answered: null, result },
         reading: analysisOf(question.kind).findings(result, question, words),
+        next,
         ...{ version: 1, now: status.now, words, history: [] },
       },
     }),
@@ -57,9 +59,9 @@ const textOf = (markup: string) =>
     .replace(/<[^>]+>/g, ' ')
     .replace(/\s+/g, ' ')
 
-test('every study has its question as a heading, its figures, what they say, and where to look next', () => {
+test('every study has its question as a heading, its figures, what they say, and where to look next', async () => {
   for (const each of walk.walked) {
-    const text = textOf(page(each))
+    const text = textOf(await page(each))
     const whole = `${each.way}: ${text.slice(0, 400)}`
     expect(text, whole).not.toMatch(/NaN|undefined|\[object|Infinity/)
     expect(text, whole).toContain('What this says')
@@ -92,7 +94,7 @@ test('every form of every kind draws its own result, or says why it cannot', asy
       expect([kind, show, asked.faults]).toEqual([kind, show, []])
       const { result, faults } = await walk.dowser.run(asked.question)
       expect([kind, show, faults]).toEqual([kind, show, []])
-      const markup = page({ way: kind, question: asked.question, result: result!, next: [] })
+      const markup = await page({ way: kind, question: asked.question, result: result!, next: [] })
       const text = textOf(markup)
       expect(text, `${kind} ${JSON.stringify(show)}`).not.toMatch(/NaN|undefined|\[object|Infinity/)
       pages.add(markup)
@@ -102,7 +104,7 @@ test('every form of every kind draws its own result, or says why it cannot', asy
 })
 
 describe('the words of a question', () => {
-  test('each opens an editor with something to choose, and so does each addition', () => {
+  test('each opens an editor with something to choose, and so does each addition', async () => {
     const empty: string[] = []
     const opened = new Map<string, number>()
     for (const { way, question, result } of walk.walked) {
@@ -116,7 +118,7 @@ describe('the words of a question', () => {
         const times = opened.get(`${question.kind} ${token}`) ?? 0
         if (times === 3) continue
         opened.set(`${question.kind} ${token}`, times + 1)
-        const editor = html(
+        const editor = await html(
           createElement(view.Editor, { token, question, result, edit: () => {}, close: () => {} } as never),
         )
         if (!/<(input|button|textarea)|role="(option|listbox|menuitem)/.test(editor)) empty.push(`${way}: ${token}`)

@@ -1,4 +1,4 @@
-import type { Reading } from '../core/analyses/analysis.js'
+import type { Reading } from '../core/words/sentence.js'
 
 /** What a reading says, sentence by sentence, with its narrow spaces as plain ones. */
 export function said({ findings, cautions }: Reading): { findings: string[]; cautions: string[] } {

@@ -1,3 +1,4 @@
+import { asQuestion } from '../core/analyses/asQuestion.js'
 import { atOnce } from '../core/steps.js'
 import { setBit, sharedBits } from '../core/log/bits.js'
 import { makeReady, MadeCache } from '../core/made/columns.js'
@@ -43,7 +44,8 @@ export function planOf(
     ...{ schema: test.schema, calendar, segments: used },
     firstMs: Math.min(...test.events.map(({ time }) => time)),
     frozen: (id) => bits(frozen[id] ?? []),
-    counted: ({ study, marks }, as) => Array.from(as, (now) => bits(peopleIn(test, study, marks, { ...asked, now }))),
+    counted: ({ study, marks }, as) =>
+      Array.from(as, (now) => bits(peopleIn(test, asQuestion(study), marks, { ...asked, now }))),
   }
   const { plan, faults } = planMembers(rule, Float64Array.from(moments), context, parts)
   return { plan, faults }

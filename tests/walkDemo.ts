@@ -1,6 +1,6 @@
 import { dayIn } from '../app/catalog/days.js'
-import { homeCards } from '../app/study/homeStarts.js'
-import { whereNext, type NextLook } from '../app/study/next.js'
+import type { Look } from '../app/analyses/leads.js'
+import { homeCards, whereNext } from '../app/study/lead.server.js'
 import type { Question, Result } from '../core/analyses/registry.js'
 import type { Words } from '../core/words/words.js'
 import { DEFAULTS } from '../demo/generate.js'
@@ -15,7 +15,7 @@ export interface Walked {
   way: string
   question: Question
   result: Result
-  next: NextLook[]
+  next: Look[]
 }
 
 /** A small demo workspace, with all studies that its pages lead to. */
@@ -40,10 +40,11 @@ export async function walkDemo(depth: number): Promise<Walk> {
   const catalog = await dowser.catalog()
   const words = dowser.wordsAt(status.now)
   const { zone } = dowser.settings.get()
-  const next = (question: Question, result: Result) => whereNext(question, result, catalog, words, zone)
+  const near = { catalog, words, zone, segments: dowser.segments.list() }
+  const next = (question: Question, result: Result) => whereNext(question, result, near)
   const starts = [
     ...dowser.studies.list().map(({ name, question }) => ({ label: name, question })),
-    ...homeCards(catalog, words).flatMap(({ title, looks }) =>
+    ...(await homeCards(near)).flatMap(({ title, looks }) =>
       looks.map(({ label, question }) => ({ label: `${title} ${label}`, question })),
     ),
   ]
@@ -58,9 +59,9 @@ export async function walkDemo(depth: number): Promise<Walk> {
 /** A question that was met already is not asked again. */
 async function walk(
   dowser: Dowser,
-  starts: readonly NextLook[],
+  starts: readonly Look[],
   depth: number,
-  nextOf: (question: Question, result: Result) => NextLook[],
+  nextOf: (question: Question, result: Result) => Promise<Look[]>,
 ): Promise<Walked[]> {
   const met = new Set<string>()
   const found: Walked[] = []
@@ -73,7 +74,7 @@ async function walk(
       met.add(text)
       const { result, faults } = await dowser.run(question)
       if (!result || faults.length > 0) throw new Error(`${way}: ${JSON.stringify(faults)}`)
-      const next = nextOf(question, result)
+      const next = await nextOf(question, result)
       found.push({ way, question, result, next })
       deeper.push(...next.map((look) => ({ way: `${way} › ${look.label}`, question: look.question })))
     }

@@ -1,3 +1,4 @@
+import { asQuestion } from '../../core/analyses/asQuestion.js'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import type { Question } from '../../core/analyses/registry.js'
 import { usualTrend } from '../../core/analyses/trend/question.js'
@@ -26,7 +27,7 @@ export function segmentAddress(rule: RuleGroup, id: string | null = null): strin
 
 /** Some people as those that a study is asked among. A study's own people are asked about the same, all else unchanged. */
 export function amongThem(ref: PeopleRef): Question {
-  if ('study' in ref) return { ...ref.study, among: ref }
+  if ('study' in ref) return { ...asQuestion(ref.study), among: ref }
   return {
     ...usualTrend('…'),
     series: [{ event: { activity: true }, measure: 'people' }],

@@ -1,9 +1,11 @@
+import { lazy, type ComponentType, type LazyExoticComponent, type ReactNode } from 'react'
+import type { SpokenKind } from '../../core/analyses/kind.js'
+import type { AnyMark, StudyDefinition } from '../../core/questions/study.js'
 import type { Words } from '../../core/words/words.js'
-import type { ComponentType } from 'react'
 import type { AnnotationDraft } from '../study/AnnotationDialog.js'
-import type { Mark } from '../../core/questions/parts.js'
+import type { Leads } from './leads.js'
 
-export interface BodyProps<Question, Result> {
+export interface BodyProps<Question, Result, Mark = AnyMark> {
   question: Question
   result: Result
   words: Words
@@ -25,15 +27,65 @@ export interface EditorProps<Question, Result = unknown> {
   close: () => void
 }
 
-/** What the interface adds to a kind of study: its chart, its table, and the editors of its tokens. */
-export interface AnalysisView<Question, Result> {
-  name: string
-  Body: ComponentType<BodyProps<Question, Result>>
-  /** the table beneath; null where the body is the table, and takes the whole width */
-  Numbers: ComponentType<BodyProps<Question, Result>> | null
+/** The pictures, table and editors of a kind of study: fetched when a study of it is first shown. */
+export interface KindView<Question, Result, Mark = AnyMark> {
+  Body: ComponentType<BodyProps<Question, Result, Mark>>
+  /** the table beneath; null where the body is the table */
+  Numbers: ComponentType<BodyProps<Question, Result, Mark>> | null
+  Editor: ComponentType<EditorProps<Question, Result>>
+  /** what is edited in the picture, where there is no answer; left out: nothing is */
+  Empty?: ComponentType<Pick<BodyProps<Question, Result>, 'question' | 'words' | 'edit'>>
+}
+
+/** A selection that leads to another, or to another study. */
+export type Choice<Question, Mark> = { label: string } & ({ mark: Mark } | { question: Question })
+
+interface Shown<Question extends StudyDefinition, Mark extends AnyMark, Result> extends SpokenKind<Question, Mark> {
+  /** the question that heads its card on Home; left out: it has none of its own */
+  home?: string
+  /** what its answer looks like in little, within 140 × 34 */
+  glyph?: ReactNode
   /** the table stands under the chart, and what it says beside both */
   compact?: true
-  Editor: ComponentType<EditorProps<Question, Result>>
+  /** the body is the table, and takes the whole width */
+  wide?: true
+  /** its picture is not drawn on a canvas, and cannot be had as SVG */
+  noSvg?: true
   /** what is not yet part of the question */
   additions(question: Question): { token: string; label: string }[]
+  /** what the selected parts of a result lead to */
+  choices?(question: Question, marks: readonly Mark[], words: Words): Choice<Question, Mark>[]
+  load(): Promise<KindView<Question, Result, Mark>>
+  leads(): Promise<Leads<Question, Result>>
 }
+
+type Lazy<Props> = LazyExoticComponent<ComponentType<Props>>
+
+/** All that the interface adds to a kind of study. Typed by whoever asks with a question and a result of its own. */
+export interface ShownKind<Question extends StudyDefinition, Mark extends AnyMark, Result> extends Shown<
+  Question,
+  Mark,
+  Result
+> {
+  Body: Lazy<BodyProps<Question, Result, Mark>>
+  Numbers: Lazy<BodyProps<Question, Result, Mark>> | null
+  Editor: Lazy<EditorProps<Question, Result>>
+  Empty: Lazy<Pick<BodyProps<Question, Result>, 'question' | 'words' | 'edit'>>
+}
+
+/** @param parts what is known of a kind before its pictures are fetched */
+export function shownKind<Question extends StudyDefinition, Mark extends AnyMark, Result>(
+  parts: Shown<Question, Mark, Result>,
+): ShownKind<Question, Mark, Result> {
+  const later = <Props>(part: (view: KindView<Question, Result, Mark>) => ComponentType<Props> | null | undefined) =>
+    lazy(async () => ({ default: part(await parts.load()) ?? Nothing }))
+  return {
+    ...parts,
+    Body: later(({ Body }) => Body),
+    Numbers: parts.wide ? null : later(({ Numbers }) => Numbers),
+    Editor: later(({ Editor }) => Editor),
+    Empty: later(({ Empty }) => Empty),
+  }
+}
+
+const Nothing = () => null

@@ -1,14 +1,14 @@
 import { wordsFor, type Words } from '../../core/words/words.js'
-import { useMemo } from 'react'
+import { Suspense, useMemo } from 'react'
 import { Link } from 'react-router'
-import type { Mark } from '../../core/questions/parts.js'
+import type { AnyMark } from '../../core/questions/study.js'
 import { studyAddress } from '../address/address.js'
 import { viewOf } from '../analyses/registry.js'
 import { printedOf } from '../../core/analyses/inWords.js'
 import type { CardData } from './board.server.js'
 import { NoteText } from './note.js'
 
-const NONE: readonly Mark[] = []
+const NONE: readonly AnyMark[] = []
 
 /** A card as it is read: a note, or a study headed by its question. */
 export function CardView({ card, words: all, linked }: { card: CardData; words: Words; linked: boolean }) {
@@ -26,7 +26,9 @@ export function CardView({ card, words: all, linked }: { card: CardData; words: 
       </h2>
       <div className="card-body" tabIndex={0} role="group" aria-label={study.name}>
         {study.result ? (
-          <Body question={study.question} result={study.result} words={words} selected={NONE} />
+          <Suspense>
+            <Body question={study.question} result={study.result} words={words} selected={NONE} />
+          </Suspense>
         ) : (
           <p className="caution">{study.problem}</p>
         )}

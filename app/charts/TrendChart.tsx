@@ -3,7 +3,7 @@ import { Chart } from 'chart.js'
 import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
-import type { Mark } from '../../core/questions/parts.js'
+import type { TrendMark } from '../../core/analyses/trend/marks.js'
 import { compareWords } from '../../core/analyses/trend/sentence.js'
 import { seriesColour } from '../look/palette.js'
 import type { AnnotationDraft } from '../study/AnnotationDialog.js'
@@ -12,7 +12,8 @@ import './register.js'
 import { annotationsIn } from '../../core/analyses/trend/annotations.js'
 import { newNote, NoteList } from './NoteList.js'
 import { datasetsOf, isBars as isBarForm, isPale, showsEndLabels, trendConfig } from './trendConfig.js'
-import { bucketLabel, formatValue, markOf } from './trendSeries.js'
+import { formatValue, markOf } from './trendSeries.js'
+import { bucketLabel } from './bucketLabel.js'
 import { useWidth } from './useWidth.js'
 import { arrowMove } from '../ui/arrows.js'
 
@@ -20,9 +21,9 @@ interface TrendChartProps {
   result: TrendResult
   question: TrendQuestion
   words: Words
-  selected?: readonly Mark[]
+  selected?: readonly TrendMark[]
   /** left out: the chart is only read */
-  onSelect?: (mark: Mark, add: boolean) => void
+  onSelect?: (mark: TrendMark, add: boolean) => void
   /** a run of buckets was drawn over, both included; left out: the time cannot be changed */
   onZoom?: (first: number, last: number) => void
   /** opens a dated note, new or old; left out: notes are only read */
@@ -201,7 +202,7 @@ function markAt(
   { line, before }: ReturnType<typeof datasetsOf>[number],
   index: number,
   result: TrendResult,
-): Mark | null {
+): TrendMark | null {
   const bucket = (before ? result.beforeBuckets : result.buckets)?.[index]
   return bucket ? markOf(line, bucket.key, before) : null
 }

@@ -2,7 +2,7 @@ import { describe, expect, test } from 'vitest'
 import type { TrendResult, TrendRow } from '../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import { light } from '../look/palette.js'
-import { tableOf } from '../study/table.js'
+import { tableOf } from '../study/lead.server.js'
 import { spread } from './plugins.js'
 import { trendConfig } from './trendConfig.js'
 
@@ -156,8 +156,8 @@ test('labels at the ends of lines are moved apart, kept in order and inside the 
   expect(ys.at(-1)).toBeLessThanOrEqual(200)
 })
 
-test('the table as rows: heads, groups, all together; what is open is said', () => {
-  expect(tableOf(question, result, { thisYear: 2026 })).toEqual([
+test('the table as rows: heads, groups, all together; what is open is said', async () => {
+  expect(await tableOf(question, result, { thisYear: 2026 })).toEqual([
     ['Plan', 'Whole time', '2026-11-09', '2026-11-16 (still open)'],
     ['Annual', 9, 30, 10],
     ['Everything else (3 groups)', 9, 10, null],

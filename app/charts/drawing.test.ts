@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
-import type { Mark } from '../../core/questions/parts.js'
+import type { TrendMark } from '../../core/analyses/trend/marks.js'
 import { drawnBy, type Drawn } from '../../tests/canvas.js'
 import { light } from '../look/palette.js'
 import { barsConfig, type DrawnBars } from './barsConfig.js'
@@ -44,7 +44,12 @@ const question: TrendQuestion = {
 }
 function draw(
   rows: Record<string, (number | null)[]>,
-  more: { open?: boolean; selected?: Mark[]; show?: Partial<TrendQuestion['show']>; notes?: [string, string][] } = {},
+  more: {
+    open?: boolean
+    selected?: TrendMark[]
+    show?: Partial<TrendQuestion['show']>
+    notes?: [string, string][]
+  } = {},
 ) {
   const annotations = (more.notes ?? []).map(([day, text]) => ({ id: text, day, text, tags: [], study: null }))
   const config = trendConfig({

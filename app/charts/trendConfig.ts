@@ -5,7 +5,8 @@ import { annotationsIn } from '../../core/analyses/trend/annotations.js'
 import { MEASURES } from '../../core/analyses/trend/measures.js'
 import { unusualIn } from '../../core/analyses/trend/unusual.js'
 import { readingOf } from '../../core/analyses/trend/shown.js'
-import { groupId, type Mark } from '../../core/questions/parts.js'
+import { groupId } from '../../core/questions/parts.js'
+import type { TrendMark } from '../../core/analyses/trend/marks.js'
 import { formatDay } from '../../core/words/format.js'
 import type { Words } from '../../core/words/words.js'
 import { seriesColour, type Palette } from '../look/palette.js'
@@ -20,7 +21,8 @@ import {
   shorten,
   type MarkedPoint,
 } from './plugins.js'
-import { bucketLabel, chartLines, formatValue, type ChartLine } from './trendSeries.js'
+import { chartLines, formatValue, type ChartLine } from './trendSeries.js'
+import { bucketLabel } from './bucketLabel.js'
 
 export interface TrendChartInput {
   result: TrendResult
@@ -29,7 +31,7 @@ export interface TrendChartInput {
   words: Words
   /** px that the chart is wide: narrow ones have their names in a legend */
   width: number
-  selected: readonly Mark[]
+  selected: readonly TrendMark[]
 }
 
 type Kind = 'line' | 'bar'

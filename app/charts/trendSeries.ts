@@ -1,9 +1,8 @@
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import { shownLines, type ShownLine } from '../../core/analyses/trend/shown.js'
-import type { Mark } from '../../core/questions/parts.js'
-import type { Unit } from '../../core/time/range.js'
-import { formatAs, formatDay, formatMonth, MISSING } from '../../core/words/format.js'
+import type { TrendMark } from '../../core/analyses/trend/marks.js'
+import { formatAs, MISSING } from '../../core/words/format.js'
 import type { Words } from '../../core/words/words.js'
 
 /** A line with its place among all lines, which gives it its colour whether or not others are taken out. */
@@ -22,7 +21,7 @@ export function allLines(result: TrendResult, question: TrendQuestion, words: Wo
 }
 
 /** The mark of a line at a bucket, or over the whole range; null where no people stand behind it. */
-export function markOf(line: ShownLine, bucket?: string, before = false): Mark {
+export function markOf(line: ShownLine, bucket?: string, before = false): TrendMark {
   const { of } = line.line
   return {
     kind: 'point',
@@ -39,17 +38,4 @@ export function formatValue(
   words: Words,
 ): string {
   return value === null ? MISSING : formatAs(value, line.unit, words.currency, line.digits)
-}
-
-/** A bucket as a heading by itself: `Week of 14 Sep`. */
-export function bucketTitle(key: string, unit: Unit, words: Words): string {
-  const lead = unit === 'week' ? 'Week of ' : unit === 'quarter' ? 'Quarter from ' : ''
-  return lead + bucketLabel(key, unit, words)
-}
-
-/** The short name of a bucket, for axes and column heads. */
-export function bucketLabel(key: string, unit: Unit, words: Words): string {
-  if (unit === 'hour') return `${formatDay(key.slice(0, 10), words.thisYear)} ${key.slice(11, 16)}`
-  if (unit === 'month') return formatMonth(key, words.thisYear).replace(/^([A-Z][a-z]{2})[a-z]*/, '$1')
-  return formatDay(key, words.thisYear)
 }

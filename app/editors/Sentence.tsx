@@ -1,5 +1,5 @@
+import type { SentencePart } from '../../core/words/sentence.js'
 import { Fragment, type MouseEvent, type ReactNode } from 'react'
-import type { SentencePart } from '../../core/analyses/analysis.js'
 import { seriesVar } from '../look/palette.js'
 import { faultWords, type Fault } from '../../core/questions/faults.js'
 

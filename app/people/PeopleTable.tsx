@@ -1,9 +1,9 @@
+import type { PeopleSort } from '../../server/engine/peopleSort.js'
 import { own } from '../../core/names.js'
 import { Link } from 'react-router'
 import { formatMoment, formatNumber } from '../../core/words/format.js'
 import { propertyWords } from '../../core/words/words.js'
 import type { PersonRow } from '../../server/index.js'
-import type { PeopleSort } from '../../server/engine/engine.worker.js'
 import { useWorkspace } from '../page/workspace.js'
 import { valueText } from './valueText.js'
 

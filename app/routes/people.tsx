@@ -1,3 +1,4 @@
+import { asQuestion } from '../../core/analyses/asQuestion.js'
 import { own } from '../../core/names.js'
 import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
@@ -6,7 +7,7 @@ import { Link, useNavigate, useSearchParams } from 'react-router'
 import { loneSegment, peopleWords } from '../../core/analyses/peopleWords.js'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import type { Condition } from '../../core/questions/parts.js'
-import { ruleOfPeople } from '../../core/segments/fromSelection.js'
+import { ruleOfPeople } from '../../core/analyses/peopleRule.js'
 import { asGroup, EVERYBODY, type Rule, type RuleGroup } from '../../core/segments/rule.js'
 import { faultWords } from '../../core/questions/faults.js'
 import { countOf, formatNumber } from '../../core/words/format.js'
@@ -93,7 +94,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
           <nav className="crumbs" aria-label="Breadcrumbs">
             <Link to="/people">People</Link>
             <span aria-hidden="true">›</span>
-            {study && <Link to={studyAddress(study)}>from a study</Link>}
+            {study && <Link to={studyAddress(asQuestion(study))}>from a study</Link>}
             {segment && (
               <Link to={`/people/segments/${segment.segment}`}>
                 {own(words.segments, segment.segment) ?? 'segment'}

@@ -1,9 +1,8 @@
-import { analysisOf, type Result } from '../../core/analyses/registry.js'
-import { annotationsIn } from '../../core/analyses/trend/annotations.js'
+import { Suspense } from 'react'
+import { analysisOf, type Result, type Mark } from '../../core/analyses/registry.js'
 import { eventsIn, propertiesIn } from '../../core/made/refs.js'
 import { faultWords } from '../../core/questions/faults.js'
 import { segmentsNamed } from '../../core/segments/resolve.js'
-import type { Mark } from '../../core/questions/parts.js'
 import { formatMoment } from '../../core/words/format.js'
 import type { Words } from '../../core/words/words.js'
 import { viewOf } from '../analyses/registry.js'
@@ -70,12 +69,11 @@ function onlyShown(
   studies: readonly { id: string; result: Result | null }[],
 ): Words {
   const ids = new Set(
-    studies.flatMap(({ id, result }) =>
-      result?.kind === 'trend'
-        ? annotationsIn(result.buckets, annotations, undefined)
-            .filter(({ annotation }) => annotation.study === null || annotation.study === id)
-            .map(({ annotation }) => annotation.id)
-        : [],
+    studies.flatMap(
+      ({ id, result }) =>
+        (result && analysisOf(result.kind).notesOn?.(result, annotations))
+          ?.filter(({ study }) => study === null || study === id)
+          .map((note) => note.id) ?? [],
     ),
   )
   return { ...words, annotations: annotations.filter(({ id }) => ids.has(id)) }
@@ -133,7 +131,9 @@ function SharedStudy({ data }: { data: Extract<Route.ComponentProps['loaderData'
       <div className={Numbers ? 'study-grid' : 'study-grid wide'}>
         <section className="sheet result">
           {result ? (
-            <Body question={question} result={result} words={words} selected={NONE} />
+            <Suspense>
+              <Body question={question} result={result} words={words} selected={NONE} />
+            </Suspense>
           ) : (
             <p className="caution">{problem}</p>
           )}
@@ -141,7 +141,9 @@ function SharedStudy({ data }: { data: Extract<Route.ComponentProps['loaderData'
         {reading && <Reading reading={reading} next={[]} />}
         {result && Numbers && (
           <section className="sheet numbers-sheet">
-            <Numbers question={question} result={result} words={words} selected={NONE} />
+            <Suspense>
+              <Numbers question={question} result={result} words={words} selected={NONE} />
+            </Suspense>
           </section>
         )}
       </div>

@@ -2,7 +2,8 @@ import { analyses, analysisOf, type AnalysisKind, type Question } from '../../co
 import { wordsFor } from '../../core/words/words.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
 import { readQuestion } from '../address/readAddress.server.js'
-import { startingQuestion } from '../study/starting.js'
+import { startingQuestion, whereNext } from '../study/lead.server.js'
+import { near } from '../study/near.server.js'
 import { printedOf } from '../../core/analyses/inWords.js'
 import type { StudyData } from '../study/study.js'
 import { StudyPage } from '../study/StudyPage.js'
@@ -18,13 +19,15 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
   const words = wordsFor(dowser().wordsAt(status.now), saved?.id ?? null)
   const rest = reply?.result === null ? await dowser().runRest(question, reply.faults, request.signal) : null
   const result = rest?.result ?? reply?.result ?? null
+  const answered = rest?.question ?? question
   return {
     study: saved && { id: saved.id, name: saved.name, description: saved.description, savedMs: saved.savedMs },
     question,
     edited: saved !== null && JSON.stringify(saved.question) !== JSON.stringify(question),
     faults: [...(read?.faults ?? []), ...(reply?.faults ?? [])],
     ...{ answered: rest?.question ?? null, result },
-    reading: result && analysisOf(question.kind).findings(result, rest?.question ?? question, words),
+    reading: result && analysisOf(question.kind).findings(result, answered, words),
+    next: result ? await whereNext(answered, result, await near(words)) : [],
     version: reply?.version ?? -1,
     now: reply?.now ?? status.now,
     words,
@@ -34,13 +37,8 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
 
 async function startOf(search: URLSearchParams): Promise<Question> {
   const kind = search.get('kind') ?? ''
-  const { ready } = await dowser().status()
-  const catalog = ready ? await dowser().catalog() : { version: -1, events: [], properties: [] }
-  return startingQuestion(
-    Object.hasOwn(analyses, kind) ? (kind as AnalysisKind) : 'trend',
-    catalog,
-    dowser().segments.list(),
-  )
+  const known = Object.hasOwn(analyses, kind) ? (kind as AnalysisKind) : 'trend'
+  return startingQuestion(known, await near(dowser().wordsAt((await dowser().status()).now)))
 }
 
 export function meta({ loaderData }: Route.MetaArgs) {

@@ -1,3 +1,4 @@
+import { asQuestion } from '../../core/analyses/asQuestion.js'
 import Button from '@mui/material/Button'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import Switch from '@mui/material/Switch'
@@ -37,7 +38,7 @@ export function AmongEditor(props: {
         </p>
         <div className="row wrap">
           {'study' in value && (
-            <Button variant="outlined" component={Link} to={studyAddress(value.study)} onClick={close}>
+            <Button variant="outlined" component={Link} to={studyAddress(asQuestion(value.study))} onClick={close}>
               Open that study
             </Button>
           )}

@@ -1,19 +1,19 @@
+import { sentenceText } from '../../core/words/sentence.js'
 import Button from '@mui/material/Button'
 import { useEffect, useState } from 'react'
 import { useFetcher } from 'react-router'
-import { sentenceText } from '../../core/analyses/analysis.js'
 import { kindName, sentenceOf } from '../../core/analyses/inWords.js'
-import type { Question } from '../../core/analyses/registry.js'
+import { kindOf } from '../../core/analyses/kinds.js'
+import type { StudyDefinition } from '../../core/questions/study.js'
 import { sameMark } from '../../core/questions/marks.js'
 import type { StudyCondition } from '../../core/segments/rule.js'
 import { OptionList } from '../editors/OptionList.js'
 import { useWorkspace } from '../page/workspace.js'
-import { placesIn } from './places.js'
 
 interface SavedStudy {
   id: string
   name: string
-  question: Question
+  question: StudyDefinition
 }
 
 /** The result of a saved study: which study, then where in it somebody is counted. Its question is taken as it is now. */
@@ -24,7 +24,7 @@ export function StudyChoice(props: {
   const { value, onChoose } = props
   const { words } = useWorkspace()
   const fetcher = useFetcher<SavedStudy[]>({ key: 'saved studies' })
-  const [study, setStudy] = useState<Question | null>(value?.study ?? null)
+  const [study, setStudy] = useState<StudyDefinition | null>(value?.study ?? null)
   const { load, data } = fetcher
   useEffect(() => {
     void load('/ask/studies')
@@ -50,10 +50,12 @@ export function StudyChoice(props: {
       <p className="hint">{sentenceText(sentenceOf(study, words))}</p>
       <OptionList
         label="Who is meant"
-        options={placesIn(study, words).map((option) => ({
-          ...option,
-          chosen: value?.marks.length === 1 && sameMark(value.marks[0]!, option.value),
-        }))}
+        options={kindOf(study.kind)
+          .marks.places(study, words)
+          .map((option) => ({
+            ...option,
+            chosen: value?.marks.length === 1 && sameMark(value.marks[0]!, option.value),
+          }))}
         onChoose={(mark) => onChoose({ study, marks: [mark] })}
       />
       <div className="row">

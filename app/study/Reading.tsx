@@ -1,11 +1,11 @@
 import { Link } from 'react-router'
-import type { Reading as ReadingParts } from '../../core/analyses/analysis.js'
+import type { Reading as ReadingParts } from '../../core/words/sentence.js'
 import type { Finding } from '../../core/words/words.js'
 import { studyAddress } from '../address/address.js'
-import type { NextLook } from './next.js'
+import type { Look } from '../analyses/leads.js'
 
 /** *What this says*: findings, cautions, and where to look next. */
-export function Reading({ reading, next }: { reading: ReadingParts; next: readonly NextLook[] }) {
+export function Reading({ reading, next }: { reading: ReadingParts; next: readonly Look[] }) {
   return (
     <aside className="sheet reading" aria-label="What this says">
       <h2 className="overline">What this says</h2>

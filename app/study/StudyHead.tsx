@@ -37,7 +37,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
   const [dialogue, setDialogue] = useState<Dialogue>(null)
   const [menu, setMenu] = useState<{ kind: 'history' | 'download'; anchor: HTMLElement } | null>(null)
   const [told, setTold] = useState<{ text: string; to?: string } | null>(null)
-  const kindName = viewOf(data.question.kind).name
+  const { name: kindName, noSvg } = viewOf(data.question.kind)
   const name = study?.name ?? `New ${kindName.toLowerCase()}`
   const unsaved = !study || edited
 
@@ -155,7 +155,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
         <MenuItem onClick={() => void picture()} disabled={!data.result}>
           Chart as PNG
         </MenuItem>
-        {data.question.kind !== 'funnel' && (
+        {!noSvg && (
           <MenuItem onClick={() => void asSvg()} disabled={!data.result}>
             Chart as SVG
           </MenuItem>

@@ -1,12 +1,12 @@
 import { readSoFar } from '../ui/readSoFar.js'
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react'
-import { emptyFunnel } from '../../core/analyses/funnel/finish.js'
+import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { countedPart } from '../../core/analyses/countedPart.js'
+import { kindOf } from '../../core/analyses/kinds.js'
 import type { Question } from '../../core/analyses/registry.js'
+import type { AnyMark } from '../../core/questions/study.js'
 import { withEdited } from '../../core/analyses/rest.js'
 import { faultWords } from '../../core/questions/faults.js'
 import { pressMark } from '../../core/questions/marks.js'
-import type { Mark } from '../../core/questions/parts.js'
 import { wordsFor } from '../../core/words/words.js'
 import { formatMoment } from '../../core/words/format.js'
 import { viewOf } from '../analyses/registry.js'
@@ -18,7 +18,6 @@ import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../page/workspace.js'
 import { AnnotationDialog, type AnnotationDraft } from './AnnotationDialog.js'
 import { Explain } from './Explain.js'
-import { whereNext } from './next.js'
 import { Reading } from './Reading.js'
 import { sentenceOf } from '../../core/analyses/inWords.js'
 import type { StudyData } from './study.js'
@@ -28,7 +27,7 @@ import { useLasting, Waiting } from './Waiting.js'
 
 /** A study: its question, its result, what that says, and what can be done with it. */
 export function StudyPage({ data }: { data: StudyData }) {
-  const { zone, thisYear, words: everywhere, catalog, status } = useWorkspace()
+  const { zone, thisYear, words: everywhere, status } = useWorkspace()
   const study = data.study?.id ?? null
   const words = useMemo(() => wordsFor(everywhere, study), [everywhere, study])
   const editing = useEditing<Question>()
@@ -55,13 +54,13 @@ export function StudyPage({ data }: { data: StudyData }) {
     [edit, shown, partly],
   )
   const [token, setToken] = useState<{ name: string; at: { left: number; top: number } } | null>(null)
-  const [marks, setMarks] = useState<readonly Mark[]>([])
+  const [marks, setMarks] = useState<readonly AnyMark[]>([])
   const [note, setNote] = useState<AnnotationDraft | null>(null)
   const sheet = useRef<HTMLDivElement>(null)
 
   const counted = JSON.stringify(countedPart(data.question))
   useEffect(() => setMarks([]), [counted])
-  const onSelect = useCallback((mark: Mark, add: boolean) => {
+  const onSelect = useCallback((mark: AnyMark, add: boolean) => {
     setMarks((had) => pressMark(had, mark, add))
   }, [])
   const letGo = useCallback(() => setMarks([]), [])
@@ -118,7 +117,11 @@ export function StudyPage({ data }: { data: StudyData }) {
             }}
           />
         ) : (
-          token && <view.Editor token={token.name} question={question} result={result} edit={edit} close={closeToken} />
+          token && (
+            <Suspense>
+              <view.Editor token={token.name} question={question} result={result} edit={edit} close={closeToken} />
+            </Suspense>
+          )
         )}
       </TokenPopover>
 
@@ -127,7 +130,7 @@ export function StudyPage({ data }: { data: StudyData }) {
           <p>The events are being read: {readSoFar(status)}. The answer comes by itself.</p>
         </section>
       ) : (
-        <div className={`study-grid${view.Numbers ? '' : ' wide'}${view.compact ? ' compact' : ''}`}>
+        <div className={`study-grid${view.wide ? ' wide' : ''}${view.compact ? ' compact' : ''}`}>
           <Waiting busy={waiting} pending={pending} />
           <section className={`sheet result${dimmed ? ' dimmed' : ''}`} aria-label="Result" ref={sheet}>
             {result && data.answered && (
@@ -136,41 +139,39 @@ export function StudyPage({ data }: { data: StudyData }) {
               </p>
             )}
             {result ? (
-              <view.Body
-                question={shown}
-                result={result}
-                words={words}
-                edit={editShown}
-                selected={marks}
-                onSelect={onSelect}
-                onAnnotate={setNote}
-              />
+              <Suspense fallback={<p className="no-result soft">Fetching the picture …</p>}>
+                <view.Body
+                  question={shown}
+                  result={result}
+                  words={words}
+                  edit={editShown}
+                  selected={marks}
+                  onSelect={onSelect}
+                  onAnnotate={setNote}
+                />
+              </Suspense>
             ) : (
               <div className="no-result">
                 <p>There is no answer yet: something in the question is not known. What is marked above says what.</p>
-                {data.question.kind === 'funnel' && (
-                  <view.Body
-                    question={data.question}
-                    result={emptyFunnel(data.question.steps.length)}
-                    words={words}
-                    edit={edit}
-                    selected={[]}
-                  />
-                )}
+                <Suspense>
+                  <view.Empty question={data.question} words={words} edit={edit} />
+                </Suspense>
               </div>
             )}
           </section>
-          {result && reading && <Reading reading={reading} next={whereNext(answered, result, catalog, words, zone)} />}
+          {result && reading && <Reading reading={reading} next={data.next} />}
           {result && view.Numbers && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">
-              <view.Numbers
-                question={shown}
-                result={result}
-                words={words}
-                edit={editShown}
-                selected={marks}
-                onSelect={onSelect}
-              />
+              <Suspense>
+                <view.Numbers
+                  question={shown}
+                  result={result}
+                  words={words}
+                  edit={editShown}
+                  selected={marks}
+                  onSelect={onSelect}
+                />
+              </Suspense>
             </section>
           )}
           <footer className="study-foot">
@@ -196,7 +197,7 @@ function editorWidth(token: string | undefined): number {
 
 /** What can be drawn before a new answer has come: how it is drawn changes no number, save in a funnel's forms. */
 function showOf(question: Question): object {
-  return 'show' in question && question.kind !== 'funnel' ? { show: question.show } : {}
+  return 'show' in question && !kindOf(question.kind).counted ? { show: question.show } : {}
 }
 
 function pendingQuestion(pending: string | null): Question | null {

@@ -1,10 +1,10 @@
-import type { Question } from '../../core/analyses/registry.js'
+import { kindOf } from '../../core/analyses/kinds.js'
+import type { StudyDefinition } from '../../core/questions/study.js'
 import type { Catalog } from '../../server/engine/catalog.js'
 
 /** A profile property of few values that the question does not use yet. */
-export function goodBreakdown(catalog: Catalog, question: Question) {
-  if (question.kind === 'overlap' || question.kind === 'growth' || question.kind === 'gaps') return null
-  const splits = question.kind === 'crosstab' ? question.rows : (question.breakdowns ?? [])
+export function goodBreakdown(catalog: Catalog, question: StudyDefinition) {
+  const splits = kindOf(question.kind).splits(question)
   const used = new Set(splits.map(({ by }) => JSON.stringify(by)))
   const few = catalog.properties.filter(
     ({ property, kind, samples }) =>

@@ -1,4 +1,5 @@
-import type { Reading } from '../../core/analyses/analysis.js'
+import type { Reading } from '../../core/words/sentence.js'
+import type { Look } from '../analyses/leads.js'
 import type { Question, Result } from '../../core/analyses/registry.js'
 import type { Words } from '../../core/words/words.js'
 import type { Fault } from '../../core/questions/faults.js'
@@ -14,6 +15,8 @@ export interface StudyData {
   answered: Question | null
   result: Result | null
   reading: Reading | null
+  /** where to look next */
+  next: Look[]
   version: number
   now: number
   words: Words

@@ -1,92 +1,102 @@
-import Autocomplete from '@mui/material/Autocomplete'
-import TextField from '@mui/material/TextField'
-import { memo, useDeferredValue, useMemo, useState } from 'react'
+import useAutocomplete from '@mui/material/useAutocomplete'
+import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { studyAddress } from '../address/address.js'
-import { suggest, type Suggestion } from '../ask/suggest.js'
-import { vocabularyOf } from '../ask/vocabulary.js'
-import { dayIn } from '../catalog/days.js'
+import type { askerOf } from '../ask/asker.js'
+import type { Suggestion } from '../ask/suggest.js'
 import { useWorkspace } from '../page/workspace.js'
 
 /** The question field: understands plain questions, and finds studies and dashboards. */
 export const AskField = memo(function AskField({ variant }: { variant: 'bar' | 'home' }) {
-  const { catalog, segments, studies, dashboards, words, status, zone, firstDayOfWeek } = useWorkspace()
+  const workspace = useWorkspace()
   const navigate = useNavigate()
   const [text, setText] = useState('')
+  const [reader, setReader] = useState<{ askerOf: typeof askerOf } | null>(null)
+  const fetching = useRef<Promise<{ askerOf: typeof askerOf }> | null>(null)
+  const fetchReader = useCallback(() => {
+    fetching.current ??= import('../ask/asker.js').then((found) => {
+      setReader({ askerOf: found.askerOf })
+      return found
+    })
+    fetching.current.catch(() => (fetching.current = null))
+    return fetching.current
+  }, [])
   const asked = useDeferredValue(text)
-  const vocabulary = useMemo(
-    () => vocabularyOf(catalog, words, dayIn(status.now, zone), segments),
-    [catalog, words, status.now, zone, segments],
-  )
-  const options = useMemo(
-    () => suggest(asked, vocabulary, { studies, dashboards }, words, firstDayOfWeek),
-    [asked, vocabulary, studies, dashboards, words, firstDayOfWeek],
-  )
-  const example = catalog.events.length > 0 ? 'e.g. riders by plan last month' : 'e.g. sign-ups each day'
-  const go = (choice: Suggestion) => {
+  const asker = useMemo(() => reader?.askerOf(workspace) ?? null, [reader, workspace])
+  const options = useMemo(() => asker?.(asked) ?? [], [asker, asked])
+  const go = (choice: Suggestion | undefined) => {
+    if (!choice) return
     if (choice.kind === 'Goes on as') return setText(`${choice.label} `)
     setText('')
     ;(document.activeElement as HTMLElement | null)?.blur()
     void navigate(choice.kind === 'Question' ? studyAddress(choice.reading.question) : choice.to)
   }
+  const field = useAutocomplete<Suggestion, false, false, true>({
+    ...{ id: `ask-${variant}`, freeSolo: true, openOnFocus: false, autoHighlight: true },
+    ...{ value: null, inputValue: text, options, filterOptions: (all) => all },
+    groupBy: (option) => GROUPS[option.kind],
+    getOptionLabel: (option) => (typeof option === 'string' ? option : option.label),
+    getOptionKey: (option) => (typeof option === 'string' ? option : `${option.kind} ${option.label}`),
+    onInputChange: (_event, value, reason) => {
+      if (reason !== 'reset') setText(value)
+    },
+    onChange: (_event, choice) => {
+      if (choice && typeof choice !== 'string') return go(choice)
+      // What was typed last may be ahead of what is offered, and of what reads it.
+      void fetchReader().then((found) => go(found.askerOf(workspace)(text)[0]))
+    },
+  })
+  const groups = field.groupedOptions as unknown as { key: number; group: string; index: number; options: Suggestion[] }[]
+  const unknown = asker !== null && asked.trim().length > 2 && options.length === 0 && asked === text
+  const example = workspace.catalog.events.length > 0 ? 'e.g. riders by plan last month' : 'e.g. sign-ups each day'
   return (
-    <Autocomplete<Suggestion, false, false, true>
-      className={`ask ask-${variant}`}
-      data-ask=""
-      freeSolo
-      openOnFocus={false}
-      value={null}
-      inputValue={text}
-      options={options}
-      filterOptions={(all) => all}
-      autoHighlight
-      groupBy={(option) => GROUPS[option.kind]}
-      getOptionLabel={(option) => (typeof option === 'string' ? option : option.label)}
-      getOptionKey={(option) => (typeof option === 'string' ? option : `${option.kind} ${option.label}`)}
-      onInputChange={(_event, value, reason) => {
-        if (reason !== 'reset') setText(value)
-      }}
-      onChange={(_event, choice) => {
-        if (choice && typeof choice !== 'string') go(choice)
-        // What was typed last may be ahead of what is offered.
-        else go(suggest(text, vocabulary, { studies, dashboards }, words, firstDayOfWeek)[0] ?? NOTHING)
-      }}
-      renderOption={({ key, ...props }, option) => (
-        <li key={key} {...props}>
-          {option.kind === 'Question' ? (
-            <QuestionOption
-              text={asked}
-              option={option}
-              first={option === options.find(({ kind }) => kind === 'Question')}
-            />
-          ) : (
-            option.label
-          )}
-        </li>
-      )}
-      slotProps={{ popper: { className: 'ask-popper', placement: 'bottom-start' } }}
-      renderInput={(params) => (
-        <TextField
-          {...params}
+    <div className={`ask ask-${variant}`} data-ask="" {...field.getRootProps()}>
+      <div className="ask-box">
+        <input
+          {...field.getInputProps()}
+          type="text"
           placeholder={`Type a question, ${example}`}
-          {...(asked.trim().length > 2 && options.length === 0 && asked === text
-            ? { helperText: 'Nothing by that name. Try the name of an event, a study or a dashboard.' }
-            : {})}
-          slotProps={{
-            ...params.slotProps,
-            htmlInput: { ...params.slotProps.htmlInput, 'aria-label': 'Type a question' },
-            input: {
-              ...params.slotProps.input,
-              endAdornment: <kbd aria-hidden="true">{variant === 'home' ? 'Enter' : '/'}</kbd>,
-            },
-          }}
+          aria-label="Type a question"
+          aria-describedby={unknown ? `ask-${variant}-unknown` : undefined}
+          onFocusCapture={() => void fetchReader()}
         />
+        <kbd aria-hidden="true">{variant === 'home' ? 'Enter' : '/'}</kbd>
+      </div>
+      {unknown && (
+        <p className="ask-unknown" id={`ask-${variant}-unknown`} role="status">
+          Nothing by that name. Try the name of an event, a study or a dashboard.
+        </p>
       )}
-    />
+      {field.popupOpen && options.length > 0 && (
+        <ul className="ask-list" {...field.getListboxProps()}>
+          {groups.map(({ key, group, index, options: own }) => (
+            <li key={key}>
+              <div className="ask-group">{group}</div>
+              <ul>
+                {own.map((option, place) => {
+                  const { key: optionKey, ...props } = field.getOptionProps({ option, index: index + place })
+                  return (
+                    <li key={optionKey} {...props} className="ask-choice">
+                      {option.kind === 'Question' ? (
+                        <QuestionOption
+                          text={asked}
+                          option={option}
+                          first={option === options.find(({ kind }) => kind === 'Question')}
+                        />
+                      ) : (
+                        option.label
+                      )}
+                    </li>
+                  )
+                })}
+              </ul>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
   )
 })
-
-const NOTHING: Suggestion = { kind: 'Goes on as', label: '' }
 
 const GROUPS: Record<Suggestion['kind'], string> = {
   Study: 'Studies',
@@ -94,7 +104,6 @@ const GROUPS: Record<Suggestion['kind'], string> = {
   Question: 'Asked as',
   'Goes on as': 'Goes on as',
 }
-
 /** A reading: the sentence it becomes, and how each part of the text was understood. */
 function QuestionOption(props: { text: string; option: Extract<Suggestion, { kind: 'Question' }>; first: boolean }) {
   const { text, option, first } = props

@@ -1,9 +1,9 @@
 import type { ReactNode } from 'react'
 import { hasMark } from '../../core/questions/marks.js'
-import type { Mark } from '../../core/questions/parts.js'
+import type { AnyMark } from '../../core/questions/study.js'
 
 /** A figure of a table that is its people: pressing it selects them. */
-export function PeopleCell(props: {
+export function PeopleCell<Mark extends AnyMark>(props: {
   children: ReactNode
   /** null = nobody, or nothing that people can be read from */
   mark: Mark | null

@@ -1,10 +1,14 @@
+import type { Reading } from '../words/sentence.js'
 import type { z } from 'zod'
 import type { EventLog, PersonRange } from '../log/log.js'
 import type { Schema } from '../log/schema.js'
+import type { MarkParts, Parts, ReadMark } from '../ask/printedParts.js'
+import type { Reader } from '../ask/reader.js'
 import type { Fault } from '../questions/faults.js'
-import type { Mark } from '../questions/parts.js'
+import type { AnyMark, StudyDefinition } from '../questions/study.js'
 import type { SidesColumn } from '../segments/sides.js'
-import type { Finding, Words } from '../words/words.js'
+import type { SpokenKind } from './kind.js'
+import type { Annotation, Words } from '../words/words.js'
 import type { Calendar } from '../time/range.js'
 
 /** What the plan of a query needs beside its definition. Now, zone and settings are arguments: core asks no clock. */
@@ -25,9 +29,15 @@ export interface QueryContext {
  * A kind of study. A query runs `plan`, then `scan` over ranges of people that cover everybody once, `merge` in order
  * of people, and while `next` gives a further plan, another scan with that; then `finish`.
  */
-export interface Analysis<Question, Plan, Part, Result> {
-  kind: string
+export interface Analysis<
+  Question extends StudyDefinition,
+  Mark extends AnyMark,
+  Plan,
+  Part,
+  Result,
+> extends SpokenKind<Question, Mark> {
   schema: z.ZodType<Question>
+  markSchemas: readonly z.ZodType<Mark>[]
   /** a definition that is right as it stands, around one event */
   usual(event: string): Question
   /** (unknown) → question, or every fault at once */
@@ -48,29 +58,11 @@ export interface Analysis<Question, Plan, Part, Result> {
   select(log: EventLog, people: PersonRange, plan: Plan, marks: readonly Mark[]): Uint32Array
   /** the row at which a person came to be counted in a mark, to look at what happened then; null where there is none */
   moment?(log: EventLog, index: number, plan: Plan, marks: readonly Mark[]): number | null
-  sentence(question: Question, words: Words): SentencePart[]
+  /** the dated notes that stand on its chart; left out: none do */
+  notesOn?(result: Result, notes: readonly Annotation[]): Annotation[]
+  /** reads what its sentence says in full */
+  printed(parts: Parts): Reader<Question>
+  /** reads what is printed of its marks */
+  printedMarks(parts: MarkParts): Reader<ReadMark<Mark>>
   findings(result: Result, question: Question, words: Words): Reading
-}
-
-/** A piece of a question's sentence. A piece with a token can be changed; `path` ties it to faults. */
-export interface SentencePart {
-  text: string
-  token?: string
-  tone?: 'water' | 'hazel' | 'brick' | 'plain'
-  path?: string
-  /** begins a line of its own: a series or formula of the question */
-  line?: 'series' | 'formula'
-}
-
-/** A sentence as plain text. */
-export function sentenceText(parts: readonly SentencePart[]): string {
-  return parts
-    .map(({ text, line }, index) => `${line ? (parts[index - 1]?.text === ':' ? ' ' : '; ') : ''}${text}`)
-    .join('')
-}
-
-/** *What this says*: findings, cautions, and where to look next. */
-export interface Reading {
-  findings: Finding[]
-  cautions: Finding[]
 }

@@ -1,7 +1,10 @@
-/**
- * What of a definition decides its numbers. How a result is drawn does not, save for funnels, whose forms are worked
- * out by themselves.
- */
-export function countedPart<T extends object>(definition: T): object {
-  return 'kind' in definition && definition.kind === 'funnel' ? definition : { ...definition, show: undefined }
+import { isKind, kindOf } from './kinds.js'
+import type { StudyDefinition } from '../questions/study.js'
+
+/** What of a definition decides its numbers: how a result is drawn does not, where its kind does not say otherwise. */
+export function countedPart(definition: object): object {
+  if (!('kind' in definition) || typeof definition.kind !== 'string' || !isKind(definition.kind))
+    return { ...definition, show: undefined }
+  const study = definition as StudyDefinition
+  return kindOf(study.kind).counted?.(study) ?? { ...study, show: undefined }
 }

@@ -1,4 +1,4 @@
-import type { Mark } from '../questions/parts.js'
+import type { AnyMark } from '../questions/study.js'
 import type { QueryContext } from './analysis.js'
 import { analysisOf, type Question } from './registry.js'
 
@@ -17,7 +17,7 @@ export function* passesOf(
   question: Question,
   plan: unknown,
   context: QueryContext,
-  marks: readonly Mark[] | null = null,
+  marks: readonly AnyMark[] | null = null,
 ): Generator<unknown, Passed, unknown> {
   const analysis = analysisOf(question.kind)
   const parts: unknown[] = []

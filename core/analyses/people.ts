@@ -1,16 +1,14 @@
 import { z } from 'zod'
-import { markSchema, type Mark } from '../questions/parts.js'
+import { anyMark, anyStudy, type AnyMark, type StudyDefinition } from '../questions/study.js'
 import { ruleSchema, type Rule } from '../segments/rule.js'
-import { anyQuestion } from './questionSchema.js'
-import type { Question } from './registry.js'
 
 /** Which people: those of a study's result, or those for whom a segment's rule holds. */
 export type PeopleRef = StudyPeople | RulePeople
 
 /** Those counted in any of the marks. */
 export interface StudyPeople {
-  study: Question
-  marks: Mark[]
+  study: StudyDefinition
+  marks: AnyMark[]
 }
 
 /**
@@ -26,8 +24,8 @@ export interface RulePeople {
 }
 
 const studyPeopleSchema: z.ZodType<StudyPeople> = z.strictObject({
-  study: anyQuestion,
-  marks: z.array(markSchema).min(1, 'at least one mark').max(500),
+  study: anyStudy,
+  marks: z.array(anyMark).min(1, 'at least one mark').max(500),
 })
 
 const rulePeopleSchema: z.ZodType<RulePeople> = z
@@ -44,3 +42,8 @@ export const peopleSchema: z.ZodType<PeopleRef> = z.union([studyPeopleSchema, ru
 /** "among those who …": as of the question's own moment, where no other is said. */
 export const amongSchema = peopleSchema
 export type Among = PeopleRef
+
+/** Who a study of any kind asks among; it was read by `amongSchema`. */
+export function amongOf({ among }: StudyDefinition): Among | undefined {
+  return among as Among | undefined
+}

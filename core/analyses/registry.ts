@@ -1,55 +1,45 @@
 import { z } from 'zod'
 import type { Fault } from '../questions/faults.js'
+import { knowSchemas, type AnyMark, type StudyDefinition } from '../questions/study.js'
 import type { Analysis } from './analysis.js'
 import { crosstab } from './crosstab/index.js'
-import { crosstabSchema, type CrosstabQuestion } from './crosstab/question.js'
 import { funnel } from './funnel/index.js'
-import { funnelSchema, type FunnelQuestion } from './funnel/question.js'
 import { gaps } from './gaps/index.js'
-import { gapsSchema, type GapsQuestion } from './gaps/question.js'
 import { growth } from './growth/index.js'
-import { growthSchema, type GrowthQuestion } from './growth/question.js'
 import { habit } from './habit/index.js'
-import { habitSchema, type HabitQuestion } from './habit/question.js'
+import { knowKinds } from './kinds.js'
 import { overlap } from './overlap/index.js'
-import { overlapSchema, type OverlapQuestion } from './overlap/question.js'
-import { setQuestionSchema } from './questionSchema.js'
 import { retention } from './retention/index.js'
-import { retentionSchema, type RetentionQuestion } from './retention/question.js'
 import { trend } from './trend/index.js'
-import { trendSchema, type TrendQuestion } from './trend/question.js'
 
-/** The kinds of study. A new kind adds a line here, in `Question`, and in the interface's registry. */
+/** The kinds of study. A new kind adds a line here, and one in the interface's registry: all else is read from these. */
 export const analyses = { trend, funnel, crosstab, overlap, retention, habit, growth, gaps } as const
-export type AnalysisKind = keyof typeof analyses
-export type Question =
-  | TrendQuestion
-  | FunnelQuestion
-  | CrosstabQuestion
-  | OverlapQuestion
-  | RetentionQuestion
-  | HabitQuestion
-  | GrowthQuestion
-  | GapsQuestion
-export type Result = ReturnType<(typeof analyses)[AnalysisKind]['finish']>
-export type ResultOf<K extends AnalysisKind> = ReturnType<(typeof analyses)[K]['finish']>
+
+type Kinds = typeof analyses
+export type AnalysisKind = keyof Kinds
+export type QuestionOf<K extends AnalysisKind> =
+  Kinds[K] extends Analysis<infer Q, infer _M, infer _P, infer _T, infer _R> ? Q : never
+export type MarkOf<K extends AnalysisKind> =
+  Kinds[K] extends Analysis<infer _Q, infer M, infer _P, infer _T, infer _R> ? M : never
+export type ResultOf<K extends AnalysisKind> = ReturnType<Kinds[K]['finish']>
+export type Question = { [K in AnalysisKind]: QuestionOf<K> }[AnalysisKind]
+export type Mark = { [K in AnalysisKind]: MarkOf<K> }[AnalysisKind]
+export type Result = { [K in AnalysisKind]: ResultOf<K> }[AnalysisKind]
+
+type AnyAnalysis = Analysis<Question, AnyMark, unknown, unknown, Result>
+/** All of them, with their types forgotten. */
+export const kinds = Object.values(analyses) as unknown as readonly AnyAnalysis[]
 
 /** Any study's definition. */
-export const questionSchema: z.ZodType<Question> = z.union([
-  trendSchema,
-  funnelSchema,
-  crosstabSchema,
-  overlapSchema,
-  retentionSchema,
-  habitSchema,
-  growthSchema,
-  gapsSchema,
-])
-setQuestionSchema(questionSchema)
+export const questionSchema: z.ZodType<Question> = z.union(kinds.map(({ schema }) => schema))
+/** A mark of any kind of study. */
+export const markSchema = z.union(kinds.flatMap(({ markSchemas }) => markSchemas)) as unknown as z.ZodType<Mark>
+knowSchemas({ study: questionSchema as z.ZodType<StudyDefinition>, mark: markSchema })
+knowKinds(analyses)
 
 /** The analysis of a kind, with its types forgotten: whoever asks gives back what it gave. */
-export function analysisOf(kind: AnalysisKind): Analysis<Question, unknown, unknown, Result> {
-  return analyses[kind] as unknown as Analysis<Question, unknown, unknown, Result>
+export function analysisOf(kind: AnalysisKind): AnyAnalysis {
+  return analyses[kind] as unknown as AnyAnalysis
 }
 
 /** Reads a definition of any kind, keeping what is right in it. */

@@ -1,6 +1,6 @@
 import type { Fault } from '../questions/faults.js'
+import { kindOf } from './kinds.js'
 import type { Question } from './registry.js'
-import { withoutSeries, type TrendQuestion } from './trend/question.js'
 
 /** Parts that stand in lists or by themselves, and can be left out without changing what the others count. */
 const REMOVABLE = ['series', 'formulas', 'breakdowns', 'compare', 'rows', 'column', 'sides', 'figure'] as const
@@ -20,53 +20,7 @@ export function restOf(question: Question, faults: readonly Fault[]): Question |
     wrong.set(String(head), places.add(typeof place === 'number' ? place : 0))
   }
   if (wrong.size === 0) return null
-  const sound = <T>(part: string, list: readonly T[] | undefined): T[] =>
-    (list ?? []).filter((_, index) => !wrong.get(part)?.has(index))
-  switch (question.kind) {
-    case 'trend':
-      return soundTrend(question, wrong)
-    case 'crosstab': {
-      const { column, ...laid } = question
-      const [series, rows] = [sound('series', question.series), sound('rows', question.rows)]
-      if (series.length === 0 || rows.length === 0) return null
-      return { ...laid, series, rows, ...(column && !wrong.has('column') ? { column } : {}) }
-    }
-    case 'overlap': {
-      const { figure, ...plain } = question
-      const sides = sound('sides', question.sides)
-      return sides.length === 0 ? null : { ...plain, sides, ...(figure && !wrong.has('figure') ? { figure } : {}) }
-    }
-    case 'growth':
-    case 'gaps':
-      return null
-    default: {
-      if ([...wrong.keys()].some((part) => part !== 'breakdowns' && part !== 'compare')) return null
-      const { breakdowns, ...plain } = question
-      const left = sound('breakdowns', breakdowns)
-      const rest = { ...plain, ...(left.length > 0 ? { breakdowns: left } : {}) }
-      if (wrong.has('compare') && 'compare' in rest) delete rest.compare
-      return rest
-    }
-  }
-}
-
-function soundTrend(question: TrendQuestion, wrong: ReadonlyMap<string, ReadonlySet<number>>): TrendQuestion | null {
-  const { breakdowns, formulas, compare, ...plain } = question
-  const left = breakdowns?.filter((_, index) => !wrong.get('breakdowns')?.has(index)) ?? []
-  const kept = formulas?.filter((_, index) => !wrong.get('formulas')?.has(index)) ?? []
-  const sound: TrendQuestion = {
-    ...plain,
-    ...(left.length > 0 ? { breakdowns: left } : {}),
-    // All names stay until the series are gone: by them the formulas that are left know theirs.
-    ...(formulas ? { formulas } : {}),
-    ...(compare && !wrong.has('compare') ? { compare } : {}),
-  }
-  const places = [...(wrong.get('series') ?? [])].sort((a, b) => b - a)
-  const { formulas: _all, ...rest } = places.reduce(withoutSeries, sound)
-  if (rest.series.length === 0) return null
-  // Series that only stood for a formula are shown where none is left.
-  const series = kept.length > 0 ? rest.series : rest.series.map(({ hidden: _hidden, ...each }) => each)
-  return { ...rest, series, ...(kept.length > 0 ? { formulas: kept } : {}) }
+  return kindOf(question.kind).without(question, wrong) as Question | null
 }
 
 /**

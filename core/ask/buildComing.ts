@@ -1,6 +1,6 @@
 import { usualGaps } from '../analyses/gaps/question.js'
 import { usualGrowth } from '../analyses/growth/question.js'
-import { HABIT_UNITS, usualHabit, type HabitPeriod } from '../analyses/habit/question.js'
+import { HABIT_UNITS, usualHabit } from '../analyses/habit/question.js'
 import type { Question } from '../analyses/registry.js'
 import { retentionUnits, usualRetention, type RetentionUnit } from '../analyses/retention/question.js'
 import { isClock } from '../groups/split.js'
@@ -56,18 +56,4 @@ export function buildComing(
 
 function usualRange(every: RetentionUnit): Range {
   return { last: every === 'hour' ? 24 : every === 'day' ? 30 : every === 'month' ? 8 : 12, unit: every }
-}
-
-/** "days a month", "weeks in 8 weeks": the period of a habit. */
-export function habitPeriod(unit: string, period: string): HabitPeriod | null {
-  const said = period.replace(/^(?:a|an|each|every|per|in) /u, '')
-  const found: Record<string, HabitPeriod> = {
-    'hour day': 'day',
-    'day week': 'week',
-    'day month': 'month',
-    'week 4 weeks': '4 weeks',
-    'week month': '4 weeks',
-    'week 8 weeks': '8 weeks',
-  }
-  return found[`${unit.replace(/s$/, '')} ${said}`] ?? null
 }

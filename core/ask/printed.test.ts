@@ -1,14 +1,15 @@
+import { asQuestion } from '../analyses/asQuestion.js'
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
 import { printedOf } from '../analyses/inWords.js'
-import type { Question } from '../analyses/registry.js'
+import type { Question, Mark } from '../analyses/registry.js'
 import { MEASURES, trendMeasures } from '../analyses/trend/measures.js'
 import { countedSeries, type CrosstabQuestion } from '../analyses/crosstab/question.js'
 import { formulaUnits, handleOf, type TrendSeries } from '../analyses/trend/question.js'
 import { isClock } from '../groups/split.js'
 import { entryOperators, type FunnelQuestion, type FunnelShow, type FunnelStep } from '../analyses/funnel/question.js'
 import { readsEvent } from '../analyses/funnel/plan.js'
-import { type Condition, type Filter, type Mark, type PropertyRef, windowUnits } from '../questions/parts.js'
+import { type Condition, type Filter, type PropertyRef, windowUnits } from '../questions/parts.js'
 import type { GapsQuestion } from '../analyses/gaps/question.js'
 import { growthStates, type GrowthQuestion } from '../analyses/growth/question.js'
 import { habitPeriods, type HabitQuestion } from '../analyses/habit/question.js'
@@ -600,7 +601,7 @@ const amongRules = (questions: fc.Arbitrary<Question>) =>
 function said({ among, ...asked }: Question): unknown {
   return {
     ...saidOfAll(asked as Question),
-    ...(among ? { among: 'study' in among ? { ...among, study: said(among.study) } : among } : {}),
+    ...(among ? { among: 'study' in among ? { ...among, study: said(asQuestion(among.study)) } : among } : {}),
   }
 }
 

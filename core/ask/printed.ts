@@ -1,22 +1,15 @@
-import type { TrendSeries } from '../analyses/trend/question.js'
 import type { PeopleRef, StudyPeople } from '../analyses/people.js'
-import type { OverlapQuestion } from '../analyses/overlap/question.js'
-import type { Question } from '../analyses/registry.js'
+import { kinds, type Question } from '../analyses/registry.js'
 import type { Rule } from '../segments/rule.js'
 import type { EventChoice, EventPick, Filter, PropertyRef } from '../questions/parts.js'
-import type { Side, SidesRef } from '../questions/split.js'
-import type { Range } from '../time/range.js'
+import type { SidesRef } from '../questions/split.js'
 import { quotedText, range } from './atoms.js'
 import { chain, either, list, literal, map, maybe, names, readWhole, after, type Reader } from './reader.js'
-import { gapses, growths, habits } from './printedHabits.js'
-import { retentions } from './printedRetention.js'
 import { rules, sides } from './rules.js'
 import type { Vocabulary } from './vocabulary.js'
 import { filters, conditions, splits, sidesBy, type Parts } from './printedParts.js'
 import { seriesOf } from './printedSeries.js'
 import { people } from './printedMarks.js'
-import { trends, crosstabs } from './printedTrend.js'
-import { funnels } from './printedFunnel.js'
 
 /**
  * Reads sentences as Dowser prints them, in full: the very question comes back, save for how its result is drawn.
@@ -34,16 +27,7 @@ function sentences(vocabulary: Vocabulary): Reader<Question> {
   let reader = ready.get(vocabulary)
   if (!reader) {
     const parts = partsOf(vocabulary)
-    reader = either<Question>(
-      overlaps(parts),
-      funnels(parts),
-      crosstabs(parts),
-      trends(parts),
-      retentions(parts),
-      habits(parts),
-      growths(parts),
-      gapses(parts),
-    )
+    reader = either<Question>(...kinds.map((kind) => kind.printed(parts)))
     ready.set(vocabulary, reader)
   }
   return reader
@@ -110,24 +94,5 @@ function amongOf({ rule, segment }: ReturnType<typeof rules>, studyPeople: Reade
       ([own, at]): PeopleRef => ({ rule: own, ...(at === null ? {} : { at }) }),
     ),
     after(', among those ', studyPeople),
-  )
-}
-
-/** "How do “A” and “B” overlap, with the figure sum of Fare in X over the last 12 weeks?" */
-function overlaps({ series, side, period, among }: Parts): Reader<OverlapQuestion> {
-  const figure = chain<[TrendSeries, Range]>(after(', with the figure ', series.line), after(' ', period))
-  return map(
-    chain<[Side[], string, [TrendSeries, Range] | null, { among?: PeopleRef }, unknown]>(
-      after('How do ', list(side, 'and')),
-      literal(' overlap'),
-      maybe(figure),
-      among,
-      maybe(literal('?')),
-    ),
-    ([sides, , counted, people]): OverlapQuestion => ({
-      ...{ kind: 'overlap', sides, range: counted?.[1] ?? { last: 12, unit: 'week' } },
-      ...(counted ? { figure: counted[0] } : {}),
-      ...people,
-    }),
   )
 }

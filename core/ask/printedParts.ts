@@ -7,6 +7,7 @@ import {
   type EventChoice,
   type EventPick,
   type Filter,
+  type NestedKey,
   type PropertyRef,
   type TimeLimit,
   type ValueKey,
@@ -34,6 +35,27 @@ export interface Parts {
   split: Reader<Split>
   period: Reader<Range>
   among: Reader<{ among?: PeopleRef }>
+}
+
+/** What the marks of all kinds of study are made of. */
+export interface MarkParts {
+  thisYear: number
+  eventName: Reader<string>
+  property: Reader<PropertyRef>
+  /** a local day */
+  date: Reader<string>
+  /** a bucket by its key */
+  bucket: Reader<string>
+  /** a row's or column's own part of its name */
+  key: Reader<NestedKey>
+  /** what else tells a mark from others, in parentheses: its series, formula, group */
+  details: Reader<object>
+}
+
+/** A mark, and how its study has to be drawn for it, where it is of one drawing only. */
+export interface ReadMark<Mark> {
+  mark: Mark
+  show?: object
 }
 
 /** "7 days". */

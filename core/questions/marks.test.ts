@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest'
 import { amongMarks, hasMark, pressMark, sameMark } from './marks.js'
-import type { Mark } from './parts.js'
+import type { Mark } from '../analyses/registry.js'
 
 const week: Mark = { kind: 'point', bucket: '2026-11-02', group: { value: 'Annual' } }
 const written: Mark = { group: { value: 'Annual' }, bucket: '2026-11-02', kind: 'point' }

@@ -1,11 +1,8 @@
 import { z } from 'zod'
-import type { Question } from '../analyses/registry.js'
-import { anyQuestion } from '../analyses/questionSchema.js'
 import type { Fault } from '../questions/faults.js'
 import {
   eventChoiceSchema,
   filterSchema,
-  markSchema,
   pickSchema,
   profileConditionSchema,
   propertySchema,
@@ -14,10 +11,10 @@ import {
   type EventChoice,
   type EventPick,
   type Filter,
-  type Mark,
   type PropertyRef,
   type TimeLimit,
 } from '../questions/parts.js'
+import { anyMark, anyStudy, type AnyMark, type StudyDefinition } from '../questions/study.js'
 import { localDay, units, type Unit } from '../time/range.js'
 
 /**
@@ -114,8 +111,8 @@ export interface TimeCondition {
 /** Counted in any of a study's marks. */
 export interface StudyCondition {
   kind: 'study'
-  study: Question
-  marks: Mark[]
+  study: StudyDefinition
+  marks: AnyMark[]
   not?: true | undefined
   off?: true | undefined
 }
@@ -197,8 +194,8 @@ export const conditionSchemas = [
   }),
   z.strictObject({
     kind: z.literal('study'),
-    study: anyQuestion,
-    marks: z.array(markSchema).min(1, 'at least one mark').max(500),
+    study: anyStudy,
+    marks: z.array(anyMark).min(1, 'at least one mark').max(500),
     not,
     off,
   }),

@@ -1,5 +1,5 @@
+import type { SentencePart } from '../words/sentence.js'
 import { own } from '../names.js'
-import type { SentencePart } from '../analyses/analysis.js'
 import type { EventPick } from '../questions/parts.js'
 import { exactNumber, quoted } from '../words/exact.js'
 import { formatDay, formatNumber } from '../words/format.js'

@@ -1,9 +1,9 @@
+import type { SentencePart } from './sentence.js'
 import { describe, expect, test } from 'vitest'
 import { funnelCaption, funnelSentence } from '../analyses/funnel/sentence.js'
 import { amongWords } from '../analyses/peopleWords.js'
 import type { TrendQuestion } from '../analyses/trend/question.js'
 import { trendSentence } from '../analyses/trend/sentence.js'
-import type { SentencePart } from '../analyses/analysis.js'
 import {
   formatChange,
   formatDay,

@@ -2,6 +2,7 @@ import { own } from '../names.js'
 import { Temporal } from 'temporal-polyfill'
 import type { Condition, EventChoice, Filter, GroupKey, PropertyRef } from '../questions/parts.js'
 import type { Side, SplitRef } from '../questions/split.js'
+import type { StudyDefinition } from '../questions/study.js'
 import type { Rule } from '../segments/rule.js'
 import type { Range, Unit } from '../time/range.js'
 import { exactNumber, quoted, textWords } from './exact.js'
@@ -36,7 +37,7 @@ export interface Words {
   /** nothing is folded: the sentence alone says all that is counted, and can be read back */
   full?: boolean
   /** prints a study that stands inside the sentence, in full */
-  print?: (study: never) => string
+  print?: (study: StudyDefinition) => string
   /** prints a rule that has no name, in full and in parentheses */
   printRule?: (rule: Rule) => string
 }

@@ -21,16 +21,6 @@ import { bearerOf } from './bearer.js'
 import { rateOf } from './rates.js'
 import { readRequestBody } from './requestBody.js'
 
-/** What the parts of the API share. */
-export interface ApiTools {
-  needs: (scope: Scope) => (req: Request, res: Response, next: () => void) => void
-  fail: (res: Response, status: number, message: string) => void
-  failWith: (res: Response, faults: readonly Fault[]) => void
-  /** undefined = it is not JSON */
-  jsonBody: (req: Request) => Promise<unknown>
-  abortOf: (req: Request, res: Response) => AbortSignal
-}
-
 /** The door for programs: the same questions, the same numbers. */
 export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = makeLogger('silent')): Router {
   const router = express.Router()

@@ -1,9 +1,9 @@
+import type { ApiTools } from './tools.js'
 import type { Router } from 'express'
 import { z } from 'zod'
 import { parseRule } from '../../core/segments/rule.js'
 import type { Dowser } from '../index.js'
 import type { Segment } from '../store/segments.js'
-import type { ApiTools } from './router.js'
 
 const page = z.object({
   offset: z.coerce.number().int().min(0).default(0),

@@ -1,6 +1,7 @@
+import type { PeopleSort } from '../engine/peopleSort.js'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import type { Fault } from '../../core/questions/faults.js'
-import type { Neighbours, PeopleReply, PeopleSort, PersonSummary } from '../engine/engine.worker.js'
+import type { Neighbours, PeopleReply, PersonSummary } from '../engine/engine.worker.js'
 import type { PersonEvents, PersonSession } from '../engine/lookups.js'
 import type { PersonProfile } from '../store/people.js'
 import type { Inside } from './inside.js'

@@ -1,3 +1,4 @@
+import type { PeopleSort } from './peopleSort.js'
 import { own } from '../../core/names.js'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import { createHash } from 'node:crypto'
@@ -62,12 +63,6 @@ export type RunReply = Answer & {
   now: number
   /** how long it was worked on, ms */
   spentMs: number
-}
-
-/** How a list of people is sorted: by number of events, when they were last seen, or a profile property. */
-export interface PeopleSort {
-  by: 'events' | 'last seen' | { profile: string }
-  up?: true | undefined
 }
 
 export interface PersonSummary {

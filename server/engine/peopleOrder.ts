@@ -1,6 +1,6 @@
+import type { PeopleSort } from './peopleSort.js'
 import type { EventLog } from '../../core/log/log.js'
 import type { Schema } from '../../core/log/schema.js'
-import type { PeopleSort } from './engine.worker.js'
 import { findPerson } from './lookups.js'
 
 /** How many events a person has up to a moment, and when the last was, epoch ms. */

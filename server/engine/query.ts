@@ -1,14 +1,14 @@
+import type { AnyMark } from '../../core/questions/study.js'
 import type { Among, PeopleRef, RulePeople } from '../../core/analyses/people.js'
 import type { QueryContext } from '../../core/analyses/analysis.js'
-import { partsRef } from '../../core/analyses/overlap/question.js'
 import { passesOf } from '../../core/analyses/passes.js'
+import { asQuestion } from '../../core/analyses/asQuestion.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
 import { bitWords, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
 import { makeReady, type MadeCache } from '../../core/made/columns.js'
 import type { Fault } from '../../core/questions/faults.js'
-import type { Mark } from '../../core/questions/parts.js'
 import type { SidesRef } from '../../core/questions/split.js'
 import { planMembers, type MembersPlan, type SegmentContext, type StudyNeed } from '../../core/segments/plan.js'
 import { isFrozen, resolveSegments, type SavedSegment } from '../../core/segments/resolve.js'
@@ -81,18 +81,20 @@ export async function readPeople(ref: PeopleRef, base: QueryBase): Promise<Uint3
 
 async function findPeople(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | Faulty> {
   if ('rule' in ref) return readMembers(ref, base)
-  const ready = await prepare(ref.study, base, ref.marks)
+  const study = asQuestion(ref.study)
+  const ready = await prepare(study, base, ref.marks)
   if ('faults' in ready) return ready
   if (base.snapshot.chunks.length === 0) return new Uint32Array(0)
   base.query.people += base.snapshot.seenPeople
-  return base.pool.select(base.snapshot, ref.study.kind, ready.plan, ref.marks, base.query)
+  return base.pool.select(base.snapshot, study.kind, ready.plan, ref.marks, base.query)
 }
 
 /** The arrival number of the event at which a person came to be counted in a study's marks; null where there is none. */
 export async function momentOf(ref: PeopleRef, person: number, base: QueryBase): Promise<number | null> {
   if ('rule' in ref) return null
-  const { moment } = analysisOf(ref.study.kind)
-  const ready = moment && (await prepare(ref.study, base, ref.marks))
+  const study = asQuestion(ref.study)
+  const { moment } = analysisOf(study.kind)
+  const ready = moment && (await prepare(study, base, ref.marks))
   if (!ready || 'faults' in ready) return null
   for (const log of base.snapshot.logs) {
     const index = log.person.indexOf(person)
@@ -199,7 +201,7 @@ export async function peopleBits(ref: PeopleRef, base: QueryBase): Promise<Uint3
 async function prepare(
   question: Question,
   base: QueryBase,
-  marks: readonly Mark[] | null = null,
+  marks: readonly AnyMark[] | null = null,
 ): Promise<Faulty | { plan: unknown; parts: unknown[]; context: QueryContext }> {
   const { snapshot, pool, query, calendar, now, segments } = base
   const { used, faults: unresolved } = resolveSegments(question, segments.get, segments.nameOf)
@@ -283,14 +285,7 @@ async function sidesOf(question: Question, base: QueryBase, faults: Fault[]): Pr
 
 /** The breakdowns by segments of a question, with their places. */
 function sidesIn(question: Question): { by: SidesRef; path: (string | number)[] }[] {
-  if (question.kind === 'growth' || question.kind === 'gaps') return []
-  if (question.kind === 'overlap') return [{ by: partsRef(question.sides), path: [] }]
-  const splits =
-    question.kind === 'crosstab'
-      ? [
-          ...question.rows.map((split, index) => ({ by: split.by, path: ['rows', index, 'by'] })),
-          ...(question.column ? [{ by: question.column.by, path: ['column', 'by'] }] : []),
-        ]
-      : (question.breakdowns ?? []).map(({ by }, index) => ({ by, path: ['breakdowns', index, 'by'] }))
-  return splits.flatMap(({ by, path }) => (by.of === 'segments' ? [{ by, path }] : []))
+  return analysisOf(question.kind)
+    .splits(question)
+    .flatMap(({ by, path }) => (by.of === 'segments' ? [{ by, path }] : []))
 }

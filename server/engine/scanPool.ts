@@ -1,8 +1,8 @@
+import type { AnyMark } from '../../core/questions/study.js'
 import { scannerOf, type ScanKind } from '../../core/scanners.js'
 import type { FoldRequest } from '../../core/log/fold.js'
 import { sharedUint32, type EventBlock } from '../../core/log/log.js'
 import type { MadeColumn } from '../../core/made/columns.js'
-import type { Mark } from '../../core/questions/parts.js'
 import { Calls } from '../pool/calls.js'
 import { startWorker } from '../pool/startWorker.js'
 import { Supervised, type ThreadLog, type ThreadState } from '../pool/supervised.js'
@@ -118,7 +118,7 @@ export class ScanPool {
     snapshot: Snapshot,
     analysis: ScanKind,
     plan: unknown,
-    marks: readonly Mark[],
+    marks: readonly AnyMark[],
     query: QueryControl,
   ): Promise<Uint32Array> {
     const parts = (await this.run(snapshot, analysis, plan, marks, query)) as Uint32Array[]
@@ -135,7 +135,7 @@ export class ScanPool {
     { version, chunks }: Snapshot,
     analysis: ScanKind,
     plan: unknown,
-    marks: readonly Mark[] | null,
+    marks: readonly AnyMark[] | null,
     query: QueryControl,
   ): Promise<unknown[]> {
     if (query.cancelled) throw new CancelledError()

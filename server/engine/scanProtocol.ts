@@ -1,9 +1,9 @@
+import type { AnyMark } from '../../core/questions/study.js'
 import type { ScanKind } from '../../core/scanners.js'
 import type { FoldRequest } from '../../core/log/fold.js'
 import type { EventLog, PersonRange } from '../../core/log/log.js'
 import type { MadeColumn } from '../../core/made/columns.js'
 import type { Ping } from '../pool/serve.js'
-import type { Mark } from '../../core/questions/parts.js'
 
 /** What a scanning thread is asked; it keeps states of the column store and scans ranges of people of them. */
 export type ScanRequest =
@@ -16,7 +16,7 @@ export type ScanRequest =
       analysis: ScanKind
       plan: unknown
       /** with marks, the people counted there are read instead of the counts */
-      marks: readonly Mark[] | null
+      marks: readonly AnyMark[] | null
       chunks: { log: number; range: PersonRange }[]
       control: Int32Array
     }

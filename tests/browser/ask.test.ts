@@ -71,7 +71,7 @@ test.each(['riders-by-plan', 'first-ride-kinds', 'rides-by-district'])(
 test('a word that an analyst adds for an event is understood from then on', async () => {
   await go('/')
   await type('jaunts each week')
-  await waitForText(driver, '.ask .MuiFormHelperText-root', 'Nothing by that name')
+  await waitForText(driver, '.ask-unknown', 'Nothing by that name')
   await go('/catalog/events/Ride%20completed')
   await press(driver, () => byCss(driver, '[aria-label^="Other words for it"]'))
   await (await byCss(driver, 'input[aria-label="Other words for it"]')).sendKeys(Key.END, ', jaunt', Key.ENTER)

@@ -14,7 +14,9 @@ import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { MEASURES } from '../../../core/analyses/trend/measures.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { amongMarks } from '../../../core/questions/marks.js'
-import type { Mark, NestedKey } from '../../../core/questions/parts.js'
+import type { NestedKey } from '../../../core/questions/parts.js'
+import type { TrendMark } from '../../../core/analyses/trend/marks.js'
+import type { CrosstabMark } from '../../../core/analyses/crosstab/marks.js'
 import { formatAs, formatPercent } from '../../../core/words/format.js'
 import { groupWords, type Words } from '../../../core/words/words.js'
 import { LazyTrendChart } from '../../charts/LazyTrendChart.js'
@@ -34,8 +36,8 @@ interface BesideProps {
   words: Words
   row: CrosstabRow
   edit?: (question: CrosstabQuestion) => void
-  selected: readonly Mark[]
-  onSelect?: (mark: Mark, add: boolean) => void
+  selected: readonly CrosstabMark[]
+  onSelect?: (mark: CrosstabMark, add: boolean) => void
 }
 
 /** What stands beside the table: the followed row as a trend, a figure, or a ring of its parts. */
@@ -115,12 +117,11 @@ function RowTrend({ result, question, words, row, selected, onSelect }: BesidePr
     ]
   }, [result, question, words, row])
   const points = useMemo(
-    () =>
-      selected.flatMap((mark) => (mark.kind === 'cell' && rowId(mark.row) === rowId(row.path) ? [pointOf(mark)] : [])),
+    () => selected.flatMap((mark) => (rowId(mark.row) === rowId(row.path) ? [pointOf(mark)] : [])),
     [selected, row],
   )
-  const press = (mark: Mark, add: boolean) => {
-    if (mark.kind !== 'point' || mark.bucket === undefined) return
+  const press = (mark: TrendMark, add: boolean) => {
+    if (mark.bucket === undefined) return
     const { series, bucket } = mark
     onSelect?.({ kind: 'cell', row: row.path, ...(series === undefined ? {} : { series }), bucket }, add)
   }
@@ -136,7 +137,7 @@ function RowTrend({ result, question, words, row, selected, onSelect }: BesidePr
 }
 
 /** The chart's own name for a cell of the trend. */
-function pointOf({ series, bucket }: Extract<Mark, { kind: 'cell' }>): Mark {
+function pointOf({ series, bucket }: CrosstabMark): TrendMark {
   return {
     kind: 'point',
     ...(bucket === undefined ? {} : { bucket }),
@@ -174,7 +175,7 @@ function RowFigure({ result, question, words, row }: BesideProps) {
 /** The parts of a row: its inner rows; where it has none, its columns; of the innermost without columns, its neighbours. */
 function partsOf({ result, question, row }: BesideProps): {
   of: string
-  parts: { key: NestedKey; rest: number; value: number | null; mark: Mark }[]
+  parts: { key: NestedKey; rest: number; value: number | null; mark: CrosstabMark }[]
 } {
   const last = result.columns.findIndex(({ key }) => key === null)
   const within = (path: readonly NestedKey[]) =>

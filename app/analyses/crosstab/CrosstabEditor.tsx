@@ -1,6 +1,5 @@
 import type { CrosstabResult } from '../../../core/analyses/crosstab/finish.js'
-import { MOST_ROW_LEVELS, type CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
-import { tokenOf } from '../../../core/analyses/trend/sentence.js'
+import { type CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
 import type { NestedKey, ValueKey } from '../../../core/questions/parts.js'
 import type { EditorProps } from '../view.js'
 import { SplitEditor } from '../trend/SplitEditor.js'
@@ -80,21 +79,4 @@ const valueOf = (key: NestedKey): ValueKey[] => ('rest' in key ? [] : [key])
 function foundRows(result: CrosstabResult | null, depth: number): ValueKey[] {
   const keys = (result?.rows ?? []).flatMap(({ path }) => (path.length === depth + 1 ? valueOf(path[depth]) : []))
   return [...new Map(keys.map((key) => [JSON.stringify(key), key])).values()]
-}
-
-/** What is not yet part of the question. */
-export function crosstabAdditions(question: CrosstabQuestion): { token: string; label: string }[] {
-  const { series, rows, column } = question
-  const list: { token: string; label: string }[] = []
-  if (!column && series.length < 8) list.push({ token: 'another event', label: '+ and another measure' })
-  series.forEach((each, index) => {
-    if (!each.where && (index === 0 || series.length <= 3))
-      list.push({
-        token: tokenOf('where', index),
-        label: series.length > 1 ? `+ ${each.name ?? 'abcdefgh'[index]} only where…` : '+ only where…',
-      })
-  })
-  if (rows.length < MOST_ROW_LEVELS) list.push({ token: tokenOf('row', rows.length), label: '+ within each row…' })
-  if (!column && series.length === 1) list.push({ token: 'column', label: '+ a column for each…' })
-  return list
 }

@@ -7,7 +7,7 @@ import type { CrosstabColumn, CrosstabResult, CrosstabRow } from '../../../core/
 import type { CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
 import { measureName } from '../../../core/analyses/crosstab/sentence.js'
 import { amongMarks } from '../../../core/questions/marks.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { CrosstabMark } from '../../../core/analyses/crosstab/marks.js'
 import { digitsFor, formatAs } from '../../../core/words/format.js'
 import { groupWords, splitHead, type Words } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
@@ -23,8 +23,8 @@ interface CrosstabTableProps {
   followed: string
   onFollow: (row: CrosstabRow) => void
   edit?: (question: CrosstabQuestion) => void
-  selected: readonly Mark[]
-  onSelect?: (mark: Mark, add: boolean) => void
+  selected: readonly CrosstabMark[]
+  onSelect?: (mark: CrosstabMark, add: boolean) => void
 }
 
 /** Rows within rows by columns. A row's name makes what stands beside follow it; a cell gives its people. */
@@ -41,7 +41,7 @@ export function CrosstabTable(props: CrosstabTableProps) {
   const digits = columns.map((_, c) => digitsFor(result.rows.map(({ values }) => values[c])))
   const most = useMemo(() => mostOf(result, question), [result, question])
 
-  const markOf = ({ path }: CrosstabRow, column: CrosstabColumn): Mark => ({
+  const markOf = ({ path }: CrosstabRow, column: CrosstabColumn): CrosstabMark => ({
     kind: 'cell',
     row: path,
     ...(column.key === null ? {} : { column: column.key }),

@@ -1,12 +1,13 @@
+import type { CrosstabMark } from '../../../core/analyses/crosstab/marks.js'
 import TextField from '@mui/material/TextField'
 import { memo, useState } from 'react'
 import type { CrosstabResult } from '../../../core/analyses/crosstab/finish.js'
 import { cellForms, type CellForm, type CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
 import type { NestedKey } from '../../../core/questions/parts.js'
 import { Segmented } from '../../ui/Segmented.js'
-import type { AnalysisView, BodyProps } from '../view.js'
+import type { KindView, BodyProps } from '../view.js'
 import { Beside, BesideChoice } from './Beside.js'
-import { crosstabAdditions, CrosstabEditor } from './CrosstabEditor.js'
+import { CrosstabEditor } from './CrosstabEditor.js'
 import { CrosstabTable } from './CrosstabTable.js'
 import { rowId } from './rows.js'
 
@@ -15,7 +16,7 @@ const CELLS: Record<CellForm, string> = { bars: 'Bars', heat: 'Shaded', plain: '
 /** More rows than this can be searched. */
 const SEARCH_FROM = 8
 
-function CrosstabBody(props: BodyProps<CrosstabQuestion, CrosstabResult>) {
+function CrosstabBody(props: BodyProps<CrosstabQuestion, CrosstabResult, CrosstabMark>) {
   const { question, result, words, edit, selected, onSelect } = props
   const { show } = question
   const [search, setSearch] = useState('')
@@ -67,10 +68,8 @@ function CrosstabBody(props: BodyProps<CrosstabQuestion, CrosstabResult>) {
   )
 }
 
-export const crosstabView: AnalysisView<CrosstabQuestion, CrosstabResult> = {
-  name: 'Crosstab',
+export const view: KindView<CrosstabQuestion, CrosstabResult, CrosstabMark> = {
   Body: memo(CrosstabBody),
   Numbers: null,
   Editor: CrosstabEditor,
-  additions: crosstabAdditions,
 }

@@ -4,9 +4,10 @@ import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import type { AfterResult } from '../../../core/analyses/funnel/lookResult.js'
 import { requiredSteps, showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
-import { withinWords } from '../../../core/analyses/peopleWords.js'
+import { withinWords } from '../../../core/analyses/funnel/words.js'
 import { hasMark } from '../../../core/questions/marks.js'
-import type { Mark, TimeLimit } from '../../../core/questions/parts.js'
+import type { TimeLimit } from '../../../core/questions/parts.js'
+import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { countOf } from '../../../core/words/format.js'
 import { eventWords } from '../../../core/words/words.js'
 import type { BodyProps } from '../view.js'
@@ -21,7 +22,7 @@ const WITHINS: (TimeLimit | 'session')[] = [
 ]
 
 /** What those lost at a step did instead, and the commonest way there. */
-export function FunnelAfter(props: BodyProps<FunnelQuestion, FunnelResult> & { after: AfterResult }) {
+export function FunnelAfter(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark> & { after: AfterResult }) {
   const { question, words, edit, selected, onSelect, after } = props
   const show = showOf(question)
   const asked = show.form === 'after' ? show : { form: 'after' as const, step: after.step, within: 'session' as const }
@@ -31,7 +32,7 @@ export function FunnelAfter(props: BodyProps<FunnelQuestion, FunnelResult> & { a
     : [...WITHINS, asked.within]
   const name = (event: string) => eventWords({ names: [event] }, words)
   const row = (event: string | null, people: number, label: React.ReactNode, note?: React.ReactNode) => {
-    const mark: Mark = { kind: 'after', step: asked.step, event, within: asked.within }
+    const mark: FunnelMark = { kind: 'after', step: asked.step, event, within: asked.within }
     return (
       <ShareRow
         key={event ?? ' nothing'}

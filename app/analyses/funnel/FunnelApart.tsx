@@ -11,8 +11,9 @@ import { MOST_STEPS, showOf, type Feature, type FunnelQuestion } from '../../../
 import { withSteps } from '../../../core/analyses/funnel/steps.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import { hasMark } from '../../../core/questions/marks.js'
-import type { Filter, Mark } from '../../../core/questions/parts.js'
-import { wholeWindow } from '../../../core/segments/fromSelection.js'
+import type { Filter } from '../../../core/questions/parts.js'
+import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
+import { wholeWindow } from '../../../core/segments/window.js'
 import type { DidCondition } from '../../../core/segments/rule.js'
 import { countOf, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import type { Words } from '../../../core/words/words.js'
@@ -23,7 +24,7 @@ import { featureWords } from './featureWords.js'
 const FIRST = 15
 
 /** What goes with getting through and with being lost: events, and events with a value, by how strongly they do. */
-export function FunnelApart(props: BodyProps<FunnelQuestion, FunnelResult> & { apart: ApartResult }) {
+export function FunnelApart(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark> & { apart: ApartResult }) {
   const { question, words, edit, selected, onSelect, apart } = props
   const [all, setAll] = useState(false)
   const [menu, setMenu] = useState<{ at: HTMLElement; feature: Feature } | null>(null)
@@ -52,7 +53,7 @@ export function FunnelApart(props: BodyProps<FunnelQuestion, FunnelResult> & { a
   const rows = all ? apart.features : apart.features.slice(0, FIRST)
   const figure = (row: ApartFeature, through: boolean) => {
     const [part, whole] = through ? [row.through, apart.through] : [row.lost, apart.lost]
-    const mark: Mark = { kind: 'with', ...row.feature, through }
+    const mark: FunnelMark = { kind: 'with', ...row.feature, through }
     const chosen = hasMark(selected, mark)
     return (
       <td className={`number${chosen ? ' chosen' : ''}`}>

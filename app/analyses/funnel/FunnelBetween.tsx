@@ -8,14 +8,14 @@ import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import { withSteps } from '../../../core/analyses/funnel/steps.js'
 import { suggestedSteps } from '../../../core/analyses/funnel/suggest.js'
 import { amongMarks } from '../../../core/questions/marks.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { countOf, formatPercent } from '../../../core/words/format.js'
 import { eventWords } from '../../../core/words/words.js'
 import type { BodyProps } from '../view.js'
 import { ShareRow } from './ShareRow.js'
 
 /** What people who got through did between, to make steps of; and whole sequences, to make a funnel of. */
-export function FunnelBetween(props: BodyProps<FunnelQuestion, FunnelResult> & { between: BetweenResult }) {
+export function FunnelBetween(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark> & { between: BetweenResult }) {
   const { question, words, edit, selected, onSelect, between } = props
   const [events, setEvents] = useState<readonly string[]>([])
   const [rows, setRows] = useState<readonly number[]>([])
@@ -80,7 +80,7 @@ export function FunnelBetween(props: BodyProps<FunnelQuestion, FunnelResult> & {
         </h3>
         <ol className="ways">
           {between.sequences.slice(0, 12).map((sequence, i) => {
-            const mark: Mark = { kind: 'way', events: sequence.events }
+            const mark: FunnelMark = { kind: 'way', events: sequence.events }
             return (
               <li key={i}>
                 <label className="check-name">

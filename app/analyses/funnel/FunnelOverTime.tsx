@@ -2,11 +2,11 @@ import { lazy, Suspense } from 'react'
 import type { FunnelResult, OverTime } from '../../../core/analyses/funnel/finish.js'
 import { requiredSteps, showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { stepName, targetWords } from '../../../core/analyses/funnel/sentence.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { units, type Unit } from '../../../core/time/range.js'
 import { formatNumber, formatPercent } from '../../../core/words/format.js'
 import type { ChartLine } from '../../charts/linesConfig.js'
-import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
+import { bucketLabel, bucketTitle } from '../../charts/bucketLabel.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { BodyProps } from '../view.js'
@@ -15,7 +15,7 @@ import { rateLines, type RateLine } from './rateLines.js'
 const Drawn = lazy(() => import('../../charts/LinesChart.js'))
 
 /** Conversion by when attempts began: the whole way, for each group, or step by step. */
-export function FunnelOverTime(props: BodyProps<FunnelQuestion, FunnelResult> & { over: OverTime }) {
+export function FunnelOverTime(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark> & { over: OverTime }) {
   const { question, result, words, edit, selected, onSelect, over } = props
   const show = showOf(question)
   const asked = show.form === 'over time' ? show : { form: 'over time' as const }
@@ -27,7 +27,7 @@ export function FunnelOverTime(props: BodyProps<FunnelQuestion, FunnelResult> & 
   const select = (line: number, at: number, add: boolean) => {
     const { step, key, parts } = lines[line]
     if (parts[at] === 0) return
-    const mark: Mark = { kind: 'step', step, what: 'reached', bucket: over.buckets[at].key }
+    const mark: FunnelMark = { kind: 'step', step, what: 'reached', bucket: over.buckets[at].key }
     onSelect?.(key ? { ...mark, group: key } : mark, add)
   }
   return (

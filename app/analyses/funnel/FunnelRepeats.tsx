@@ -2,13 +2,15 @@ import type { FunnelResult, RepeatsResult } from '../../../core/analyses/funnel/
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import { hasMark } from '../../../core/questions/marks.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { countOf } from '../../../core/words/format.js'
 import type { BodyProps } from '../view.js'
 import { ShareRow } from './ShareRow.js'
 
 /** How often each step's event was done before people went on. */
-export function FunnelRepeats(props: BodyProps<FunnelQuestion, FunnelResult> & { repeats: RepeatsResult[] }) {
+export function FunnelRepeats(
+  props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark> & { repeats: RepeatsResult[] },
+) {
   const { question, result, words, selected, onSelect, repeats } = props
   return (
     <div className="funnel-form repeats">
@@ -25,7 +27,7 @@ export function FunnelRepeats(props: BodyProps<FunnelQuestion, FunnelResult> & {
           {people === 0 && <p className="soft">Nobody went on from here.</p>}
           <ul className="share-rows">
             {bars.map((bar) => {
-              const mark: Mark = { kind: 'repeats', step, times: bar.times, ...(bar.more ? { more: true } : {}) }
+              const mark: FunnelMark = { kind: 'repeats', step, times: bar.times, ...(bar.more ? { more: true } : {}) }
               return (
                 <ShareRow
                   key={bar.times}

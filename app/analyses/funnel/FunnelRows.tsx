@@ -28,7 +28,8 @@ import { narrowest } from '../../../core/analyses/funnel/findings.js'
 import { withSteps } from '../../../core/analyses/funnel/steps.js'
 import type { FunnelResult, FunnelRow, FunnelStepResult } from '../../../core/analyses/funnel/finish.js'
 import { forbiddenWords, stepWords, targetWords } from '../../../core/analyses/funnel/sentence.js'
-import type { GroupKey, Mark } from '../../../core/questions/parts.js'
+import type { GroupKey } from '../../../core/questions/parts.js'
+import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { formatDuration, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { groupWords } from '../../../core/words/words.js'
@@ -48,7 +49,7 @@ export function FunnelRows({
   edit,
   selected,
   onSelect,
-}: BodyProps<FunnelQuestion, FunnelResult>) {
+}: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
   const [open, setOpen] = useState<Open | null>(null)
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
@@ -76,7 +77,10 @@ export function FunnelRows({
   const select =
     (step: number, what: 'reached' | 'lost' | 'open', of: { group?: GroupKey; before?: true } = {}) =>
     (event: MouseEvent) =>
-      onSelect?.({ kind: 'step', step, what, ...of } satisfies Mark, event.shiftKey || event.ctrlKey || event.metaKey)
+      onSelect?.(
+        { kind: 'step', step, what, ...of } satisfies FunnelMark,
+        event.shiftKey || event.ctrlKey || event.metaKey,
+      )
 
   return (
     <div className="funnel">

@@ -2,7 +2,8 @@ import type { MouseEvent } from 'react'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import type { Difference, FunnelResult, FunnelRow } from '../../../core/analyses/funnel/finish.js'
 import { hasMark } from '../../../core/questions/marks.js'
-import { groupId, type Mark } from '../../../core/questions/parts.js'
+import { groupId } from '../../../core/questions/parts.js'
+import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { capital, formatDuration, formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { eventWords, groupWords, splitHead } from '../../../core/words/words.js'
@@ -10,13 +11,13 @@ import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
 
 /** The funnel's numbers: by group where there are groups, by step otherwise. */
-export function FunnelTable(props: BodyProps<FunnelQuestion, FunnelResult>) {
+export function FunnelTable(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
   return props.result.groups.length > 0 ? <ByGroup {...props} /> : <ByStep {...props} />
 }
 
-function useCells({ selected, onSelect }: BodyProps<FunnelQuestion, FunnelResult>) {
+function useCells({ selected, onSelect }: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
   return (row: FunnelRow, step: number, what: 'reached' | 'lost', value: number, more: CellMore = {}) => {
-    const mark: Mark = {
+    const mark: FunnelMark = {
       ...{ kind: 'step', step, what },
       ...(row.key ? { group: row.key } : {}),
       ...(more.before ? { before: true } : {}),
@@ -49,7 +50,7 @@ interface CellMore {
   after?: string
 }
 
-function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult>) {
+function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
   const { question, result, words } = props
   const cell = useCells(props)
   const line = (row: FunnelRow) => (
@@ -154,7 +155,7 @@ function Before(props: { row: FunnelRow; step: number; cell: ReturnType<typeof u
   return cell(row, step, 'reached', people, { before: true, after: ` · ${formatPercent(ofStart)}` })
 }
 
-function ByStep(props: BodyProps<FunnelQuestion, FunnelResult>) {
+function ByStep(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
   const { question, result, words } = props
   const { before } = result
   const cell = useCells(props)

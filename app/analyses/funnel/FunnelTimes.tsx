@@ -4,14 +4,15 @@ import type { FunnelResult, TimeResult } from '../../../core/analyses/funnel/fin
 import { SHARE_BY, showOf, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { rowName, stepName } from '../../../core/analyses/funnel/sentence.js'
 import { hasMark } from '../../../core/questions/marks.js'
-import { windowUnits, type Mark, type TimeLimit } from '../../../core/questions/parts.js'
+import { windowUnits, type TimeLimit } from '../../../core/questions/parts.js'
+import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { countOf, formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { limitWords } from '../../../core/words/limitWords.js'
 import { NumberField } from '../../editors/NumberField.js'
 import type { BodyProps } from '../view.js'
 
 /** How long it takes from one step to another: a histogram whose bars are people, with what half and nine in ten took. */
-export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { time: TimeResult }) {
+export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark> & { time: TimeResult }) {
   const { question, result, words, edit, selected, onSelect, time } = props
   const show = showOf(question)
   const asked = show.form === 'time' ? show : { form: 'time' as const }
@@ -92,7 +93,7 @@ export function FunnelTimes(props: BodyProps<FunnelQuestion, FunnelResult> & { t
       ) : (
         <div className="histogram" role="group" aria-label="How many took how long">
           {all.bars.map(({ least, under, count }) => {
-            const mark: Mark = {
+            const mark: FunnelMark = {
               ...{ kind: 'took', from: time.from, to: time.to, least },
               ...(under === null ? {} : { under }),
             }

@@ -1,4 +1,6 @@
+import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { memo } from 'react'
+import { emptyFunnel } from '../../../core/analyses/funnel/finish.js'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import {
   funnelForms,
@@ -12,7 +14,7 @@ import { narrowest } from '../../../core/analyses/funnel/findings.js'
 import { stepName, targetWords } from '../../../core/analyses/funnel/sentence.js'
 import { formatPercent } from '../../../core/words/format.js'
 import { Segmented } from '../../ui/Segmented.js'
-import type { AnalysisView, BodyProps } from '../view.js'
+import type { KindView, BodyProps } from '../view.js'
 import { FunnelAfter } from './FunnelAfter.js'
 import { FunnelApart } from './FunnelApart.js'
 import { FunnelBetween } from './FunnelBetween.js'
@@ -39,7 +41,7 @@ export function formsFor({ steps, order }: FunnelQuestion): FunnelForm[] {
   return funnelForms.filter((form) => form !== 'repeats' || order !== 'any order')
 }
 
-function FunnelBody(props: BodyProps<FunnelQuestion, FunnelResult>) {
+function FunnelBody(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
   const { question, result, words, edit } = props
   const { form } = showOf(question)
   const forms = formsFor(question)
@@ -90,7 +92,7 @@ function TargetLine({ target, rate }: { target: number; rate: number }) {
   )
 }
 
-function Form(props: BodyProps<FunnelQuestion, FunnelResult>) {
+function Form(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
   const { question, result } = props
   const { form } = showOf(question)
   if (form === 'over time' && result.over) return <FunnelOverTime {...props} over={result.over} />
@@ -114,16 +116,14 @@ export function startingShow(form: FunnelForm, question: FunnelQuestion, result:
   return { form }
 }
 
-export const funnelView: AnalysisView<FunnelQuestion, FunnelResult> = {
-  name: 'Funnel',
+export const view: KindView<FunnelQuestion, FunnelResult, FunnelMark> = {
   Body: memo(FunnelBody),
   Numbers: memo(FunnelTable),
   Editor: FunnelEditor,
-  additions: (question) => [
-    ...(question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
-    ...(question.compare ? [] : [{ token: 'compare', label: '+ compared with…' }]),
-    ...(question.same ? [] : [{ token: 'same', label: '+ same … all the way' }]),
-    ...(question.first ? [] : [{ token: 'first', label: '+ first time ever' }]),
-    ...(question.target === undefined ? [{ token: 'target', label: '+ target…' }] : []),
-  ],
+  Empty: FunnelSteps,
+}
+
+/** The steps without numbers, to be put right. */
+function FunnelSteps(props: Pick<BodyProps<FunnelQuestion, FunnelResult, FunnelMark>, 'question' | 'words' | 'edit'>) {
+  return <FunnelBody {...props} result={emptyFunnel(props.question.steps.length)} selected={[]} />
 }

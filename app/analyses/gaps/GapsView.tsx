@@ -2,24 +2,24 @@ import { lazy, memo, Suspense } from 'react'
 import { medianEnd, type GapBin, type GapsResult } from '../../../core/analyses/gaps/finish.js'
 import type { GapForm, GapsQuestion } from '../../../core/analyses/gaps/question.js'
 import { gapWords } from '../../../core/analyses/gaps/words.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { GapsMark } from '../../../core/analyses/gaps/marks.js'
 import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { StartEditor } from '../../editors/StartEditor.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { Segmented } from '../../ui/Segmented.js'
-import type { AnalysisView, BodyProps } from '../view.js'
+import type { KindView, BodyProps } from '../view.js'
 
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
 
-type Props = BodyProps<GapsQuestion, GapsResult>
+type Props = BodyProps<GapsQuestion, GapsResult, GapsMark>
 
-function gapMark({ least, most }: GapBin): Mark {
+function gapMark({ least, most }: GapBin): GapsMark {
   return { kind: 'gap', least, ...(most === null ? {} : { most }) }
 }
 
-function medianMark(bin: GapBin): Mark {
+function medianMark(bin: GapBin): GapsMark {
   const most = medianEnd(bin)
   return { kind: 'gap', least: bin.least, of: 'median', ...(most === undefined ? {} : { most }) }
 }
@@ -136,11 +136,8 @@ function GapsTable({ result, selected, onSelect }: Props) {
   )
 }
 
-export const gapsView: AnalysisView<GapsQuestion, GapsResult> = {
-  name: 'Usage interval',
-  compact: true,
+export const view: KindView<GapsQuestion, GapsResult, GapsMark> = {
   Body: memo(GapsBody),
   Numbers: memo(GapsTable),
   Editor: StartEditor,
-  additions: (question) => (question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
 }

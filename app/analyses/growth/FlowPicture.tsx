@@ -1,3 +1,4 @@
+import type { GrowthMark } from '../../../core/analyses/growth/marks.js'
 import { sankey, sankeyJustify, sankeyLinkHorizontal } from 'd3-sankey'
 import { useRef } from 'react'
 import type { GrowthResult, GrowthStep } from '../../../core/analyses/growth/finish.js'
@@ -26,7 +27,7 @@ const HEIGHT = 300
 const colourOf = (state: GrowthState) => seriesVar(STATE_PAINT[state] as number, state === 'idle')
 
 /** Ribbons from what people were in the interval before to what they are; each ribbon is its people. */
-export function FlowPicture(props: BodyProps<GrowthQuestion, GrowthResult> & { step: GrowthStep }) {
+export function FlowPicture(props: BodyProps<GrowthQuestion, GrowthResult, GrowthMark> & { step: GrowthStep }) {
   const { step, selected, onSelect } = props
   const box = useRef<HTMLDivElement>(null)
   const width = Math.max(320, useWidth(box, 860))

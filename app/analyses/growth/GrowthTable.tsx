@@ -1,13 +1,14 @@
+import type { GrowthMark } from '../../../core/analyses/growth/marks.js'
 import type { GrowthResult, GrowthStep } from '../../../core/analyses/growth/finish.js'
 import { growthStates, type GrowthQuestion, type GrowthState } from '../../../core/analyses/growth/question.js'
 import { formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
-import { bucketLabel } from '../../charts/trendSeries.js'
+import { bucketLabel } from '../../charts/bucketLabel.js'
 import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import type { BodyProps } from '../view.js'
 import { FROM, FROM_NAMES, keyUnit, markOf, STATE_NAMES, stepTitle } from './states.js'
 
-type Props = BodyProps<GrowthQuestion, GrowthResult>
+type Props = BodyProps<GrowthQuestion, GrowthResult, GrowthMark>
 
 const ACTIVE: GrowthState[] = ['new', 'retained', 'revived']
 

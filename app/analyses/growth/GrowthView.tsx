@@ -1,3 +1,4 @@
+import type { GrowthMark } from '../../../core/analyses/growth/marks.js'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import { lazy, memo, Suspense } from 'react'
@@ -12,10 +13,10 @@ import { STATE_MEANS } from '../../../core/analyses/growth/sentence.js'
 import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
 import type { BarSeries } from '../../charts/barsConfig.js'
 import type { ChartLine } from '../../charts/linesConfig.js'
-import { bucketLabel } from '../../charts/trendSeries.js'
+import { bucketLabel } from '../../charts/bucketLabel.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
-import type { AnalysisView, BodyProps } from '../view.js'
+import type { KindView, BodyProps } from '../view.js'
 import { FlowPicture } from './FlowPicture.js'
 import { GrowthEditor } from './GrowthEditor.js'
 import { FlowTable, GrowthTable } from './GrowthTable.js'
@@ -24,7 +25,7 @@ import { chosenStep, keyUnit, markOf, STATE_NAMES, STATE_PAINT, stepTitle } from
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
 const Lines = lazy(() => import('../../charts/LinesChart.js'))
 
-type Props = BodyProps<GrowthQuestion, GrowthResult>
+type Props = BodyProps<GrowthQuestion, GrowthResult, GrowthMark>
 
 const FORMS: Record<GrowthForm, string> = {
   states: 'States',
@@ -252,11 +253,8 @@ function GrowthNumbers(props: Props) {
   return <GrowthTable {...props} />
 }
 
-export const growthView: AnalysisView<GrowthQuestion, GrowthResult> = {
-  name: 'Growth accounting',
-  compact: true,
+export const view: KindView<GrowthQuestion, GrowthResult, GrowthMark> = {
   Body: memo(GrowthBody),
   Numbers: memo(GrowthNumbers),
   Editor: GrowthEditor,
-  additions: (question) => (question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
 }

@@ -1,9 +1,9 @@
 import { lastFull, type GrowthResult, type GrowthStep } from '../../../core/analyses/growth/finish.js'
 import { growthStates, type GrowthQuestion, type GrowthState } from '../../../core/analyses/growth/question.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { GrowthMark } from '../../../core/analyses/growth/marks.js'
 import type { Words } from '../../../core/words/words.js'
 import type { BarSeries } from '../../charts/barsConfig.js'
-import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
+import { bucketLabel, bucketTitle } from '../../charts/bucketLabel.js'
 
 export const STATE_NAMES: Record<GrowthState, string> = {
   new: 'New',
@@ -43,7 +43,7 @@ export function chosenStep(question: GrowthQuestion, result: GrowthResult): Grow
   return step?.flows ? step : (result.steps.findLast(({ flows, open }) => flows && !open) ?? null)
 }
 
-export function markOf(step: GrowthStep, states: GrowthState[], from?: GrowthState | 'unseen'): Mark {
+export function markOf(step: GrowthStep, states: GrowthState[], from?: GrowthState | 'unseen'): GrowthMark {
   return { kind: 'state', states, interval: step.key, ...(from ? { from } : {}) }
 }
 

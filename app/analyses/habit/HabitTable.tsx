@@ -1,3 +1,4 @@
+import type { HabitMark } from '../../../core/analyses/habit/marks.js'
 import { withDays, type HabitResult, type HabitRow } from '../../../core/analyses/habit/finish.js'
 import { daysOf, type HabitQuestion } from '../../../core/analyses/habit/question.js'
 import { daysPhrase } from '../../../core/analyses/habit/words.js'
@@ -8,7 +9,7 @@ import { PeopleCell } from '../../ui/PeopleCell.js'
 import type { BodyProps } from '../view.js'
 import { markOf, perDay, periodNames, periodsName, placeNames, rowName, shareOf, shownDays } from './figures.js'
 
-type Props = BodyProps<HabitQuestion, HabitResult>
+type Props = BodyProps<HabitQuestion, HabitResult, HabitMark>
 
 /** What the chart shows in numbers: by days, by period, or by weekday; every figure of people is its people. */
 export function HabitTable(props: Props) {

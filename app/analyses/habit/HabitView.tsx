@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import { withDays, type HabitResult, type HabitRow } from '../../../core/analyses/habit/finish.js'
 import { daysOf, type HabitForm, type HabitQuestion } from '../../../core/analyses/habit/question.js'
 import { daysPhrase } from '../../../core/analyses/habit/words.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { HabitMark } from '../../../core/analyses/habit/marks.js'
 import type { Rule } from '../../../core/segments/rule.js'
 import { formatNumber, formatPercent } from '../../../core/words/format.js'
 import { segmentAddress } from '../../address/address.js'
@@ -13,7 +13,7 @@ import type { ChartLine } from '../../charts/linesConfig.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
-import type { AnalysisView, BodyProps } from '../view.js'
+import type { KindView, BodyProps } from '../view.js'
 import {
   markOf,
   perDay,
@@ -32,7 +32,7 @@ import { HabitTable } from './HabitTable.js'
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
 const Lines = lazy(() => import('../../charts/LinesChart.js'))
 
-type Props = BodyProps<HabitQuestion, HabitResult>
+type Props = BodyProps<HabitQuestion, HabitResult, HabitMark>
 
 function HabitBody(props: Props) {
   const { question, result, edit } = props
@@ -184,7 +184,7 @@ function Drawn(props: Props & { form: HabitForm }) {
   const select = onSelect && {
     onPoint: (line: number, at: number, add: boolean) => {
       const row = rows[line]
-      const mark: Mark =
+      const mark: HabitMark =
         form === 'pattern'
           ? markOf(row, { place: at })
           : markOf(row, { days: at + 1, ...(more ? { more: true as const } : {}) })
@@ -264,15 +264,8 @@ function OverTime({ question, result, words, selected, onSelect, rows }: Props &
   )
 }
 
-export const habitView: AnalysisView<HabitQuestion, HabitResult> = {
-  name: 'Habit',
-  compact: true,
+export const view: KindView<HabitQuestion, HabitResult, HabitMark> = {
   Body: memo(HabitBody),
   Numbers: memo(HabitTable),
   Editor: HabitEditor,
-  additions: (question) => [
-    ...(question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
-    ...(question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
-    ...(question.core ? [] : [{ token: 'core', label: '+ own threshold…' }]),
-  ],
 }

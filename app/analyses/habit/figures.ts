@@ -2,16 +2,16 @@ import { withDays, type HabitResult, type HabitRow } from '../../../core/analyse
 import { bucketUnit } from '../../../core/analyses/habit/sentence.js'
 import { daysPhrase, placeWords } from '../../../core/analyses/habit/words.js'
 import type { HabitQuestion } from '../../../core/analyses/habit/question.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { HabitMark } from '../../../core/analyses/habit/marks.js'
 import { capital, countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { groupWords, WEEKDAYS, type Words } from '../../../core/words/words.js'
-import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
+import { bucketLabel, bucketTitle } from '../../charts/bucketLabel.js'
 
 export function rowName({ key }: HabitRow, rest: number): string {
   return key === null ? 'Everybody' : groupWords(key, rest)
 }
 
-export function markOf(row: HabitRow, mark: Omit<Mark & { kind: 'days' }, 'kind' | 'group'>): Mark {
+export function markOf(row: HabitRow, mark: Omit<HabitMark & { kind: 'days' }, 'kind' | 'group'>): HabitMark {
   return { kind: 'days', ...mark, ...(row.key ? { group: row.key } : {}) }
 }
 

@@ -1,10 +1,10 @@
+import { sentenceText } from '../../../core/words/sentence.js'
 import { memo, useState } from 'react'
 import { partName } from '../../../core/analyses/overlap/findings.js'
 import type { OverlapRegion, OverlapResult } from '../../../core/analyses/overlap/finish.js'
 import type { OverlapQuestion } from '../../../core/analyses/overlap/question.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { OverlapMark } from '../../../core/analyses/overlap/marks.js'
 import { formatAs, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
-import { sentenceText } from '../../../core/analyses/analysis.js'
 import { figureParts } from '../../../core/analyses/trend/sentence.js'
 import { seriesVar } from '../../look/palette.js'
 import { moveInTable } from '../../ui/moveInTable.js'
@@ -13,7 +13,7 @@ import type { BodyProps } from '../view.js'
 type Sort = 'people' | 'parts' | 'figure'
 
 /** A row for each part: which segments it lies in, how many people, and the figure. Pressing one selects its people. */
-export const OverlapRows = memo(function OverlapRows(props: BodyProps<OverlapQuestion, OverlapResult>) {
+export const OverlapRows = memo(function OverlapRows(props: BodyProps<OverlapQuestion, OverlapResult, OverlapMark>) {
   const { question, result, words, selected, onSelect } = props
   const { segments, regions, any, unit } = result
   const [sort, setSort] = useState<Sort>('people')
@@ -83,7 +83,7 @@ export const OverlapRows = memo(function OverlapRows(props: BodyProps<OverlapQue
                       aria-label={`${name}: ${formatNumber(region.people)} people. Select them.`}
                       onClick={(event) =>
                         onSelect(
-                          { kind: 'part', in: region.in } satisfies Mark,
+                          { kind: 'part', in: region.in } satisfies OverlapMark,
                           event.shiftKey || event.ctrlKey || event.metaKey,
                         )
                       }

@@ -1,3 +1,4 @@
+import type { OverlapMark } from '../../../core/analyses/overlap/marks.js'
 import { lazy, memo, Suspense } from 'react'
 import Button from '@mui/material/Button'
 import type { OverlapResult } from '../../../core/analyses/overlap/finish.js'
@@ -13,13 +14,13 @@ import { seriesVar } from '../../look/palette.js'
 import { SidesEditor } from '../../segments/SidesEditor.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { MeasureEditor } from '../trend/MeasureEditor.js'
-import type { AnalysisView, BodyProps, EditorProps } from '../view.js'
+import type { KindView, BodyProps, EditorProps } from '../view.js'
 import { OverlapRows } from './OverlapRows.js'
 
 const Picture = lazy(() => import('./OverlapPicture.js'))
 
 /** Up to three segments are drawn; four and five have their sizes here and their parts in the rows beneath. */
-function OverlapBody({ result, selected, onSelect }: BodyProps<OverlapQuestion, OverlapResult>) {
+function OverlapBody({ result, selected, onSelect }: BodyProps<OverlapQuestion, OverlapResult, OverlapMark>) {
   const { segments } = result
   if (segments.length > 3) {
     const most = Math.max(1, ...segments.map(({ people }) => people))
@@ -145,13 +146,8 @@ function OverlapEditor({ token, question, edit, close }: EditorProps<OverlapQues
   }
 }
 
-export const overlapView: AnalysisView<OverlapQuestion, OverlapResult> = {
-  name: 'Overlap',
+export const view: KindView<OverlapQuestion, OverlapResult, OverlapMark> = {
   Body: memo(OverlapBody),
   Numbers: OverlapRows,
   Editor: OverlapEditor,
-  additions: ({ figure }) => {
-    if (!figure) return [{ token: 'figure', label: '+ with a figure…' }]
-    return figure.where ? [] : [{ token: 'where', label: '+ only where…' }]
-  },
 }

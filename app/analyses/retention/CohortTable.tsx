@@ -3,10 +3,10 @@ import type { RetentionResult, RetentionRow } from '../../../core/analyses/reten
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { periodWords, shortPeriod } from '../../../core/analyses/retention/words.js'
 import { amongMarks } from '../../../core/questions/marks.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
 import { SMALL } from '../../../core/stats/proportion.js'
 import { capital, formatNumber } from '../../../core/words/format.js'
-import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
+import { bucketLabel, bucketTitle } from '../../charts/bucketLabel.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { heatStyle } from '../trend/heat.js'
 import type { BodyProps } from '../view.js'
@@ -16,13 +16,15 @@ interface Place {
   text: string
   /** what it says in full */
   title: string
-  mark: Mark | null
+  mark: RetentionMark | null
   className?: string
   style?: React.CSSProperties
 }
 
 /** Cohorts by periods, shaded; what is not over yet is hatched. Every cell is its people. */
-export function CohortTable(props: BodyProps<RetentionQuestion, RetentionResult> & { row: RetentionRow }) {
+export function CohortTable(
+  props: BodyProps<RetentionQuestion, RetentionResult, RetentionMark> & { row: RetentionRow },
+) {
   const { question, result, words, selected, onSelect, row } = props
   const { cohorts, periods, measure } = result
   const currency = words.currency ?? 'EUR'
@@ -88,7 +90,7 @@ export function CohortTable(props: BodyProps<RetentionQuestion, RetentionResult>
         })),
         { head: last, places: [everybody, ...periods.map((_, k) => total(k))], all: true },
       ]
-  const markAt = (target: EventTarget): Mark | null => {
+  const markAt = (target: EventTarget): RetentionMark | null => {
     const id = (target as HTMLElement).closest('td')?.dataset.cell
     if (id === undefined) return null
     const [r, c] = id.split(' ').map(Number)

@@ -1,3 +1,4 @@
+import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
 import { compareGroups, periodAt, SURE } from '../../../core/analyses/retention/compare.js'
 import type { RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
@@ -11,7 +12,7 @@ import { FigureTable } from '../../ui/FigureTable.js'
 import type { BodyProps } from '../view.js'
 import { cellText, markOf, rowLabel } from './figures.js'
 
-type Props = BodyProps<RetentionQuestion, RetentionResult>
+type Props = BodyProps<RetentionQuestion, RetentionResult, RetentionMark>
 
 /** The line of all cohorts in numbers: a row for each group, or a row for each period. */
 export function PeriodTable(props: Props) {

@@ -1,3 +1,4 @@
+import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
@@ -9,10 +10,10 @@ import type { RetentionForm, RetentionMeasure, RetentionQuestion } from '../../.
 import { measureName } from '../../../core/analyses/retention/sentence.js'
 import { duringWords, periodWords } from '../../../core/analyses/retention/words.js'
 import { capital } from '../../../core/words/format.js'
-import { bucketLabel, bucketTitle } from '../../charts/trendSeries.js'
+import { bucketLabel, bucketTitle } from '../../charts/bucketLabel.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
-import type { AnalysisView, BodyProps } from '../view.js'
+import type { KindView, BodyProps } from '../view.js'
 import { CohortTable } from './CohortTable.js'
 import { beginsWhole, curveOf, overTimeOf, rowLabel, unitOf, type Points } from './figures.js'
 import { PeriodTable } from './PeriodTable.js'
@@ -21,7 +22,7 @@ import { RetentionEditor } from './RetentionEditor.js'
 
 const Drawn = lazy(() => import('../../charts/LinesChart.js'))
 
-type Props = BodyProps<RetentionQuestion, RetentionResult>
+type Props = BodyProps<RetentionQuestion, RetentionResult, RetentionMark>
 
 /** More lines than this are no picture. */
 const MOST_LINES = 30
@@ -212,21 +213,8 @@ function RetentionNumbers(props: Props) {
   return <CohortTable {...props} row={result.all} />
 }
 
-export const retentionView: AnalysisView<RetentionQuestion, RetentionResult> = {
-  name: 'Retention',
-  compact: true,
+export const view: KindView<RetentionQuestion, RetentionResult, RetentionMark> = {
   Body: memo(RetentionBody),
   Numbers: memo(RetentionNumbers),
   Editor: RetentionEditor,
-  additions: (question) => [
-    ...(question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
-    ...(question.start.where ? [] : [{ token: 'where', label: '+ starts only where…' }]),
-    ...(question.back?.where ? [] : [{ token: 'where back', label: '+ returns only where…' }]),
-    ...(question.count || question.cumulated ? [] : [{ token: 'onward', label: '+ or later' }]),
-    ...(question.brackets ? [] : [{ token: 'brackets', label: '+ own brackets of days' }]),
-    ...(question.by ? [] : [{ token: 'by', label: '+ from the very moment' }]),
-    ...(question.measure && question.measure !== 'people' && question.measure !== 'events'
-      ? []
-      : [{ token: 'measure', label: 'money, or another measure…' }]),
-  ],
 }

@@ -2,7 +2,7 @@ import type { RetentionCell, RetentionResult, RetentionRow } from '../../../core
 import type { RetentionMeasure, RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { measureName } from '../../../core/analyses/retention/sentence.js'
 import { periodWords } from '../../../core/analyses/retention/words.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
 import {
   capital,
   countOf,
@@ -14,7 +14,7 @@ import {
 } from '../../../core/words/format.js'
 import { groupWords, type Words } from '../../../core/words/words.js'
 import type { ChartLine } from '../../charts/linesConfig.js'
-import { bucketLabel } from '../../charts/trendSeries.js'
+import { bucketLabel } from '../../charts/bucketLabel.js'
 
 /** How the figures of a measure are written. */
 export function unitOf(measure: RetentionMeasure): NumberUnit {
@@ -32,11 +32,14 @@ export function rowLabel({ key }: RetentionRow, rest: number): string {
 }
 
 /** A mark of a row; all together has no group. */
-export function markOf(row: RetentionRow, mark: Omit<Mark & { kind: 'cohort' }, 'kind' | 'group'>): Mark {
+export function markOf(
+  row: RetentionRow,
+  mark: Omit<RetentionMark & { kind: 'cohort' }, 'kind' | 'group'>,
+): RetentionMark {
   return { kind: 'cohort', ...mark, ...(row.key ? { group: row.key } : {}) }
 }
 
-export type Points = { lines: ChartLine[]; marks: (Mark | null)[][] }
+export type Points = { lines: ChartLine[]; marks: (RetentionMark | null)[][] }
 
 /** Shares begin with everybody who started: 100 %. */
 export const beginsWhole = ({ measure }: RetentionResult) => measure === 'share'
@@ -45,7 +48,7 @@ export const beginsWhole = ({ measure }: RetentionResult) => measure === 'share'
 export function curveOf(question: RetentionQuestion, result: RetentionResult, words: Words): Points {
   const { all, groups, rest, cohorts } = result
   const lines: ChartLine[] = []
-  const marks: (Mark | null)[][] = []
+  const marks: (RetentionMark | null)[][] = []
   const whole = beginsWhole(result)
   if (question.show.each && groups.length === 0) {
     cohorts.forEach(({ key }, c) => {

@@ -2,7 +2,7 @@ import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { amongMarks } from '../../../core/questions/marks.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { TrendMark } from '../../../core/analyses/trend/marks.js'
 import type { Words } from '../../../core/words/words.js'
 import { chartLines, formatValue, markOf } from '../../charts/trendSeries.js'
 import { seriesVar } from '../../look/palette.js'
@@ -12,8 +12,8 @@ export function TrendRanked(props: {
   result: TrendResult
   question: TrendQuestion
   words: Words
-  selected: readonly Mark[]
-  onSelect?: (mark: Mark, add: boolean) => void
+  selected: readonly TrendMark[]
+  onSelect?: (mark: TrendMark, add: boolean) => void
 }) {
   const { result, question, words, selected, onSelect } = props
   const lines = chartLines(result, question, words).toSorted(

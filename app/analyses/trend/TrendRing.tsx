@@ -2,7 +2,7 @@ import { lazy, Suspense, useMemo } from 'react'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { amongMarks } from '../../../core/questions/marks.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { TrendMark } from '../../../core/analyses/trend/marks.js'
 import { formatPercent } from '../../../core/words/format.js'
 import type { Words } from '../../../core/words/words.js'
 import { chartLines, formatValue, markOf } from '../../charts/trendSeries.js'
@@ -16,8 +16,8 @@ export function TrendRing(props: {
   result: TrendResult
   question: TrendQuestion
   words: Words
-  selected: readonly Mark[]
-  onSelect?: (mark: Mark, add: boolean) => void
+  selected: readonly TrendMark[]
+  onSelect?: (mark: TrendMark, add: boolean) => void
 }) {
   const { result, question, words, selected, onSelect } = props
   const lines = useMemo(() => chartLines(result, question, words), [result, question, words])

@@ -10,10 +10,11 @@ import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { shownAll, visibleLines } from '../../../core/analyses/trend/shown.js'
 import { amongMarks } from '../../../core/questions/marks.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { TrendMark } from '../../../core/analyses/trend/marks.js'
 import { formatAs, formatChange, formatPercent, MISSING } from '../../../core/words/format.js'
 import { splitHead, type Words } from '../../../core/words/words.js'
-import { allLines, bucketLabel, formatValue, markOf, type ChartLine } from '../../charts/trendSeries.js'
+import { allLines, formatValue, markOf, type ChartLine } from '../../charts/trendSeries.js'
+import { bucketLabel } from '../../charts/bucketLabel.js'
 import { heatStyle } from './heat.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { TableTools } from './TableTools.js'
@@ -25,8 +26,8 @@ interface TrendTableProps {
   question: TrendQuestion
   words: Words
   edit?: (question: TrendQuestion) => void
-  selected?: readonly Mark[]
-  onSelect?: (mark: Mark, add: boolean) => void
+  selected?: readonly TrendMark[]
+  onSelect?: (mark: TrendMark, add: boolean) => void
 }
 
 /** By what the rows are sorted: a bucket by its place, or one of the first columns. */
@@ -80,7 +81,7 @@ export function TrendTable({ result, question, words, edit, selected = [], onSel
     for (const row of rows)
       most.set(kindOf(row), Math.max(most.get(kindOf(row)) ?? 0, ...row.values.map((value) => value ?? 0)))
   const shaded = (column: string) => question.show.heat === true && /^\d/.test(column)
-  const markOfCell = (row: Row, column: string): Mark => {
+  const markOfCell = (row: Row, column: string): TrendMark => {
     if (column === 'all') return markOf(row)
     if (column === 'before') return markOf(row, undefined, true)
     return markOf(row, result.buckets[Number(column)].key)

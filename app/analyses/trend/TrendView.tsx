@@ -1,19 +1,13 @@
+import type { TrendMark } from '../../../core/analyses/trend/marks.js'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import { memo } from 'react'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
-import {
-  MOST_FORMULAS,
-  MOST_SERIES,
-  handleOf,
-  type TrendForm,
-  type TrendQuestion,
-} from '../../../core/analyses/trend/question.js'
+import { type TrendForm, type TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { readingOf, readingsFor } from '../../../core/analyses/trend/shown.js'
-import { tokenOf } from '../../../core/analyses/trend/sentence.js'
 import { LazyTrendChart } from '../../charts/LazyTrendChart.js'
 import { Segmented } from '../../ui/Segmented.js'
-import type { AnalysisView, BodyProps } from '../view.js'
+import type { KindView, BodyProps } from '../view.js'
 import { READINGS, TrendEditor } from './TrendEditor.js'
 import { NoteFilter } from './NoteFilter.js'
 import { TrendFigure } from './TrendFigure.js'
@@ -34,7 +28,7 @@ const FORMS: Record<TrendForm, string> = {
   figure: 'Figure',
 }
 
-function TrendBody(props: BodyProps<TrendQuestion, TrendResult>) {
+function TrendBody(props: BodyProps<TrendQuestion, TrendResult, TrendMark>) {
   const { question, result, words, edit, selected, onSelect, onAnnotate } = props
   const { show } = question
   const forms = formsFor(question, result)
@@ -110,7 +104,14 @@ function TrendBody(props: BodyProps<TrendQuestion, TrendResult>) {
   )
 }
 
-function TrendNumbers({ question, result, words, edit, selected, onSelect }: BodyProps<TrendQuestion, TrendResult>) {
+function TrendNumbers({
+  question,
+  result,
+  words,
+  edit,
+  selected,
+  onSelect,
+}: BodyProps<TrendQuestion, TrendResult, TrendMark>) {
   return (
     <TrendTable
       result={result}
@@ -123,33 +124,8 @@ function TrendNumbers({ question, result, words, edit, selected, onSelect }: Bod
   )
 }
 
-function additions(question: TrendQuestion): { token: string; label: string }[] {
-  const { series, formulas = [], breakdowns = [] } = question
-  const several = series.length > 1 || formulas.length > 0
-  const list: { token: string; label: string }[] = []
-  if (series.length < MOST_SERIES) list.push({ token: 'another event', label: '+ and another event' })
-  series.forEach((each, index) => {
-    if (!each.where && (index === 0 || series.length <= 3))
-      list.push({
-        token: tokenOf('where', index),
-        label: several ? `+ ${handleOf(question, index)} only where…` : '+ only where…',
-      })
-  })
-  if (breakdowns.length < 3)
-    list.push({
-      token: tokenOf('breakdown', breakdowns.length),
-      label: breakdowns.length === 0 ? '+ for each…' : '+ and each…',
-    })
-  if (!question.compare) list.push({ token: 'compare', label: '+ compared with…' })
-  if (formulas.length < MOST_FORMULAS) list.push({ token: tokenOf('formula', formulas.length), label: '+ formula' })
-  if (!question.smooth) list.push({ token: 'smooth', label: '+ smoothed' })
-  return list
-}
-
-export const trendView: AnalysisView<TrendQuestion, TrendResult> = {
-  name: 'Trend',
+export const view: KindView<TrendQuestion, TrendResult, TrendMark> = {
   Body: memo(TrendBody),
   Numbers: memo(TrendNumbers),
   Editor: TrendEditor,
-  additions,
 }

@@ -3,7 +3,7 @@ import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { shownLines, type ShownLine } from '../../../core/analyses/trend/shown.js'
 import { amongMarks } from '../../../core/questions/marks.js'
-import type { Mark } from '../../../core/questions/parts.js'
+import type { TrendMark } from '../../../core/analyses/trend/marks.js'
 import { WEEKDAYS, type Words } from '../../../core/words/words.js'
 import { formatValue, markOf } from '../../charts/trendSeries.js'
 import { useWorkspace } from '../../page/workspace.js'
@@ -17,8 +17,8 @@ export function TrendWeek(props: {
   result: TrendResult
   question: TrendQuestion
   words: Words
-  selected: readonly Mark[]
-  onSelect?: (mark: Mark, add: boolean) => void
+  selected: readonly TrendMark[]
+  onSelect?: (mark: TrendMark, add: boolean) => void
 }) {
   const { result, question, words, selected, onSelect } = props
   const { firstDayOfWeek } = useWorkspace()

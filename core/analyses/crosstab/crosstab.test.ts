@@ -1,6 +1,6 @@
+import { sentenceText } from '../../words/sentence.js'
 import { describe, expect, test } from 'vitest'
 import { answer, eventLog, faultsOf, MONDAY, peopleIn, type TestEvent } from '../../../tests/eventLog.js'
-import { sentenceText } from '../analysis.js'
 import type { CrosstabResult } from './finish.js'
 import type { CrosstabQuestion } from './question.js'
 import { standsOut } from './findings.js'

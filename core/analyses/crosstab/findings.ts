@@ -1,7 +1,7 @@
+import { type Reading, sentenceText } from '../../words/sentence.js'
 import { formatAs, formatNumber, proseShare } from '../../words/format.js'
 import { groupWords, plain, splitWords, strong, type Finding, type Words } from '../../words/words.js'
 import type { NestedKey } from '../../questions/parts.js'
-import { sentenceText, type Reading } from '../analysis.js'
 import { MEASURES } from '../trend/measures.js'
 import { figureParts } from '../trend/sentence.js'
 import type { CrosstabResult } from './finish.js'

@@ -4,11 +4,14 @@ import { finishCrosstab, type CrosstabResult } from './finish.js'
 import { nextCrosstab, planCrosstab, type CrosstabPart, type CrosstabPlan } from './plan.js'
 import { crosstabSchema, parseCrosstab, usualCrosstab, type CrosstabQuestion } from './question.js'
 import { mergeCrosstab, scanCrosstab, selectCrosstab } from './scan.js'
-import { crosstabSentence } from './sentence.js'
+import { crosstabMark, type CrosstabMark } from './marks.js'
+import { cellMarks, crosstabs } from './printed.js'
+import { spokenCrosstab } from './spoken.js'
 
-export const crosstab: Analysis<CrosstabQuestion, CrosstabPlan, CrosstabPart, CrosstabResult> = {
-  kind: 'crosstab',
+export const crosstab: Analysis<CrosstabQuestion, CrosstabMark, CrosstabPlan, CrosstabPart, CrosstabResult> = {
+  ...spokenCrosstab,
   schema: crosstabSchema,
+  markSchemas: [crosstabMark],
   usual: usualCrosstab,
   parse: parseCrosstab,
   plan: planCrosstab,
@@ -18,6 +21,7 @@ export const crosstab: Analysis<CrosstabQuestion, CrosstabPlan, CrosstabPart, Cr
   finish: finishCrosstab,
   reads: ({ pass }) => pass === 'count',
   select: selectCrosstab,
-  sentence: crosstabSentence,
+  printed: crosstabs,
+  printedMarks: cellMarks,
   findings: crosstabFindings,
 }

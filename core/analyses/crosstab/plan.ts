@@ -1,5 +1,6 @@
+import type { TrendPlan } from '../trend/shape.js'
 import { figureOf } from '../trend/cells.js'
-import { nextTrend, planTrend, type TrendPart, type TrendPlan } from '../trend/plan.js'
+import { nextTrend, planTrend, type TrendPart } from '../trend/plan.js'
 import { keepNested, type NestedPlan, type NestedRow } from '../../groups/nested.js'
 import type { Fault } from '../../questions/faults.js'
 import type { NestedKey } from '../../questions/parts.js'

@@ -1,10 +1,11 @@
 import { addArrays } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { nestedId, type Mark, type NestedKey } from '../../questions/parts.js'
+import { nestedId, type NestedKey } from '../../questions/parts.js'
 import { mergeSeries } from '../trend/cells.js'
 import { countActive, countSeries, mergeTrend, scanTrend } from '../trend/scan.js'
 import { eachCounted, type Walk } from '../trend/visit.js'
 import type { CrosstabPart, CrosstabPlan } from './plan.js'
+import type { CrosstabMark } from './marks.js'
 
 /**
  * Counts every measure (how numbers are counted, 5) in each row, at every depth, and each column. Totals are counted
@@ -49,7 +50,7 @@ export function selectCrosstab(
   log: EventLog,
   people: PersonRange,
   plan: CrosstabPlan,
-  marks: readonly Mark[],
+  marks: readonly CrosstabMark[],
 ): Uint32Array {
   const found = new Set<number>()
   const idOf = (path: readonly NestedKey[]) => path.map(nestedId).join(' ')

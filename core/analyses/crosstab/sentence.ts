@@ -1,7 +1,7 @@
+import type { SentencePart } from '../../words/sentence.js'
 import { isClock, isPlain } from '../../groups/split.js'
 import type { Split } from '../../questions/split.js'
 import { eventWords, propertyWords, rangeWords, splitWords, type Words } from '../../words/words.js'
-import type { SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import { MEASURES } from '../trend/measures.js'
 import { handleOf } from '../trend/question.js'

@@ -1,6 +1,6 @@
+import type { EntryPlan, FunnelPlan } from './shape.js'
 import { bindTest, type RowTest } from '../../filters/bind.js'
 import type { EventLog } from '../../log/log.js'
-import type { EntryPlan, FunnelPlan } from './plan.js'
 import { bindColumn } from './reading.js'
 
 /** One attempt at the steps. It is reused: what is to be kept is copied. */

@@ -1,3 +1,4 @@
+import type { FunnelPlan } from './shape.js'
 import type { GroupKey } from '../../questions/parts.js'
 import { differenceInterval } from '../../stats/difference.js'
 import { benjaminiHochberg, twoProportions, wilson, type Interval } from '../../stats/proportion.js'
@@ -9,7 +10,7 @@ import type { QueryContext } from '../analysis.js'
 import { histogramOf, type HistogramBar } from './histogram.js'
 import { finishJump, type JumpResult } from './jump.js'
 import { finishLook, type LookResult } from './lookResult.js'
-import type { FunnelPart, FunnelPlan } from './plan.js'
+import type { FunnelPart } from './plan.js'
 import { SHARE_BY, showOf, type FunnelQuestion } from './question.js'
 import { sortedPieces, type FunnelTally, type Pieces } from './tally.js'
 

@@ -1,14 +1,18 @@
+import type { FunnelPlan } from './shape.js'
 import type { Analysis } from '../analysis.js'
 import { funnelFindings } from './findings.js'
 import { finishFunnel, type FunnelResult } from './finish.js'
-import { nextFunnel, planFunnel, type FunnelPart, type FunnelPlan } from './plan.js'
+import { nextFunnel, planFunnel, type FunnelPart } from './plan.js'
 import { funnelSchema, parseFunnel, usualFunnel, type FunnelQuestion } from './question.js'
 import { mergeFunnel, momentOfFunnel, scanFunnel, selectFunnel } from './scan.js'
-import { funnelSentence } from './sentence.js'
+import { funnelMark, type FunnelMark } from './marks.js'
+import { stepMarks, funnels } from './printed.js'
+import { spokenFunnel } from './spoken.js'
 
-export const funnel: Analysis<FunnelQuestion, FunnelPlan, FunnelPart, FunnelResult> = {
-  kind: 'funnel',
+export const funnel: Analysis<FunnelQuestion, FunnelMark, FunnelPlan, FunnelPart, FunnelResult> = {
+  ...spokenFunnel,
   schema: funnelSchema,
+  markSchemas: funnelMark.options,
   usual: usualFunnel,
   parse: parseFunnel,
   plan: planFunnel,
@@ -19,6 +23,7 @@ export const funnel: Analysis<FunnelQuestion, FunnelPlan, FunnelPart, FunnelResu
   reads: ({ pass }) => pass === 'count',
   select: selectFunnel,
   moment: momentOfFunnel,
-  sentence: funnelSentence,
+  printed: funnels,
+  printedMarks: stepMarks,
   findings: funnelFindings,
 }

@@ -1,3 +1,4 @@
+import type { FunnelPlan, JumpColumn, JumpPlan, Lost, Run } from './shape.js'
 import { bindColumn } from './reading.js'
 import type { ColumnRef } from '../../filters/compile.js'
 import type { EventLog } from '../../log/log.js'
@@ -6,53 +7,13 @@ import { benjaminiHochberg, SMALL, twoProportions } from '../../stats/proportion
 import type { Unit } from '../../time/range.js'
 import { firstFrom, type Attempt } from './attempts.js'
 import { MOST_VALUES } from './look.js'
-import type { FunnelPlan } from './plan.js'
 import { isOpen, type FunnelTally } from './tally.js'
-
-/**
- * A run of buckets in which more were lost at a step than in all the others: found as the run, of all there are, with
- * the largest z of the two rates, its p multiplied by the number of runs looked at (Bonferroni).
- */
-export interface Run {
-  /** lost after this required step, before that one */
-  step: number
-  next: number
-  /** indices of the buckets, the second not included */
-  from: number
-  until: number
-  inside: Lost
-  outside: Lost
-  p: number
-}
-
-interface Lost {
-  part: number
-  whole: number
-}
 
 /** Less of a rise is not worth a sentence. */
 const LEAST_RISE = 0.05
 const SURE = 0.001
 /** With more buckets than this there are too many runs to look at. */
 const MOST_RUN_BUCKETS = 400
-
-export interface JumpPlan extends Run {
-  columns: JumpColumn[]
-  size: number
-}
-
-/**
- * The values of one property at one of the steps: feature `base + code`. Profiles are not looked at: theirs are the
- * latest values, which getting through may have set.
- */
-export interface JumpColumn {
-  /** the step whose event carries it */
-  at: number
-  of: 'event' | 'source'
-  property: number
-  base: number
-  size: number
-}
 
 /** By feature: lost and seen among those who began in the run. */
 export interface JumpTally {

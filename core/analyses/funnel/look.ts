@@ -1,41 +1,10 @@
+import type { Events, FunnelPlan, LookAs, LookPlan, StepPlan, ValuesOfType } from './shape.js'
 import type { Column, EventLog } from '../../log/log.js'
-import type { CodedValue } from '../../log/dictionary.js'
 import type { Schema } from '../../log/schema.js'
 import { limitMs } from '../../questions/parts.js'
 import type { Attempt } from './attempts.js'
-import type { FunnelPlan, StepPlan } from './plan.js'
 import type { FunnelShow } from './question.js'
 import { isOpen, lastStep } from './tally.js'
-
-/** What is asked beside the steps' numbers: what the lost did, what goes with getting through, what lies between. */
-export type LookPlan = Events &
-  (
-    | { form: 'after'; step: number; withinMs: number | null; sessionMs: number }
-    | { form: 'apart'; columns: ValuesOfType[] }
-    | { form: 'between' }
-  )
-export type LookAs<Form extends LookPlan['form']> = LookPlan & { form: Form }
-
-interface Events {
-  /** by event type: the code it counts as, after merging */
-  counts: Uint16Array
-  /** the same by name */
-  codes: Record<string, number>
-  /** by event type: 1 = fills a step */
-  skip: Uint8Array
-  passive: Uint8Array
-}
-
-/** The values of a property on events of one type: feature `base + code` is the type with that value. */
-export interface ValuesOfType {
-  type: number
-  property: number
-  name: string
-  base: number
-  values: readonly (CodedValue | null)[]
-  /** a list's code → those of its elements */
-  lists: ReadonlyMap<number, readonly number[]>
-}
 
 /** Properties with more different values than this are not looked through. */
 export const MOST_VALUES = 200

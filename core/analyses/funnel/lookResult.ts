@@ -1,8 +1,8 @@
+import type { FunnelPlan, LookPlan } from './shape.js'
 import type { Schema } from '../../log/schema.js'
 import { differenceInterval } from '../../stats/difference.js'
 import { benjaminiHochberg, twoProportions, type Interval } from '../../stats/proportion.js'
-import { MOST_VALUES, type LookPlan, type LookTally } from './look.js'
-import type { FunnelPlan } from './plan.js'
+import { MOST_VALUES, type LookTally } from './look.js'
 import { showOf, type Feature, type FunnelQuestion } from './question.js'
 
 /** What the lost did afterwards. */

@@ -1,75 +1,19 @@
-import { findProperty, type ColumnRef, type CompileContext, type Test } from '../../filters/compile.js'
-import { planGroups, type GroupPlan, type GroupTally } from '../../groups/groups.js'
+import type { EntryPlan, FunnelPlan } from './shape.js'
+import { findProperty, type CompileContext } from '../../filters/compile.js'
+import { planGroups, type GroupTally } from '../../groups/groups.js'
 import { keptGroups } from '../../groups/kept.js'
 import type { Fault } from '../../questions/faults.js'
-import { limitMs, type EventPick, type GroupKey } from '../../questions/parts.js'
+import { limitMs, type EventPick } from '../../questions/parts.js'
 import type { Breakdown } from '../../questions/split.js'
-import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid } from '../../time/buckets.js'
+import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS } from '../../time/buckets.js'
 import { spanOf, SESSION_MS, type Span, type Unit } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { beforePeriod } from '../trend/compare.js'
 import { planPick } from '../../filters/picks.js'
 import type { FunnelTally } from './tally.js'
-import { planJump, type JumpPlan, type JumpTally } from './jump.js'
-import { planLook, type LookPlan, type LookTally } from './look.js'
+import { planJump, type JumpTally } from './jump.js'
+import { planLook, type LookTally } from './look.js'
 import { requiredSteps, showOf, type EntryTest, type FunnelQuestion } from './question.js'
-
-export interface StepPlan {
-  types: Uint16Array
-  test: Test | null
-  optional: boolean
-  entry: EntryPlan[]
-}
-
-export interface EntryPlan {
-  column: ColumnRef
-  op: EntryTest['op']
-  entry: ColumnRef
-  /** by code of the entry's value: the code of the same value of the own property; 0 = it never occurs there */
-  entryCodes: Uint32Array
-}
-
-export interface Rules {
-  order: 'one after another' | 'back to back' | 'any order'
-  attempts: boolean
-  first: boolean
-  same: ColumnRef | null
-  /** `after` = place of the step; −1 = any */
-  forbidden: { types: Uint16Array; test: Test | null; after: number }[]
-  /** by event type */
-  passive: Uint8Array
-}
-
-export interface FunnelPlan {
-  /** rank = counts the entering people by every value of the breakdown; count = counts the kept groups; jump = looks into one */
-  pass: 'rank' | 'count' | 'jump'
-  steps: StepPlan[]
-  /** places of the steps that must be filled */
-  required: number[]
-  rules: Rules
-  windowMs: number
-  /** the time asked about, then the one it is compared with: entries lie in [from, until); later steps up to now */
-  spans: { from: number; until: number }[]
-  now: number
-  among: Uint8Array | null
-  groups: GroupPlan | null
-  readAt: number
-  keys: GroupKey[]
-  rest: number
-  /** the last of the keys holds those who did not get to the step that the breakdown is read at */
-  unreached: boolean
-  /** when attempts began, in the time asked about */
-  grid: Grid
-  buckets: Bucket[]
-  every: Unit
-  /** each group is counted over time as well */
-  groupsOverTime: boolean
-  /** the two steps whose distance in time is gathered */
-  between: [number, number] | null
-  repeats: boolean
-  look: LookPlan | null
-  jump: JumpPlan | null
-}
 
 export type FunnelPart =
   | { pass: 'rank'; tally: GroupTally }

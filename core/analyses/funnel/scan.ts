@@ -1,12 +1,14 @@
+import type { FunnelPlan } from './shape.js'
 import { bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { groupId, type Mark } from '../../questions/parts.js'
+import { groupId } from '../../questions/parts.js'
 import { finderOf, type Attempt, type Finder } from './attempts.js'
 import { JumpBuilder, mergeJumps } from './jump.js'
 import { observerOf, mergeLooks } from './look.js'
-import type { FunnelPart, FunnelPlan } from './plan.js'
+import type { FunnelPart } from './plan.js'
 import { markTest } from './select.js'
 import { joinTallies, TallyBuilder } from './tally.js'
+import type { FunnelMark } from './marks.js'
 
 /**
  * Counts each person's deepest attempt, or every attempt (how numbers are counted, 6). A person's rows are consecutive
@@ -73,7 +75,7 @@ export function selectFunnel(
   log: EventLog,
   people: PersonRange,
   plan: FunnelPlan,
-  marks: readonly Mark[],
+  marks: readonly FunnelMark[],
 ): Uint32Array {
   const tests = marks.flatMap((mark) => markTest(log, plan, mark) ?? [])
   const found: number[] = []
@@ -101,7 +103,12 @@ function inGroup(plan: FunnelPlan, groups: GroupReader | null, wanted: string): 
 }
 
 /** The row at which a person came to be counted: the step that was reached, or the last before they were lost. */
-export function momentOfFunnel(log: EventLog, index: number, plan: FunnelPlan, marks: readonly Mark[]): number | null {
+export function momentOfFunnel(
+  log: EventLog,
+  index: number,
+  plan: FunnelPlan,
+  marks: readonly FunnelMark[],
+): number | null {
   let moment: number | null = null
   const tests = marks.flatMap((mark) => markTest(log, plan, mark) ?? [])
   eachPerson(log, { from: index, to: index + 1 }, plan, (finder, person) => {

@@ -1,11 +1,12 @@
+import type { FunnelPlan, LookPlan } from './shape.js'
 import { own } from '../../names.js'
 import type { EventLog } from '../../log/log.js'
 import { bucketAt } from '../../time/buckets.js'
-import { groupId, limitMs, type Mark } from '../../questions/parts.js'
+import { groupId, limitMs } from '../../questions/parts.js'
 import type { Attempt, Finder } from './attempts.js'
-import { apartRows, Chosen, endOfAfter, isLostFor, sequenceKey, sequenceOf, type LookPlan } from './look.js'
-import type { FunnelPlan } from './plan.js'
+import { apartRows, Chosen, endOfAfter, isLostFor, sequenceKey, sequenceOf } from './look.js'
 import { isOpen, lastStep } from './tally.js'
+import type { FunnelMark } from './marks.js'
 
 /** Finds a mark's people among those with attempts. */
 export interface MarkTest {
@@ -22,7 +23,7 @@ export interface MarkTest {
 }
 
 /** @returns null where a mark is none of a funnel's, or of one that was asked otherwise */
-export function markTest(log: EventLog, plan: FunnelPlan, mark: Mark): MarkTest | null {
+export function markTest(log: EventLog, plan: FunnelPlan, mark: FunnelMark): MarkTest | null {
   const last = (attempt: Attempt) => attempt.rows[lastStep(plan, attempt)]
   const none = { span: 0, group: null, rowOf: last }
   switch (mark.kind) {
@@ -79,7 +80,11 @@ export function markTest(log: EventLog, plan: FunnelPlan, mark: Mark): MarkTest 
 }
 
 /** Marks of a look count people by one of their attempts. */
-function lookTest(log: EventLog, plan: FunnelPlan, mark: Mark & { kind: 'after' | 'with' | 'way' }): MarkTest | null {
+function lookTest(
+  log: EventLog,
+  plan: FunnelPlan,
+  mark: FunnelMark & { kind: 'after' | 'with' | 'way' },
+): MarkTest | null {
   const { look } = plan
   if (!look) return null
   const chosen = new Chosen(log, plan, look)
@@ -106,7 +111,7 @@ function testOf(
   log: EventLog,
   plan: FunnelPlan,
   look: LookPlan,
-  mark: Mark & { kind: 'after' | 'with' | 'way' },
+  mark: FunnelMark & { kind: 'after' | 'with' | 'way' },
 ): Test | null {
   if (mark.kind === 'after' && look.form === 'after') {
     const within = mark.within === 'session' ? null : limitMs(mark.within)

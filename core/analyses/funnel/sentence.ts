@@ -1,3 +1,4 @@
+import { type SentencePart, sentenceText } from '../../words/sentence.js'
 import { joinWords } from '../../words/format.js'
 import {
   groupWords,
@@ -10,7 +11,6 @@ import {
 } from '../../words/words.js'
 import { limitWords } from '../../words/limitWords.js'
 import { exactNumber } from '../../words/exact.js'
-import { sentenceText, type SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import { compareWords } from '../trend/sentence.js'
 import { readsEvent } from './plan.js'

@@ -1,8 +1,8 @@
+import type { FunnelPlan } from './shape.js'
 import type { EventLog } from '../../log/log.js'
 import { addArrays } from '../../groups/groups.js'
 import { bucketAt } from '../../time/buckets.js'
 import type { Attempt, Finder } from './attempts.js'
-import type { FunnelPlan } from './plan.js'
 
 /** Numbers in no order, as pieces: a hundred parts are joined without copying them a hundred times. */
 export type Pieces = Float64Array[]

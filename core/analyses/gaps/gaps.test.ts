@@ -10,9 +10,9 @@ import {
   type TestEvent,
   type TestLog,
 } from '../../../tests/eventLog.js'
-import type { Mark } from '../../questions/parts.js'
 import { medianEnd, type GapsResult } from './finish.js'
 import type { GapsQuestion } from './question.js'
+import type { GapsMark } from './marks.js'
 
 const question: GapsQuestion = {
   kind: 'gaps',
@@ -63,7 +63,7 @@ describe('gaps between uses', () => {
   })
 
   test('are their people', () => {
-    const of = (mark: object) => peopleIn(log, question, [{ kind: 'gap', ...mark } as Mark])
+    const of = (mark: object) => peopleIn(log, question, [{ kind: 'gap', ...mark } as GapsMark])
     expect(of({ least: 1, most: 1 })).toEqual(['ada', 'bea'])
     expect(of({ least: 15, most: 21 })).toEqual(['dot'])
     expect(of({ least: 1, most: 1.5, of: 'median' })).toEqual(['bea'])
@@ -103,10 +103,10 @@ test('on random timelines: against a plain walk, cut anywhere, and every bar its
           const { least, most } = bin
           const isIn = (gap: number) => gap >= least && (most === null || gap <= most)
           expect(bin.gaps).toBe(each.flat().filter(isIn).length)
-          const gap: Mark = { kind: 'gap', least, ...(most === null ? {} : { most }) }
+          const gap: GapsMark = { kind: 'gap', least, ...(most === null ? {} : { most }) }
           expect(peopleIn(log, question, [gap])).toHaveLength(each.filter((gaps) => gaps.some(isIn)).length)
           const until = medianEnd(bin)
-          const median: Mark = { kind: 'gap', least, of: 'median', ...(until === undefined ? {} : { most: until }) }
+          const median: GapsMark = { kind: 'gap', least, of: 'median', ...(until === undefined ? {} : { most: until }) }
           expect(peopleIn(log, question, [median])).toHaveLength(bin.people)
         }
       },

@@ -2,11 +2,15 @@ import type { Analysis } from '../analysis.js'
 import { finishGaps, type GapsResult } from './finish.js'
 import { gapsSchema, parseGaps, usualGaps, type GapsQuestion } from './question.js'
 import { mergeGaps, planGaps, scanGaps, selectGaps, type GapsPart, type GapsPlan } from './scan.js'
-import { gapsFindings, gapsSentence } from './sentence.js'
+import { gapsFindings } from './sentence.js'
+import { gapsMark, type GapsMark } from './marks.js'
+import { gapMarks, gapses } from './printed.js'
+import { spokenGaps } from './spoken.js'
 
-export const gaps: Analysis<GapsQuestion, GapsPlan, GapsPart, GapsResult> = {
-  kind: 'gaps',
+export const gaps: Analysis<GapsQuestion, GapsMark, GapsPlan, GapsPart, GapsResult> = {
+  ...spokenGaps,
   schema: gapsSchema,
+  markSchemas: [gapsMark],
   usual: usualGaps,
   parse: parseGaps,
   plan: planGaps,
@@ -16,6 +20,7 @@ export const gaps: Analysis<GapsQuestion, GapsPlan, GapsPart, GapsResult> = {
   finish: finishGaps,
   reads: () => true,
   select: selectGaps,
-  sentence: gapsSentence,
+  printed: gapses,
+  printedMarks: gapMarks,
   findings: gapsFindings,
 }

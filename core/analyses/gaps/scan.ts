@@ -2,13 +2,13 @@ import type { CompileContext } from '../../filters/compile.js'
 import { addArrays } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import type { Fault } from '../../questions/faults.js'
-import type { Mark } from '../../questions/parts.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Grid } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
 import { spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { bindPick, planPick, type PickPlan } from '../../filters/picks.js'
 import type { GapsQuestion } from './question.js'
+import type { GapsMark } from './marks.js'
 
 export interface GapsPlan {
   pick: PickPlan
@@ -111,7 +111,12 @@ function eachPerson(
 }
 
 /** The people of any of the marks, ascending by the workspace's number. */
-export function selectGaps(log: EventLog, people: PersonRange, plan: GapsPlan, marks: readonly Mark[]): Uint32Array {
+export function selectGaps(
+  log: EventLog,
+  people: PersonRange,
+  plan: GapsPlan,
+  marks: readonly GapsMark[],
+): Uint32Array {
   const tests = marks.flatMap((mark) => (mark.kind === 'gap' ? [mark] : []))
   const found: number[] = []
   eachPerson(log, people, plan, (person, gaps) => {

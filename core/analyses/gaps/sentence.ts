@@ -1,6 +1,6 @@
+import type { Reading, SentencePart } from '../../words/sentence.js'
 import { countOf, formatNumber } from '../../words/format.js'
 import { eventWords, filterWords, plain, rangeWords, strong, type Finding, type Words } from '../../words/words.js'
-import type { Reading, SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import type { GapsResult } from './finish.js'
 import type { GapsQuestion } from './question.js'

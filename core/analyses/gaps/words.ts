@@ -1,7 +1,7 @@
-import type { Mark } from '../../questions/parts.js'
 import { countOf, formatNumber } from '../../words/format.js'
 import { eventWords, rangeWords, type Words } from '../../words/words.js'
 import type { GapsQuestion } from './question.js'
+import type { GapsMark } from './marks.js'
 
 /** How gaps and selections of them are said. */
 
@@ -13,11 +13,7 @@ export function gapWords(least: number, most: number | null | undefined): string
 }
 
 /** Who a mark's people are, after "who". */
-export function gapMarkWords(
-  question: GapsQuestion,
-  { least, most, of }: Mark & { kind: 'gap' },
-  words: Words,
-): string {
+export function gapMarkWords(question: GapsQuestion, { least, most, of }: GapsMark, words: Words): string {
   const range = rangeWords(question.range, words)
   const when = `${range.lead}${range.text}`
   const event = eventWords(question.start.event, words)
@@ -28,7 +24,7 @@ export function gapMarkWords(
 }
 
 /** The same, so that it can be read back: `whose gap was at least 7 and at most 14 days`. */
-export function exactGap({ least, most, of }: Mark & { kind: 'gap' }): string {
+export function exactGap({ least, most, of }: GapsMark): string {
   const lead = of === 'once' ? 'who came once, gap' : of === 'median' ? 'whose median gap was' : 'whose gap was'
   return `${lead} at least ${least}${most === undefined ? '' : ` and at most ${most}`} days`
 }

@@ -4,11 +4,14 @@ import { finishGrowth, type GrowthResult } from './finish.js'
 import { planGrowth, type GrowthPlan } from './plan.js'
 import { growthSchema, parseGrowth, usualGrowth, type GrowthQuestion } from './question.js'
 import { mergeGrowth, scanGrowth, selectGrowth, type GrowthPart } from './scan.js'
-import { growthSentence } from './sentence.js'
+import { growthMark, type GrowthMark } from './marks.js'
+import { stateMarks, growths } from './printed.js'
+import { spokenGrowth } from './spoken.js'
 
-export const growth: Analysis<GrowthQuestion, GrowthPlan, GrowthPart, GrowthResult> = {
-  kind: 'growth',
+export const growth: Analysis<GrowthQuestion, GrowthMark, GrowthPlan, GrowthPart, GrowthResult> = {
+  ...spokenGrowth,
   schema: growthSchema,
+  markSchemas: [growthMark],
   usual: usualGrowth,
   parse: parseGrowth,
   plan: planGrowth,
@@ -18,6 +21,7 @@ export const growth: Analysis<GrowthQuestion, GrowthPlan, GrowthPart, GrowthResu
   finish: finishGrowth,
   reads: () => true,
   select: selectGrowth,
-  sentence: growthSentence,
+  printed: growths,
+  printedMarks: stateMarks,
   findings: growthFindings,
 }

@@ -1,10 +1,10 @@
 import { addArrays } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import type { Mark } from '../../questions/parts.js'
 import { QUARTER } from '../../time/quarter.js'
 import { bindPick } from '../../filters/picks.js'
 import type { GrowthPlan } from './plan.js'
 import { growthStates, type GrowthState } from './question.js'
+import type { GrowthMark } from './marks.js'
 
 /** Places of the states; whoever has not done it yet is in none. */
 export const STATE = { new: 0, retained: 1, revived: 2, lapsed: 3, idle: 4 } as const satisfies Record<
@@ -130,7 +130,7 @@ export function selectGrowth(
   log: EventLog,
   people: PersonRange,
   plan: GrowthPlan,
-  marks: readonly Mark[],
+  marks: readonly GrowthMark[],
 ): Uint32Array {
   const tests = marks.flatMap((mark) => {
     if (mark.kind !== 'state') return []

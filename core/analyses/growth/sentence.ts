@@ -1,5 +1,5 @@
+import type { SentencePart } from '../../words/sentence.js'
 import { eventWords, filterWords, rangeWords, type Words } from '../../words/words.js'
-import type { SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import type { GrowthInterval, GrowthQuestion, GrowthState } from './question.js'
 

@@ -1,7 +1,7 @@
-import type { Mark } from '../../questions/parts.js'
 import { joinWords } from '../../words/format.js'
 import { eventWords, type Words } from '../../words/words.js'
 import type { GrowthInterval, GrowthQuestion } from './question.js'
+import type { GrowthMark } from './marks.js'
 
 /** How selections of growth accounting are said. */
 
@@ -14,7 +14,7 @@ export function intervalName(interval: GrowthInterval): string {
 /** Who a mark's people are, after "who": `lapsed in the week of 14 Sep`. */
 export function stateMarkWords(
   question: GrowthQuestion,
-  mark: Mark & { kind: 'state' },
+  mark: GrowthMark,
   bucket: (key: string) => string,
   words: Words,
 ): string {
@@ -30,6 +30,6 @@ export function stateMarkWords(
 }
 
 /** The same, so that it can be read back: `who were new or retained in the interval from 14 Sep, coming from idle`. */
-export function exactState({ states, interval, from }: Mark & { kind: 'state' }, day: (key: string) => string): string {
+export function exactState({ states, interval, from }: GrowthMark, day: (key: string) => string): string {
   return `who were ${joinWords(states, 'or')} in ${interval === undefined ? 'the last full interval' : `the interval from ${day(interval)}`}${from === undefined ? '' : `, coming from ${from}`}`
 }

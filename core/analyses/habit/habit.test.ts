@@ -12,11 +12,11 @@ import {
   type TestEvent,
   type TestLog,
 } from '../../../tests/eventLog.js'
-import type { Mark } from '../../questions/parts.js'
 import { dayOf, startOfDay } from '../../time/range.js'
 import type { HabitResult } from './finish.js'
 import { parseHabit, type HabitPeriod, type HabitQuestion } from './question.js'
 import { habitFindings } from './sentence.js'
+import type { HabitMark } from './marks.js'
 
 const asked = (more: Partial<HabitQuestion> = {}): HabitQuestion => ({
   kind: 'habit',
@@ -64,7 +64,7 @@ describe('days in a week', () => {
 
   test('are their people: of a bar, a week, a weekday', () => {
     const log = eventLog({ ada: 'ride@0d ride@2d ride@9d', bea: 'ride@6d ride@7d', cai: 'other@1d' })
-    const of = (mark: object) => peopleIn(log, asked(), [{ kind: 'days', ...mark } as Mark])
+    const of = (mark: object) => peopleIn(log, asked(), [{ kind: 'days', ...mark } as HabitMark])
     expect(of({ days: 2 })).toEqual(['ada'])
     expect(of({ days: 1, more: true })).toEqual(['ada', 'bea'])
     expect(of({ days: 1, bucket: '2026-01-05' })).toEqual(['bea'])
@@ -182,7 +182,7 @@ describe('on random timelines', () => {
             Array.from({ length: result.most }, (_, d) => counted.filter((n) => n === d + 1).length),
           )
           if (p > 5) return
-          const mark: Mark = { kind: 'days', days: 2, more: true, bucket: key }
+          const mark: HabitMark = { kind: 'days', days: 2, more: true, bucket: key }
           expect(peopleIn(log, question(each), [mark], how)).toHaveLength(counted.filter((n) => n >= 2).length)
         })
         result.all.peopleMore.slice(0, 4).forEach((n, d) => {

@@ -3,11 +3,15 @@ import { finishHabit, type HabitResult } from './finish.js'
 import { nextHabit, planHabit, type HabitPart, type HabitPlan } from './plan.js'
 import { habitSchema, parseHabit, usualHabit, type HabitQuestion } from './question.js'
 import { mergeHabit, scanHabit, selectHabit } from './scan.js'
-import { habitFindings, habitSentence } from './sentence.js'
+import { habitFindings } from './sentence.js'
+import { habitMark, type HabitMark } from './marks.js'
+import { daysMarks, habits } from './printed.js'
+import { spokenHabit } from './spoken.js'
 
-export const habit: Analysis<HabitQuestion, HabitPlan, HabitPart, HabitResult> = {
-  kind: 'habit',
+export const habit: Analysis<HabitQuestion, HabitMark, HabitPlan, HabitPart, HabitResult> = {
+  ...spokenHabit,
   schema: habitSchema,
+  markSchemas: [habitMark],
   usual: usualHabit,
   parse: parseHabit,
   plan: planHabit,
@@ -17,6 +21,7 @@ export const habit: Analysis<HabitQuestion, HabitPlan, HabitPart, HabitResult> =
   finish: finishHabit,
   reads: ({ pass }) => pass === 'count',
   select: selectHabit,
-  sentence: habitSentence,
+  printed: habits,
+  printedMarks: daysMarks,
   findings: habitFindings,
 }

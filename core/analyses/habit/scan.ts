@@ -1,9 +1,10 @@
 import { addArrays, bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { groupId, type Mark } from '../../questions/parts.js'
+import { groupId } from '../../questions/parts.js'
 import { QUARTER } from '../../time/quarter.js'
 import { bindPick } from '../../filters/picks.js'
 import type { HabitCounts, HabitPart, HabitPlan } from './plan.js'
+import type { HabitMark } from './marks.js'
 
 /** Counts on how many days of each complete period people turn up (how numbers are counted, 8). */
 export function scanHabit(log: EventLog, people: PersonRange, plan: HabitPlan): HabitPart {
@@ -171,7 +172,12 @@ function rankPeriods(log: EventLog, people: PersonRange, shared: HabitPlan): Hab
 }
 
 /** The people of any of the marks, ascending by the workspace's number. */
-export function selectHabit(log: EventLog, people: PersonRange, plan: HabitPlan, marks: readonly Mark[]): Uint32Array {
+export function selectHabit(
+  log: EventLog,
+  people: PersonRange,
+  plan: HabitPlan,
+  marks: readonly HabitMark[],
+): Uint32Array {
   const tests = marks.flatMap((mark) => {
     if (mark.kind !== 'days') return []
     const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : plan.keys.length

@@ -1,3 +1,4 @@
+import type { Reading, SentencePart } from '../../words/sentence.js'
 import { benjaminiHochberg, SMALL, twoProportions, twoSidedP } from '../../stats/proportion.js'
 import { quoted } from '../../words/exact.js'
 import { countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
@@ -14,7 +15,6 @@ import {
 } from '../../words/words.js'
 import type { Unit } from '../../time/range.js'
 import { periodPhrase, daysPhrase, placeWords } from './words.js'
-import type { Reading, SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import { withDays, type HabitResult, type HabitRow } from './finish.js'
 import { daysOf, HABIT_UNITS, type HabitQuestion } from './question.js'

@@ -1,7 +1,7 @@
-import type { Mark } from '../../questions/parts.js'
 import { countOf } from '../../words/format.js'
 import { bucketWords, eventWords, groupWords, rangeWords, WEEKDAYS, type Words } from '../../words/words.js'
 import { HABIT_UNITS, type HabitQuestion } from './question.js'
+import type { HabitMark } from './marks.js'
 
 /** How days, periods and selections of a habit are said. */
 
@@ -22,7 +22,7 @@ export function placeWords(place: number, unit: 'hour' | 'day' | 'week'): string
 }
 
 /** Who a mark's people are, after "who": `did X on 3 days or more of October`. */
-export function daysMarkWords(question: HabitQuestion, mark: Mark & { kind: 'days' }, words: Words): string {
+export function daysMarkWords(question: HabitQuestion, mark: HabitMark, words: Words): string {
   const { unit } = HABIT_UNITS[question.period]
   const event = eventWords(question.start.event, words)
   const group = mark.group ? ` (${groupWords(mark.group)})` : ''
@@ -43,10 +43,7 @@ export function spanWords(period: HabitQuestion['period'], key: string, words: W
 }
 
 /** The same, so that it can be read back: `who came on 3 or more of the period from 1 Oct, at place 2`. */
-export function exactDays(
-  { days, more, bucket, place }: Mark & { kind: 'days' },
-  day: (key: string) => string,
-): string {
+export function exactDays({ days, more, bucket, place }: HabitMark, day: (key: string) => string): string {
   return [
     'who came on ',
     days === undefined ? 'any' : `${days}${more ? ' or more' : ''}`,

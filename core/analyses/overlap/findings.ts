@@ -1,7 +1,7 @@
+import type { Reading } from '../../words/sentence.js'
 import { SMALL, twoSidedP, wilson } from '../../stats/proportion.js'
 import { countOf, formatPercent, joinWords } from '../../words/format.js'
 import { plain, strong, type Finding } from '../../words/words.js'
-import type { Reading } from '../analysis.js'
 import type { OverlapRegion, OverlapResult } from './finish.js'
 
 /** What an overlap says: how many are in several, and which two go together more, or less, than by chance. */

@@ -4,11 +4,14 @@ import { finishOverlap, type OverlapResult } from './finish.js'
 import { nextOverlap, planOverlap, type OverlapPart, type OverlapPlan } from './plan.js'
 import { overlapSchema, parseOverlap, usualOverlap, type OverlapQuestion } from './question.js'
 import { mergeOverlap, scanOverlap, selectOverlap } from './scan.js'
-import { overlapSentence } from './sentence.js'
+import { overlapMark, type OverlapMark } from './marks.js'
+import { partMarks, overlaps } from './printed.js'
+import { spokenOverlap } from './spoken.js'
 
-export const overlap: Analysis<OverlapQuestion, OverlapPlan, OverlapPart, OverlapResult> = {
-  kind: 'overlap',
+export const overlap: Analysis<OverlapQuestion, OverlapMark, OverlapPlan, OverlapPart, OverlapResult> = {
+  ...spokenOverlap,
   schema: overlapSchema,
+  markSchemas: [overlapMark],
   usual: usualOverlap,
   parse: parseOverlap,
   plan: planOverlap,
@@ -18,6 +21,7 @@ export const overlap: Analysis<OverlapQuestion, OverlapPlan, OverlapPart, Overla
   finish: finishOverlap,
   reads: () => true,
   select: selectOverlap,
-  sentence: overlapSentence,
+  printed: overlaps,
+  printedMarks: partMarks,
   findings: overlapFindings,
 }

@@ -1,8 +1,8 @@
 import { addArrays } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import type { Mark } from '../../questions/parts.js'
 import { mergeTrend, scanTrend } from '../trend/scan.js'
 import type { OverlapPart, OverlapPlan } from './plan.js'
+import type { OverlapMark } from './marks.js'
 
 /** Counts people by which of the segments they are in (how numbers are counted, 12), and the figure for each part. */
 export function scanOverlap(log: EventLog, people: PersonRange, plan: OverlapPlan): OverlapPart {
@@ -20,7 +20,7 @@ export function selectOverlap(
   log: EventLog,
   people: PersonRange,
   plan: OverlapPlan,
-  marks: readonly Mark[],
+  marks: readonly OverlapMark[],
 ): Uint32Array {
   const wanted = new Uint8Array(1 << plan.sides)
   for (const mark of marks) {

@@ -1,6 +1,6 @@
+import type { SentencePart } from '../../words/sentence.js'
 import { joinWords } from '../../words/format.js'
 import { rangeWords, sideWords, type Words } from '../../words/words.js'
-import type { SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import { explainSeries, figureParts } from '../trend/sentence.js'
 import type { OverlapQuestion } from './question.js'

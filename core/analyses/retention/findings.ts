@@ -1,3 +1,4 @@
+import type { Reading } from '../../words/sentence.js'
 import { SMALL } from '../../stats/proportion.js'
 import {
   WEEKDAYS,
@@ -10,7 +11,6 @@ import {
   type Words,
 } from '../../words/words.js'
 import { capital, countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
-import type { Reading } from '../analysis.js'
 import { compareCohorts, compareGroups, compareHalves, periodAt, SURE, type Compared } from './compare.js'
 import type { LinePoint, RetentionResult } from './finish.js'
 import { backOf, type RetentionQuestion } from './question.js'

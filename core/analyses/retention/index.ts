@@ -4,11 +4,14 @@ import { finishRetention, type RetentionResult } from './finish.js'
 import { nextRetention, planRetention, type RetentionPart, type RetentionPlan } from './plan.js'
 import { parseRetention, retentionSchema, usualRetention, type RetentionQuestion } from './question.js'
 import { mergeRetention, momentOfRetention, readsRetention, scanRetention, selectRetention } from './scan.js'
-import { retentionSentence } from './sentence.js'
+import { retentionMark, type RetentionMark } from './marks.js'
+import { cohortMarks, retentions } from './printed.js'
+import { spokenRetention } from './spoken.js'
 
-export const retention: Analysis<RetentionQuestion, RetentionPlan, RetentionPart, RetentionResult> = {
-  kind: 'retention',
+export const retention: Analysis<RetentionQuestion, RetentionMark, RetentionPlan, RetentionPart, RetentionResult> = {
+  ...spokenRetention,
   schema: retentionSchema,
+  markSchemas: [retentionMark],
   usual: usualRetention,
   parse: parseRetention,
   plan: planRetention,
@@ -19,6 +22,7 @@ export const retention: Analysis<RetentionQuestion, RetentionPlan, RetentionPart
   reads: readsRetention,
   select: selectRetention,
   moment: momentOfRetention,
-  sentence: retentionSentence,
+  printed: retentions,
+  printedMarks: cohortMarks,
   findings: retentionFindings,
 }

@@ -14,11 +14,11 @@ import {
   type TestEvent,
   type TestLog,
 } from '../../../tests/eventLog.js'
-import type { Mark } from '../../questions/parts.js'
 import { spanOf } from '../../time/range.js'
 import type { RetentionResult } from './finish.js'
 import { parseRetention, type RetentionQuestion } from './question.js'
 import { referenceStarters, stepsApart } from './reference.js'
+import type { RetentionMark } from './marks.js'
 
 const asked = (more: Partial<RetentionQuestion> = {}): RetentionQuestion => ({
   kind: 'retention',
@@ -213,7 +213,11 @@ describe('the line of all cohorts', () => {
   })
 
   test('its people are those of the complete cells', () => {
-    const mark = (what: 'returned' | 'not' | 'started', more: object = {}): Mark => ({ kind: 'cohort', what, ...more })
+    const mark = (what: 'returned' | 'not' | 'started', more: object = {}): RetentionMark => ({
+      kind: 'cohort',
+      what,
+      ...more,
+    })
     expect(peopleIn(log, asked({ upTo: 2 }), [mark('returned', { period: 1 })], how)).toEqual(['ada', 'cai'])
     expect(peopleIn(log, asked({ upTo: 2 }), [mark('not', { period: 1 })], how)).toEqual(['bea'])
     const cell = { period: 1, cohort: '2026-01-19' }
@@ -225,7 +229,7 @@ describe('the line of all cohorts', () => {
   test('gone are those for whom the period is over, whatever the cell', () => {
     const two = eventLog({ ada: 'join@0d', bea: 'join@5d' })
     const question = asked({ by: 'clock', range: { from: '2026-01-05', to: '2026-01-11' } })
-    const of = (what: 'not' | 'gone'): Mark => ({ kind: 'cohort', cohort: '2026-01-05', period: 0, what })
+    const of = (what: 'not' | 'gone'): RetentionMark => ({ kind: 'cohort', cohort: '2026-01-05', period: 0, what })
     const seen = { now: MONDAY + days(8) }
     const log = logOf([...two.events, { person: 'zoe', event: 'ride', time: MONDAY - days(9) }])
     expect(peopleIn(log, question, [of('not')], seen)).toEqual(['ada', 'bea'])
@@ -299,7 +303,7 @@ describe('groups', () => {
       [{ value: 'Quay' }, 2, 1],
       [{ rest: true }, 2, 1],
     ])
-    const mark: Mark = { kind: 'cohort', period: 1, what: 'returned', group: { rest: true } }
+    const mark: RetentionMark = { kind: 'cohort', period: 1, what: 'returned', group: { rest: true } }
     expect(peopleIn(log, asked({ breakdowns: [{ by, keep: 1 }], upTo: 1 }), [mark])).toEqual(['dot'])
   })
 })
@@ -378,13 +382,13 @@ describe('on random timelines, in every mode', () => {
             expect(cell.returned).toBe(back.length)
             if (own.length > 0)
               expect(cell.state === 'complete').toBe(!open && own.every(({ start }) => isEnded(start.time, high)))
-            const mark: Mark = { kind: 'cohort', cohort: key, period: k, what: 'returned' }
+            const mark: RetentionMark = { kind: 'cohort', cohort: key, period: k, what: 'returned' }
             expect(peopleIn(log, asked, [mark], how).sort()).toEqual(back.map(({ person }) => person).sort())
           })
         })
         for (const group of result.groups)
           group.line.forEach((point, k) => {
-            const mark = (what: 'returned' | 'not'): Mark => ({
+            const mark = (what: 'returned' | 'not'): RetentionMark => ({
               ...{ kind: 'cohort', period: k, what },
               group: group.key!,
             })

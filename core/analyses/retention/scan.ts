@@ -1,12 +1,13 @@
 import { columnOf, isOfPerson } from '../../filters/bind.js'
 import { bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { groupId, type Mark } from '../../questions/parts.js'
+import { groupId } from '../../questions/parts.js'
 import { bucketAt } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
 import { bindPick } from '../../filters/picks.js'
 import { hasEnded, stepsBetween, type RetentionPart, type RetentionPlan } from './plan.js'
 import { emptyTally, joinTallies, type RetentionTally } from './tally.js'
+import type { RetentionMark } from './marks.js'
 
 /** Fills the cells of cohorts and periods (how numbers are counted, 7). */
 export function scanRetention(log: EventLog, people: PersonRange, plan: RetentionPlan): RetentionPart {
@@ -225,12 +226,12 @@ interface MarkTest {
   cohort: number | null
   /** null = whoever started */
   period: number | null
-  what: (Mark & { kind: 'cohort' })['what']
+  what: RetentionMark['what']
 }
 
 /** Over all cohorts together, which cells are complete is known once they have been counted. */
-export function readsRetention({ pass }: RetentionPlan, marks: readonly Mark[]): boolean {
-  const together = (mark: Mark) =>
+export function readsRetention({ pass }: RetentionPlan, marks: readonly RetentionMark[]): boolean {
+  const together = (mark: RetentionMark) =>
     mark.kind === 'cohort' && mark.cohort === undefined && mark.period !== undefined && mark.what !== 'gone'
   return pass === 'known' || (pass === 'count' && !marks.some(together))
 }
@@ -240,7 +241,7 @@ export function selectRetention(
   log: EventLog,
   people: PersonRange,
   plan: RetentionPlan,
-  marks: readonly Mark[],
+  marks: readonly RetentionMark[],
 ): Uint32Array {
   const all = plan.keys.length
   const { cohorts, periods, complete } = plan
@@ -275,7 +276,7 @@ function hasGroup(groups: GroupReader | null, wanted: number): boolean {
 }
 
 /** null where the mark is none of a retention's, or of one that was asked otherwise. */
-function testOf(plan: RetentionPlan, mark: Mark): MarkTest | null {
+function testOf(plan: RetentionPlan, mark: RetentionMark): MarkTest | null {
   if (mark.kind !== 'cohort') return null
   const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : plan.keys.length
   const cohort = mark.cohort === undefined ? null : plan.cohorts.findIndex(({ key }) => key === mark.cohort)
@@ -289,7 +290,7 @@ export function momentOfRetention(
   log: EventLog,
   index: number,
   plan: RetentionPlan,
-  marks: readonly Mark[],
+  marks: readonly RetentionMark[],
 ): number | null {
   let moment: number | null = null
   const backs = bindPick(plan.back, log)

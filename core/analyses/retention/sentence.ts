@@ -1,7 +1,7 @@
+import type { SentencePart } from '../../words/sentence.js'
 import { joinWords } from '../../words/format.js'
 import { eventWords, filterWords, propertyWords, rangeWords, splitWords, type Words } from '../../words/words.js'
 import type { EventPick } from '../../questions/parts.js'
-import type { SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import { backOf, type RetentionMeasure, type RetentionQuestion } from './question.js'
 

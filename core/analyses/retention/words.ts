@@ -1,7 +1,7 @@
-import type { Mark } from '../../questions/parts.js'
 import { formatNumber } from '../../words/format.js'
 import { eventWords, groupWords, rangeWords, type Words } from '../../words/words.js'
 import type { RetentionQuestion } from './question.js'
+import type { RetentionMark } from './marks.js'
 
 /** How periods and selections of a retention are said. */
 
@@ -31,7 +31,7 @@ export function shortPeriod(
 /** Who a mark's people are, after "who": `first did Signed up in the week of 14 Sep and came back in week 4`. */
 export function cohortMarkWords(
   question: RetentionQuestion,
-  mark: Mark & { kind: 'cohort' },
+  mark: RetentionMark,
   bucket: (key: string) => string,
   words: Words,
 ): string {
@@ -49,10 +49,7 @@ export function cohortMarkWords(
 }
 
 /** The same, so that it can be read back: `who came back in period 4, begun in the week of 14 Sep (Annual)`. */
-export function exactCohort(
-  { cohort, period, what }: Mark & { kind: 'cohort' },
-  bucket: (key: string) => string,
-): string {
+export function exactCohort({ cohort, period, what }: RetentionMark, bucket: (key: string) => string): string {
   const begun = cohort === undefined ? '' : `, begun in ${bucket(cohort)}`
   const when = period === undefined ? '' : ` in period ${formatNumber(period)}`
   const did = {

@@ -1,9 +1,9 @@
+import type { SeriesPlan } from './shape.js'
 import { columnOf, isOfPerson } from '../../filters/bind.js'
 import { sharedFloat64, sharedUint32, type EventLog } from '../../log/log.js'
 import type { SeriesPart } from './cells.js'
 import { extentOf } from '../../stats/rankedCells.js'
 import { MEASURES, percentileOf } from './measures.js'
-import type { SeriesPlan } from './plan.js'
 
 /** Reads the numbers of a property, NaN where an event has none, by event type. */
 export function valueReader(

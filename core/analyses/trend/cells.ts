@@ -1,7 +1,7 @@
+import type { SeriesPlan } from './shape.js'
 import { addArrays } from '../../groups/groups.js'
 import { rankedCells, type Extent } from '../../stats/rankedCells.js'
 import { percentileOf } from './measures.js'
-import type { SeriesPlan } from './plan.js'
 
 /**
  * What is counted of one series. Cell (g, b) is `g * width + b`; the last bucket number is the whole range, and after

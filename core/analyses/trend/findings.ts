@@ -1,3 +1,4 @@
+import type { Reading } from '../../words/sentence.js'
 import jStat from 'jstat'
 import { SMALL } from '../../stats/proportion.js'
 import { mean } from '../../stats/quantile.js'
@@ -16,7 +17,6 @@ import {
   type Words,
 } from '../../words/words.js'
 import { Temporal } from 'temporal-polyfill'
-import type { Reading } from '../analysis.js'
 import { annotationsIn } from './annotations.js'
 import { comparedBuckets } from './compare.js'
 import { topContribution } from './contribution.js'

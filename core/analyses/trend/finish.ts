@@ -1,9 +1,10 @@
+import type { PeriodPlan, TrendPlan } from './shape.js'
 import { parseFormula } from '../../formula/formula.js'
 import type { GroupKey } from '../../questions/parts.js'
 import type { Bucket } from '../../time/buckets.js'
 import { figureOf, type SeriesPart } from './cells.js'
 import { MEASURES, type MeasureUnit } from './measures.js'
-import type { PeriodPlan, TrendPart, TrendPlan } from './plan.js'
+import type { TrendPart } from './plan.js'
 import { handleOf, handlesOf, type TrendQuestion } from './question.js'
 
 export interface TrendRow {

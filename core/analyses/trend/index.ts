@@ -1,15 +1,20 @@
+import type { TrendPlan } from './shape.js'
 import type { Analysis } from '../analysis.js'
+import { annotationsIn } from './annotations.js'
 import { trendFindings } from './findings.js'
 import { finishTrend, type TrendResult } from './finish.js'
-import { nextTrend, planTrend, type TrendPart, type TrendPlan } from './plan.js'
+import { nextTrend, planTrend, type TrendPart } from './plan.js'
 import { parseTrend, trendSchema, usualTrend, type TrendQuestion } from './question.js'
 import { mergeTrend, scanTrend } from './scan.js'
 import { momentOfTrend, selectTrend } from './select.js'
-import { trendSentence } from './sentence.js'
+import { trendMark, type TrendMark } from './marks.js'
+import { pointMarks, trends } from './printed.js'
+import { spokenTrend } from './spoken.js'
 
-export const trend: Analysis<TrendQuestion, TrendPlan, TrendPart, TrendResult> = {
-  kind: 'trend',
+export const trend: Analysis<TrendQuestion, TrendMark, TrendPlan, TrendPart, TrendResult> = {
+  ...spokenTrend,
   schema: trendSchema,
+  markSchemas: [trendMark],
   usual: usualTrend,
   parse: parseTrend,
   plan: planTrend,
@@ -20,6 +25,8 @@ export const trend: Analysis<TrendQuestion, TrendPlan, TrendPart, TrendResult> =
   reads: ({ pass }) => pass === 'count',
   select: selectTrend,
   moment: momentOfTrend,
-  sentence: trendSentence,
+  notesOn: ({ buckets }, notes) => annotationsIn(buckets, notes, undefined).map(({ annotation }) => annotation),
+  printed: trends,
+  printedMarks: pointMarks,
   findings: trendFindings,
 }

@@ -1,3 +1,4 @@
+import type { PeriodPlan, SeriesPlan, TrendPlan } from './shape.js'
 import { addArrays, type GroupReader, type GroupSums } from '../../groups/groups.js'
 import { columnOf, isOfPerson, type RowTest } from '../../filters/bind.js'
 import { bindPlaces, bindSplit, Combinations, ownSplit } from '../../groups/split.js'
@@ -6,7 +7,7 @@ import type { EventLog, PersonRange } from '../../log/log.js'
 import { mergeRanks, mergeSeries, type SeriesPart } from './cells.js'
 import { CellWriter, valueReader } from './cellWriter.js'
 import { percentileOf } from './measures.js'
-import type { PeriodPlan, SeriesPlan, TrendPart, TrendPlan } from './plan.js'
+import type { TrendPart } from './plan.js'
 import { QUARTER } from '../../time/quarter.js'
 import { BATCH, Batches, bindTypes, eachCounted, type Counting, type Walk } from './visit.js'
 

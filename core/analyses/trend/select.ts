@@ -1,12 +1,16 @@
+import type { TrendPlan } from './shape.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { groupId, type Mark } from '../../questions/parts.js'
-import type { TrendPlan } from './plan.js'
+import { groupId } from '../../questions/parts.js'
 import { eachCounted, type Walk } from './visit.js'
-
-type PointMark = Mark & { kind: 'point' }
+import type { TrendMark } from './marks.js'
 
 /** The people counted in any of the marked cells, ascending by the workspace's number. */
-export function selectTrend(log: EventLog, people: PersonRange, plan: TrendPlan, marks: readonly Mark[]): Uint32Array {
+export function selectTrend(
+  log: EventLog,
+  people: PersonRange,
+  plan: TrendPlan,
+  marks: readonly TrendMark[],
+): Uint32Array {
   const found = new Set<number>()
   for (const mark of marks) {
     if (mark.kind !== 'point') continue
@@ -19,7 +23,12 @@ export function selectTrend(log: EventLog, people: PersonRange, plan: TrendPlan,
 }
 
 /** The first event that is counted in one of the marks. */
-export function momentOfTrend(log: EventLog, index: number, plan: TrendPlan, marks: readonly Mark[]): number | null {
+export function momentOfTrend(
+  log: EventLog,
+  index: number,
+  plan: TrendPlan,
+  marks: readonly TrendMark[],
+): number | null {
   for (const mark of marks) {
     if (mark.kind !== 'point') continue
     let moment: number | null = null
@@ -34,7 +43,7 @@ function countedIn(
   log: EventLog,
   people: PersonRange,
   plan: TrendPlan,
-  mark: PointMark,
+  mark: TrendMark,
   bucketKey: string | undefined,
 ): Set<number> {
   const found = new Set<number>()
@@ -47,7 +56,7 @@ function eachInMark(
   log: EventLog,
   people: PersonRange,
   plan: TrendPlan,
-  mark: PointMark,
+  mark: TrendMark,
   bucketKey: string | undefined,
   visit: (row: number, person: number) => void,
 ): void {
@@ -73,6 +82,6 @@ function eachInMark(
 }
 
 /** A formula's people are those of every series that it uses. */
-function seriesOf(plan: TrendPlan, { series, formula }: PointMark): readonly number[] {
+function seriesOf(plan: TrendPlan, { series, formula }: TrendMark): readonly number[] {
   return formula === undefined ? [series ?? 0] : (plan.formulas[formula]?.uses ?? [])
 }

@@ -1,3 +1,4 @@
+import type { SentencePart } from '../../words/sentence.js'
 import { formatDay, joinWords } from '../../words/format.js'
 import {
   eventWords,
@@ -11,7 +12,6 @@ import {
 import { isPlain } from '../../groups/split.js'
 import type { Split } from '../../questions/split.js'
 import { keyWords } from '../../words/exact.js'
-import type { SentencePart } from '../analysis.js'
 import { amongParts } from '../peopleWords.js'
 import { MEASURES, type TrendMeasure } from './measures.js'
 import { DEFAULT_DAYS, handleOf, type Comparison, type TrendQuestion, type TrendSeries } from './question.js'

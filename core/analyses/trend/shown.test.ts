@@ -1,7 +1,7 @@
+import { sentenceText } from '../../words/sentence.js'
 import { describe, expect, test } from 'vitest'
 import { answer, days, eventLog, logOf, MONDAY } from '../../../tests/eventLog.js'
 import type { Bucket } from '../../time/buckets.js'
-import { sentenceText } from '../analysis.js'
 import { peopleWords } from '../peopleWords.js'
 import { annotationSchema, annotationsIn } from './annotations.js'
 import { contributionsOf } from './contribution.js'

@@ -1,3 +1,4 @@
+import type { PeriodPlan, SeriesPlan, TrendPlan } from './shape.js'
 import { bindTest, type RowTest } from '../../filters/bind.js'
 import type { GroupReader } from '../../groups/groups.js'
 import { bindNested, type NestedPlan } from '../../groups/nested.js'
@@ -6,7 +7,6 @@ import type { EventLog, PersonRange } from '../../log/log.js'
 import { lowerBound } from '../../log/lowerBound.js'
 import { bucketAt } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
-import type { PeriodPlan, SeriesPlan, TrendPlan } from './plan.js'
 
 /**
  * Told of every matching event that counts somewhere.

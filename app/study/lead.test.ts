@@ -1,8 +1,8 @@
 import { expect, test } from 'vitest'
 import type { Catalog, EventEntry, PropertyEntry } from '../../server/engine/catalog.js'
 import { parseQuestion } from '../../core/analyses/registry.js'
-import { homeCards } from './homeStarts.js'
-import { startingQuestion } from './starting.js'
+import type { Near } from '../analyses/leads.js'
+import { homeCards, startingQuestion } from './lead.server.js'
 
 const event = (name: string, recent: number, description = '', more: Partial<EventEntry> = {}): EventEntry => ({
   name,
@@ -34,9 +34,11 @@ const catalog: Catalog = {
   ],
   properties: [property('event', 'district', ''), property('person', 'plan', 'Pass the person has')],
 }
-test('a new study starts from the most frequent live event, and a funnel goes from the frequent to the rare', () => {
-  expect(startingQuestion('trend', catalog)).toMatchObject({ series: [{ event: { names: ['App opened'] } }] })
-  expect(startingQuestion('funnel', catalog)).toMatchObject({
+const near: Near = { catalog, words: { thisYear: 2026 }, zone: 'UTC', segments: [] }
+
+test('a new study starts from the most frequent live event, and a funnel goes from the frequent to the rare', async () => {
+  expect(await startingQuestion('trend', near)).toMatchObject({ series: [{ event: { names: ['App opened'] } }] })
+  expect(await startingQuestion('funnel', near)).toMatchObject({
     steps: [
       { event: { names: ['App opened'] } },
       { event: { names: ['Ride completed'] } },
@@ -45,8 +47,8 @@ test('a new study starts from the most frequent live event, and a funnel goes fr
   })
 })
 
-test('Home asks in the order of an analyst, each time with studies that stand on the commonest events', () => {
-  const cards = homeCards(catalog, { thisYear: 2026 })
+test('Home asks in the order of an analyst, each time with studies that stand on the commonest events', async () => {
+  const cards = await homeCards(near)
   expect(cards.map(({ title }) => title)).toEqual([
     'How many?',
     'How far do they get?',
@@ -61,7 +63,7 @@ test('Home asks in the order of an analyst, each time with studies that stand on
     expect(looks[0].question).toMatchObject({ start: { event: { names: ['App opened'] } } })
 })
 
-test('Home without events offers nothing that would not open', () => {
-  for (const { looks } of homeCards({ ...catalog, events: [], properties: [] }, { thisYear: 2026 }))
+test('Home without events offers nothing that would not open', async () => {
+  for (const { looks } of await homeCards({ ...near, catalog: { ...catalog, events: [], properties: [] } }))
     for (const { question } of looks) expect(parseQuestion(question).faults).toEqual([])
 })

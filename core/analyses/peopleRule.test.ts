@@ -4,9 +4,9 @@ import { answer, days, eventLog, logOf, MONDAY, NOW, peopleIn, type TestEvent } 
 import { membersIn } from '../../tests/segmentLog.js'
 import type { TrendQuestion } from '../analyses/trend/question.js'
 import type { TrendResult } from '../analyses/trend/finish.js'
-import type { Mark } from '../questions/parts.js'
-import { ruleOfPeople } from './fromSelection.js'
-import type { Rule } from './rule.js'
+import type { Mark } from './registry.js'
+import { ruleOfPeople } from './peopleRule.js'
+import type { Rule } from '../segments/rule.js'
 
 const trend = (more: Partial<TrendQuestion> = {}): TrendQuestion => ({
   ...{ kind: 'trend', series: [{ event: { names: ['ride'] }, measure: 'people' }], every: 'week' },

@@ -1,18 +1,19 @@
-import type { PeopleRef } from '../analyses/people.js'
+import type { PeopleRef } from '../people.js'
+import type { RetentionMark } from './marks.js'
 import {
   retentionMeasures,
   retentionUnits,
   type RetentionMeasure,
   type RetentionQuestion,
   type RetentionUnit,
-} from '../analyses/retention/question.js'
-import { MEASURE_WORDS } from '../analyses/retention/sentence.js'
-import type { EventPick, Mark, PropertyRef } from '../questions/parts.js'
-import type { SidesRef } from '../questions/split.js'
-import type { Range } from '../time/range.js'
-import { count, lastUnits } from './atoms.js'
-import { after, chain, either, list, literal, map, maybe, type Reader } from './reader.js'
-import type { Parts } from './printedParts.js'
+} from './question.js'
+import { MEASURE_WORDS } from './sentence.js'
+import type { EventPick, PropertyRef } from '../../questions/parts.js'
+import type { SidesRef } from '../../questions/split.js'
+import type { Range } from '../../time/range.js'
+import { count, lastUnits } from '../../ask/atoms.js'
+import { after, chain, either, list, literal, map, maybe, type Reader } from '../../ask/reader.js'
+import type { MarkParts, Parts, ReadMark } from '../../ask/printedParts.js'
 
 /** "Of people whose first X fell in a week of the last 12 weeks, what share did it again in each later week?" */
 export function retentions({ picked, property, by, period, among }: Parts): Reader<RetentionQuestion> {
@@ -100,25 +101,27 @@ export function retentions({ picked, property, by, period, among }: Parts): Read
 }
 
 /** "who came back in period 4, begun in the week of 14 Sep (Annual)". */
-export function cohortMarks(bucket: Reader<string>, details: Reader<object>): Reader<Mark> {
-  const what = either<(Mark & { kind: 'cohort' })['what']>(
+export function cohortMarks({ bucket, details }: MarkParts): Reader<ReadMark<RetentionMark>> {
+  const what = either<RetentionMark['what']>(
     map(literal('who started'), () => 'started' as const),
     map(literal('who came back'), () => 'returned' as const),
     map(literal('who did not come back'), () => 'not' as const),
     map(literal('gone for good'), () => 'gone' as const),
   )
   return map(
-    chain<[(Mark & { kind: 'cohort' })['what'], number | null, string | null, object]>(
+    chain<[RetentionMark['what'], number | null, string | null, object]>(
       what,
       maybe(after(' in period ', count)),
       maybe(after(', begun in ', bucket)),
       details,
     ),
-    ([did, period, cohort, more]): Mark => ({
-      ...{ kind: 'cohort', what: did },
-      ...(period === null ? {} : { period }),
-      ...(cohort === null ? {} : { cohort }),
-      ...more,
+    ([did, period, cohort, more]) => ({
+      mark: {
+        ...{ kind: 'cohort', what: did },
+        ...(period === null ? {} : { period }),
+        ...(cohort === null ? {} : { cohort }),
+        ...more,
+      },
     }),
   )
 }

@@ -1,4 +1,4 @@
-import { FORMULA_UNIT, compareWords } from '../analyses/trend/sentence.js'
+import { FORMULA_UNIT, compareWords } from './sentence.js'
 import {
   formulaUnits,
   handleOf,
@@ -8,17 +8,17 @@ import {
   type TrendQuestion,
   type TrendReading,
   type TrendSeries,
-} from '../analyses/trend/question.js'
-import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
-import type { PeopleRef } from '../analyses/people.js'
-import type { Split } from '../questions/split.js'
-import type { Range, Unit } from '../time/range.js'
-import { count, day, unitsOf } from './atoms.js'
-import { chain, either, literal, many, map, maybe, pattern, after, type Reader } from './reader.js'
-import { timed, type Parts } from './printedParts.js'
+} from './question.js'
+import type { PeopleRef } from '../people.js'
+import type { Split } from '../../questions/split.js'
+import type { Range, Unit } from '../../time/range.js'
+import { count, day, unitsOf } from '../../ask/atoms.js'
+import { chain, either, literal, many, map, maybe, optional, pattern, after, type Reader } from '../../ask/reader.js'
+import { timed, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
+import type { TrendMark } from './marks.js'
 
 /** "a = people who did X; b = …; share = a / b, as a percentage". */
-function lines({ series }: Parts): Reader<{ series: TrendSeries[]; formulas: TrendFormula[] }> {
+export function lines({ series }: Parts): Reader<{ series: TrendSeries[]; formulas: TrendFormula[] }> {
   const named = map(
     chain<[string, string, TrendSeries]>(
       pattern(/[^=;]{1,40}?(?= (?:\(not shown\) )?= )/uy, ([name]) => name),
@@ -138,39 +138,18 @@ export function trends(parts: Parts): Reader<TrendQuestion> {
   )
 }
 
-type Laid = Pick<CrosstabQuestion, 'rows' | 'column' | 'among'>
-
-export function crosstabs(parts: Parts): Reader<CrosstabQuestion> {
-  const { split, among } = parts
-  const layout = map(
-    chain<[Split, Split[], Split | null, { among?: PeopleRef }]>(
-      after(', a row for each ', split),
-      many(after(' and within it each ', split)),
-      maybe(after(', a column for each ', split)),
-      among,
-    ),
-    ([first, within, column, people]): Laid => ({
-      ...{ rows: [first, ...within], ...people },
-      ...(column ? { column } : {}),
-    }),
-  )
-  const build = (series: TrendSeries[], [every, over]: [Unit, Range], laid: Laid) => ({
-    ...{ kind: 'crosstab' as const, series, every, range: over },
-    ...laid,
-    show: { cells: 'bars' as const, beside: 'trend' as const },
-  })
-  return either<CrosstabQuestion>(
-    map(
-      chain<[TrendSeries, [Unit, Range], Laid, unknown]>(
-        ...([parts.series.asked, timed(parts, ' each '), layout, maybe(literal('?'))] as const),
+/** "in the week of 14 Sep of the time it is compared with (series 2; Annual)". */
+export function pointMarks({ bucket, details }: MarkParts): Reader<ReadMark<TrendMark>> {
+  return map(
+    chain<[object, object, object, object]>(
+      either<object>(
+        map(literal('at any time'), () => ({})),
+        map(after('in ', bucket), (found) => ({ bucket: found })),
       ),
-      ([series, time, laid]) => build([series], time, laid),
+      map(maybe(literal(' of the time it is compared with')), (found) => (found ? { before: true } : {})),
+      optional('not', after(' and not in ', bucket)),
+      details,
     ),
-    map(
-      chain<[[Unit, Range], Laid, { series: TrendSeries[]; formulas: unknown[] }]>(
-        ...([timed(parts, 'Each '), layout, after(': ', lines(parts))] as const),
-      ),
-      ([time, laid, { series, formulas }]) => (formulas.length > 0 ? null : build(series, time, laid)),
-    ),
+    (parts) => ({ mark: { kind: 'point', ...Object.assign({}, ...parts) } as TrendMark }),
   )
 }

@@ -1,0 +1,45 @@
+import type { AnalysisKind, Question, Result } from '../../core/analyses/registry.js'
+import type { Words } from '../../core/words/words.js'
+import { shownKinds, viewOf } from '../analyses/registry.js'
+import type { Cell, Look, Near } from '../analyses/leads.js'
+import { commonEvents } from './common.js'
+
+/** A study's numbers as rows of cells, heads first: unrounded, times in seconds. */
+export async function tableOf(question: Question, result: Result, words: Words): Promise<Cell[][]> {
+  const leads = await viewOf(question.kind).leads()
+  return leads.table(question, result, words)
+}
+
+/** *Where to look next*: two to four follow-up questions, in the order an analyst works. */
+export async function whereNext(question: Question, result: Result, near: Near): Promise<Look[]> {
+  const leads = await viewOf(question.kind).leads()
+  return leads.next(question, result, near)
+}
+
+/** A first study of a kind that already shows a result. */
+export async function startingQuestion(kind: AnalysisKind, near: Near): Promise<Question> {
+  const leads = await viewOf(kind).leads()
+  return leads.start(commonEvents(near.catalog), near)
+}
+
+/** One of the questions an analyst comes with, and finished first studies that answer it. */
+export interface HomeCard {
+  title: string
+  kind: AnalysisKind
+  looks: Look[]
+}
+
+const MOST_LOOKS = 3
+
+/** In the order an analyst asks. A kind without a heading of its own stands on the card before it. */
+export async function homeCards(near: Near): Promise<HomeCard[]> {
+  const events = commonEvents(near.catalog)
+  const cards: HomeCard[] = []
+  for (const kind of Object.keys(shownKinds) as AnalysisKind[]) {
+    const { home: title, leads } = viewOf(kind)
+    const looks = (await leads()).home?.(events, near) ?? []
+    if (title) cards.push({ title, kind, looks })
+    else cards.at(-1)?.looks.push(...looks)
+  }
+  return cards.map((card) => ({ ...card, looks: card.looks.slice(0, MOST_LOOKS) }))
+}

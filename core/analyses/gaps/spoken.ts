@@ -1,0 +1,29 @@
+import type { SpokenKind } from '../kind.js'
+import type { GapsMark } from './marks.js'
+import type { GapsQuestion } from './question.js'
+import { explainGaps, gapsSentence } from './sentence.js'
+import { exactGap, gapMarkWords } from './words.js'
+
+export const spokenGaps: SpokenKind<GapsQuestion, GapsMark> = {
+  kind: 'gaps',
+  name: 'Usage interval',
+  sentence: gapsSentence,
+  explain: explainGaps,
+  marks: {
+    kinds: ['gap'],
+    words: gapMarkWords,
+    exact: (_study, mark) => exactGap(mark),
+    places: () => [
+      { key: 'once', label: 'Came on one day only', value: { kind: 'gap', least: 0, of: 'once' } },
+      {
+        key: 'median',
+        label: 'Mostly comes back within 7 days',
+        value: { kind: 'gap', least: 1, most: 7, of: 'median' },
+      },
+    ],
+    timed: () => false,
+    plain: (study) => ({ ...study, show: { form: 'gaps' } }),
+  },
+  splits: () => [],
+  without: () => null,
+}
