@@ -27,6 +27,8 @@ export default tseslint.config(
       '@typescript-eslint/switch-exhaustiveness-check': ['error', { considerDefaultExhaustiveForUnions: true }],
       '@typescript-eslint/no-explicit-any': 'error',
       '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      // An import of types alone must leave nothing behind: else a page loads what only its types come from.
+      '@typescript-eslint/no-import-type-side-effects': 'error',
       '@typescript-eslint/only-throw-error': 'error',
       '@typescript-eslint/no-unused-vars': [
         'error',

@@ -4,14 +4,6 @@ import { defineConfig } from 'vite'
 export default defineConfig({
   plugins: [reactRouter()],
   environments: {
-    client: {
-      build: {
-        rollupOptions: {
-          // Schemas that a page does not ask are left out of its scripts: making one changes nothing else.
-          treeshake: { manualPureFunctions: ['z', 'pickSchema', 'conditionSchema', 'filterSchema', 'comparisonSchema'] },
-        },
-      },
-    },
     ssr: {
       build: {
         rollupOptions: {

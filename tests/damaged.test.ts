@@ -1,9 +1,10 @@
+import { parseRule } from '../core/segments/ruleSchema.js'
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
 import { printedOf } from '../core/analyses/inWords.js'
 import { analysisOf, parseQuestion, type Question } from '../core/analyses/registry.js'
 import { faultWords, type Fault } from '../core/questions/faults.js'
-import { asGroup, parseRule, type Rule } from '../core/segments/rule.js'
+import { asGroup, type Rule } from '../core/segments/rule.js'
 import { answer, days, eventLog, MONDAY, NOW, UTC } from './eventLog.js'
 
 /** Definitions come from addresses, the API and files: whatever is in them, what is right is kept and the rest is told. */

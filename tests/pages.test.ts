@@ -3,6 +3,7 @@ import { prerender } from 'react-dom/static'
 import { createRoutesStub } from 'react-router'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import { viewOf } from '../app/analyses/registry.js'
+import { whereNext } from '../app/study/lead.server.js'
 import { StudyPage } from '../app/study/StudyPage.js'
 import { WorkspaceContext, type Workspace } from '../app/page/workspace.js'
 import { sentenceOf } from '../core/analyses/inWords.js'
@@ -40,8 +41,9 @@ async function html(node: ReactNode): Promise<string> {
   return new Response(prelude).text()
 }
 
-function page({ question, result, next }: Walked): Promise<string> {
-  const { words, status } = walk
+async function page({ question, result }: Walked): Promise<string> {
+  const { words, status, near } = walk
+  const next = await whereNext(question, result, near)
   return html(
     createElement(StudyPage, {
       data: {

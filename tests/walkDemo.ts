@@ -1,5 +1,5 @@
 import { dayIn } from '../app/catalog/days.js'
-import type { Look } from '../app/analyses/leads.js'
+import type { Look, Near } from '../app/analyses/leads.js'
 import { homeCards, whereNext } from '../app/study/lead.server.js'
 import type { Question, Result } from '../core/analyses/registry.js'
 import type { Words } from '../core/words/words.js'
@@ -23,6 +23,8 @@ export interface Walk {
   dowser: Dowser
   catalog: Catalog
   words: Words
+  /** what its pages make studies of */
+  near: Near
   zone: string
   /** the workspace's local day */
   today: string
@@ -53,7 +55,7 @@ export async function walkDemo(depth: number): Promise<Walk> {
     await dowser.close()
     folder.remove()
   }
-  return { dowser, catalog, words, zone, today: dayIn(status.now, zone), status, walked, end }
+  return { dowser, catalog, words, near, zone, today: dayIn(status.now, zone), status, walked, end }
 }
 
 /** A question that was met already is not asked again. */

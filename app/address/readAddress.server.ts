@@ -1,10 +1,12 @@
+import { peopleSchema } from '../../core/analyses/peopleSchema.js'
+import { parseRule } from '../../core/segments/ruleSchema.js'
 import type { PeopleSort } from '../../server/engine/peopleSort.js'
 import { z } from 'zod'
-import { peopleSchema, type PeopleRef } from '../../core/analyses/people.js'
+import type { PeopleRef } from '../../core/analyses/people.js'
 import { parseQuestion, type Question } from '../../core/analyses/registry.js'
 import type { Fault } from '../../core/questions/faults.js'
 import { readJson } from '../../core/questions/readJson.js'
-import { parseRule, type RuleGroup } from '../../core/segments/rule.js'
+import type { RuleGroup } from '../../core/segments/rule.js'
 
 /** Reads the definition of an address; null where it has none. What is right in a bad one is kept. */
 export function readQuestion(params: URLSearchParams): { question: Question; faults: Fault[] } | null {

@@ -1,10 +1,10 @@
+import type { Range } from '../../core/time/range.js'
 import type { Reading } from '../../core/words/sentence.js'
 import { wordsFor } from '../../core/words/words.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
 import { boardWide } from '../../core/analyses/boardWide.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { Among } from '../../core/analyses/people.js'
-import type { Range } from '../../core/time/range.js'
 import { dowser } from '../door/dowser.server.js'
 
 export interface CardData {

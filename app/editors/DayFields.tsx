@@ -1,6 +1,6 @@
+import { localDay } from '../../core/time/rangeSchema.js'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
-import { localDay } from '../../core/time/range.js'
 
 /** Two days that can be typed; told of once both are days and in order. */
 export function DayFields(props: {

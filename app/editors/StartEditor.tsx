@@ -1,5 +1,5 @@
-import type { EventPick } from '../../core/questions/parts.js'
 import type { Range } from '../../core/time/range.js'
+import type { EventPick } from '../../core/questions/parts.js'
 import { EventPicker } from './EventPicker.js'
 import { FilterEditor } from './FilterEditor.js'
 import { RangeEditor } from './RangeEditor.js'

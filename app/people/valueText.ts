@@ -1,5 +1,5 @@
+import { localDay } from '../../core/time/rangeSchema.js'
 import type { Value } from '../../core/log/values.js'
-import { localDay } from '../../core/time/range.js'
 import { formatDay, formatNumber, MISSING } from '../../core/words/format.js'
 
 /** A property's value as it is shown; no value is an en dash. */

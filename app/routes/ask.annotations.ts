@@ -1,6 +1,6 @@
+import { annotationSchema } from '../../core/analyses/trend/annotationSchema.js'
 import { readJson } from '../../core/questions/readJson.js'
 import { z } from 'zod'
-import { annotationSchema } from '../../core/analyses/trend/annotations.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
 import type { Route } from './+types/ask.annotations'
 

@@ -1,6 +1,7 @@
+import { localDay } from '../../core/time/rangeSchema.js'
 import { Temporal } from 'temporal-polyfill'
 import { z } from 'zod'
-import { localDay, startOfDay } from '../../core/time/range.js'
+import { startOfDay } from '../../core/time/range.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
 import type { Route } from './+types/ask.links'
 

@@ -1,6 +1,7 @@
+import { peopleSchema } from '../../core/analyses/peopleSchema.js'
 import { readJson } from '../../core/questions/readJson.js'
 import { z } from 'zod'
-import { peopleSchema, type PeopleRef } from '../../core/analyses/people.js'
+import type { PeopleRef } from '../../core/analyses/people.js'
 import { dowser, missing } from '../door/dowser.server.js'
 import { readSort } from '../address/readAddress.server.js'
 import { Retrace } from '../retrace/Retrace.js'

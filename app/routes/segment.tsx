@@ -1,4 +1,5 @@
-import { parseRule, type RuleGroup } from '../../core/segments/rule.js'
+import { parseRule } from '../../core/segments/ruleSchema.js'
+import type { RuleGroup } from '../../core/segments/rule.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
 import { readRule } from '../address/readAddress.server.js'
 import { SegmentPage } from '../segments/SegmentPage.js'

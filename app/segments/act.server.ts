@@ -1,13 +1,14 @@
+import { peopleSchema } from '../../core/analyses/peopleSchema.js'
+import { parseRule } from '../../core/segments/ruleSchema.js'
 import { readJson } from '../../core/questions/readJson.js'
 import { own as ownOf } from '../../core/names.js'
 import { z } from 'zod'
-import { peopleSchema } from '../../core/analyses/people.js'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
 import { countOf, formatNumber } from '../../core/words/format.js'
 import { faultWords } from '../../core/questions/faults.js'
 import { lostForGood, ruleOfPeople } from '../../core/analyses/peopleRule.js'
 import { resolveSegments } from '../../core/segments/resolve.js'
-import { parseRule, type RuleGroup } from '../../core/segments/rule.js'
+import type { RuleGroup } from '../../core/segments/rule.js'
 import { dowser } from '../door/dowser.server.js'
 
 /** What came of a change to segments. */

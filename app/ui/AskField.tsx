@@ -46,7 +46,12 @@ export const AskField = memo(function AskField({ variant }: { variant: 'bar' | '
       void fetchReader().then((found) => go(found.askerOf(workspace)(text)[0]))
     },
   })
-  const groups = field.groupedOptions as unknown as { key: number; group: string; index: number; options: Suggestion[] }[]
+  const groups = field.groupedOptions as unknown as {
+    key: number
+    group: string
+    index: number
+    options: Suggestion[]
+  }[]
   const unknown = asker !== null && asked.trim().length > 2 && options.length === 0 && asked === text
   const example = workspace.catalog.events.length > 0 ? 'e.g. riders by plan last month' : 'e.g. sign-ups each day'
   return (

@@ -1,5 +1,5 @@
-import type { Rule } from '../segments/rule.js'
 import type { Range } from '../time/range.js'
+import type { Rule } from '../segments/rule.js'
 import type { Among } from './people.js'
 import type { Question } from './registry.js'
 

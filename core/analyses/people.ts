@@ -1,6 +1,5 @@
-import { z } from 'zod'
-import { anyMark, anyStudy, type AnyMark, type StudyDefinition } from '../questions/study.js'
-import { ruleSchema, type Rule } from '../segments/rule.js'
+import type { AnyMark, StudyDefinition } from '../questions/study.js'
+import type { Rule } from '../segments/rule.js'
 
 /** Which people: those of a study's result, or those for whom a segment's rule holds. */
 export type PeopleRef = StudyPeople | RulePeople
@@ -22,25 +21,6 @@ export interface RulePeople {
   /** epoch ms; needed where somebody came in or went out */
   since?: number | undefined
 }
-
-const studyPeopleSchema: z.ZodType<StudyPeople> = z.strictObject({
-  study: anyStudy,
-  marks: z.array(anyMark).min(1, 'at least one mark').max(500),
-})
-
-const rulePeopleSchema: z.ZodType<RulePeople> = z
-  .strictObject({
-    rule: ruleSchema,
-    at: z.number().optional(),
-    came: z.enum(['in', 'out']).optional(),
-    since: z.number().optional(),
-  })
-  .refine(({ came, since }) => !came || since !== undefined, { message: 'since when', path: ['since'] })
-
-export const peopleSchema: z.ZodType<PeopleRef> = z.union([studyPeopleSchema, rulePeopleSchema])
-
-/** "among those who …": as of the question's own moment, where no other is said. */
-export const amongSchema = peopleSchema
 export type Among = PeopleRef
 
 /** Who a study of any kind asks among; it was read by `amongSchema`. */

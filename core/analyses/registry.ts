@@ -1,6 +1,7 @@
+import { knowSchemas } from '../questions/studySchema.js'
 import { z } from 'zod'
 import type { Fault } from '../questions/faults.js'
-import { knowSchemas, type AnyMark, type StudyDefinition } from '../questions/study.js'
+import type { AnyMark, StudyDefinition } from '../questions/study.js'
 import type { Analysis } from './analysis.js'
 import { crosstab } from './crosstab/index.js'
 import { funnel } from './funnel/index.js'

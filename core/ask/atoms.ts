@@ -1,7 +1,8 @@
+import type { Range } from '../time/range.js'
 import { Temporal } from 'temporal-polyfill'
 import { isBare } from '../words/exact.js'
 import { LONG_MONTHS } from '../words/format.js'
-import type { Range, Unit } from '../time/range.js'
+import type { Unit } from '../time/range.js'
 import { units } from '../time/range.js'
 import { chain, either, literal, map, maybe, pattern, type Reader } from './reader.js'
 

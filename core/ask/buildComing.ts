@@ -1,3 +1,4 @@
+import type { Range } from '../time/range.js'
 import { usualGaps } from '../analyses/gaps/question.js'
 import { usualGrowth } from '../analyses/growth/question.js'
 import { HABIT_UNITS, usualHabit } from '../analyses/habit/question.js'
@@ -6,7 +7,6 @@ import { retentionUnits, usualRetention, type RetentionUnit } from '../analyses/
 import { isClock } from '../groups/split.js'
 import type { EventPick } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
-import type { Range } from '../time/range.js'
 import type { Said } from './phrases.js'
 
 /** A study about coming back. @param picks the events that were named, in order, each with its filter */

@@ -1,3 +1,4 @@
+import { windowUnits } from '../questions/vocabulary.js'
 import { asQuestion } from '../analyses/asQuestion.js'
 import fc from 'fast-check'
 import { expect, test } from 'vitest'
@@ -9,7 +10,7 @@ import { formulaUnits, handleOf, type TrendSeries } from '../analyses/trend/ques
 import { isClock } from '../groups/split.js'
 import { entryOperators, type FunnelQuestion, type FunnelShow, type FunnelStep } from '../analyses/funnel/question.js'
 import { readsEvent } from '../analyses/funnel/plan.js'
-import { type Condition, type Filter, type PropertyRef, windowUnits } from '../questions/parts.js'
+import type { Condition, Filter, PropertyRef } from '../questions/parts.js'
 import type { GapsQuestion } from '../analyses/gaps/question.js'
 import { growthStates, type GrowthQuestion } from '../analyses/growth/question.js'
 import { habitPeriods, type HabitQuestion } from '../analyses/habit/question.js'

@@ -1,20 +1,10 @@
+import type { Range } from '../time/range.js'
+import type { TimeLimit } from '../questions/limits.js'
+import { dateOperators, numberOperators, plainOperators, windowUnits } from '../questions/vocabulary.js'
 import type { PeopleRef } from '../analyses/people.js'
-import {
-  dateOperators,
-  numberOperators,
-  plainOperators,
-  type Condition,
-  type EventChoice,
-  type EventPick,
-  type Filter,
-  type NestedKey,
-  type PropertyRef,
-  type TimeLimit,
-  type ValueKey,
-  windowUnits,
-} from '../questions/parts.js'
+import type { Condition, EventChoice, EventPick, Filter, NestedKey, PropertyRef, ValueKey } from '../questions/parts.js'
 import type { Side, SidesRef, Cuts, Split, SplitRef } from '../questions/split.js'
-import type { Range, Unit } from '../time/range.js'
+import type { Unit } from '../time/range.js'
 import { WEEKDAYS } from '../words/words.js'
 import { count, day, lastUnits, number, plainText, quotedText, unit } from './atoms.js'
 import { chain, either, list, literal, many, map, maybe, names, pattern, after, type Reader } from './reader.js'

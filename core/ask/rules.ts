@@ -1,6 +1,7 @@
+import type { TimeLimit } from '../questions/limits.js'
+import { windowUnits } from '../questions/vocabulary.js'
 import type { StudyPeople } from '../analyses/people.js'
-import type { Condition, EventPick, PropertyRef, TimeLimit } from '../questions/parts.js'
-import { windowUnits } from '../questions/parts.js'
+import type { Condition, EventPick, PropertyRef } from '../questions/parts.js'
 import type { Side } from '../questions/split.js'
 import {
   comparisons,

@@ -1,6 +1,7 @@
+import type { Range } from '../time/range.js'
 import { Temporal } from 'temporal-polyfill'
 import { LONG_MONTHS } from '../words/format.js'
-import type { Range, Unit } from '../time/range.js'
+import type { Unit } from '../time/range.js'
 import { dayText, lastDayOfMonth } from './atoms.js'
 
 /** Times as people type them. Patterns take the text in lower case, from a place on. */

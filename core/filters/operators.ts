@@ -1,12 +1,6 @@
+import { dateOperators, numberOperators, textOperators } from '../questions/vocabulary.js'
 import type { ValueKind } from '../log/values.js'
-import {
-  dateOperators,
-  numberOperators,
-  textOperators,
-  type Condition,
-  type Operator,
-  type PropertyRef,
-} from '../questions/parts.js'
+import type { Condition, Operator, PropertyRef } from '../questions/parts.js'
 
 /** The operators that go with a property of this kind, in the order they are offered. */
 export function operatorsFor(kind: ValueKind): readonly Operator[] {

@@ -1,8 +1,9 @@
+import { MOST_SIDES } from '../questions/vocabulary.js'
 import { findProperty, type CompileContext } from '../filters/compile.js'
 import type { Values } from '../log/dictionary.js'
 import type { EventLog } from '../log/log.js'
 import type { GroupKey, PropertyRef, ValueKey } from '../questions/parts.js'
-import { MOST_SIDES, type Cuts, type SidesRef, type Split, type SplitRef } from '../questions/split.js'
+import type { Cuts, SidesRef, Split, SplitRef } from '../questions/split.js'
 import { sidesKey } from '../segments/sides.js'
 import { dayOf } from '../time/range.js'
 import {

@@ -1,4 +1,4 @@
-import { type Column, type Rows } from './log.js'
+import type { Column, Rows } from './log.js'
 import type { GrowingInfo, LogSchema } from './schema.js'
 import type { Steps } from '../steps.js'
 import { readDate, type Value } from './values.js'

@@ -1,5 +1,5 @@
 import { STEP, type Steps } from '../steps.js'
-import { type Column, type EventLog } from './log.js'
+import type { Column, EventLog } from './log.js'
 
 /** How much of something arrived. */
 export interface Usage {

@@ -1,3 +1,5 @@
+import type { TimeLimit } from './limits.js'
+import { plainOperators, windowUnits } from './vocabulary.js'
 import { z } from 'zod'
 import './issueWords.js'
 
@@ -9,19 +11,6 @@ export const propertySchema = z.union([
   z.strictObject({ of: z.literal('source') }),
 ])
 export type PropertyRef = z.infer<typeof propertySchema>
-
-export const textOperators = [
-  'is',
-  'is not',
-  'contains',
-  'does not contain',
-  'starts with',
-  'ends with',
-  'matches',
-] as const
-export const numberOperators = ['=', '≠', '<', '≤', '>', '≥', 'between'] as const
-export const dateOperators = ['before', 'after', 'between days', 'in the last'] as const
-export const plainOperators = ['has a value', 'has no value', 'is true', 'is false'] as const
 
 const localDayText = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a day as 2026-10-08')
 
@@ -97,25 +86,10 @@ export interface EventPick {
   event: EventChoice
   where?: Filter | undefined
 }
-
-export const windowUnits = ['second', 'minute', 'hour', 'day', 'week', 'month'] as const
-/** How long something may take from its start; a day is 24 hours and a month 30 days, whatever the calendar does. */
-export interface TimeLimit {
-  count: number
-  unit: (typeof windowUnits)[number]
-}
 export const timeLimitSchema: z.ZodType<TimeLimit> = z.strictObject({
   count: z.int('a whole number').min(1, 'at least 1').max(1000, 'at most 1,000'),
   unit: z.enum(windowUnits),
 })
-const LIMIT_MS = {
-  ...{ second: 1000, minute: 60_000, hour: 3_600_000 },
-  ...{ day: 86_400_000, week: 604_800_000, month: 30 * 86_400_000 },
-}
-
-export function limitMs(limit: TimeLimit): number {
-  return limit.count * LIMIT_MS[limit.unit]
-}
 
 /** One value that makes a group, as it stands in results and marks; null = no value, a day for dates. */
 export const valueKeySchema = z.union([
@@ -147,18 +121,3 @@ export type GroupKey = z.infer<typeof groupKeySchema>
 /** One row's or column's own part of its name, in a table of rows within rows. */
 export const nestedKeySchema = z.union([...valueKeySchema.options, z.strictObject({ rest: z.literal(true) })])
 export type NestedKey = z.infer<typeof nestedKeySchema>
-
-/** Studies within studies: deeper than this is refused. */
-export const MOST_DEPTH = 6
-
-/** Tells rows and columns apart. */
-export function nestedId(key: NestedKey): string {
-  return groupId(key)
-}
-
-export function groupId(group: GroupKey | undefined): string {
-  if (!group) return 'all'
-  if ('rest' in group) return 'rest'
-  if ('side' in group) return `side ${group.side}`
-  return 'value' in group ? JSON.stringify(group.value) : JSON.stringify(group)
-}

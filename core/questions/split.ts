@@ -1,5 +1,6 @@
+import { ruleSchema } from '../segments/ruleSchema.js'
+import { MOST_SIDES } from './vocabulary.js'
 import { z } from 'zod'
-import { ruleSchema } from '../segments/rule.js'
 import { propertySchema, valueKeySchema } from './parts.js'
 
 /** People side by side: a saved segment's members or all others, everybody, or those of a rule that has no name of its own. */
@@ -9,9 +10,6 @@ export const sideSchema = z.union([
   z.strictObject({ name: z.string().trim().min(1, 'a name').max(60), rule: ruleSchema }),
 ])
 export type Side = z.infer<typeof sideSchema>
-
-/** So many stand side by side at most. */
-export const MOST_SIDES = 6
 export const sidesSchema = z.strictObject({
   of: z.literal('segments'),
   sides: z.array(sideSchema).min(1, 'at least one segment').max(MOST_SIDES, `at most ${MOST_SIDES} segments`),

@@ -1,3 +1,4 @@
+import { limitMs } from '../questions/limits.js'
 import { Temporal } from 'temporal-polyfill'
 import { planPick, type PickPlan } from '../filters/picks.js'
 import {
@@ -11,7 +12,7 @@ import {
 import type { GroupPlan } from '../groups/groups.js'
 import type { Schema } from '../log/schema.js'
 import type { Fault } from '../questions/faults.js'
-import { limitMs, type EventChoice, type EventPick, type Filter } from '../questions/parts.js'
+import type { EventChoice, EventPick, Filter } from '../questions/parts.js'
 import { dayTable, type DayTable } from '../time/dayTable.js'
 import { dayOf, spanOf, startOfDay, type Calendar } from '../time/range.js'
 import { isFrozen, type SavedSegment } from './resolve.js'

@@ -1,8 +1,8 @@
+import { limitMs } from '../questions/limits.js'
 import { own } from '../names.js'
 import { Temporal } from 'temporal-polyfill'
 import type { TestEventLike } from '../analyses/reference.js'
 import type { EventPick } from '../questions/parts.js'
-import { limitMs } from '../questions/parts.js'
 import { dayOf, spanOf, startOfDay, startOfUnit, type Calendar } from '../time/range.js'
 import {
   isGroup,

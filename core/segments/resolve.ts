@@ -1,5 +1,5 @@
+import { MOST_DEPTH } from '../questions/vocabulary.js'
 import type { Fault } from '../questions/faults.js'
-import { MOST_DEPTH } from '../questions/parts.js'
 import type { Rule } from './rule.js'
 
 /** A saved segment: one that follows its rule, or a list that keeps its members. */

@@ -1,33 +1,14 @@
 import type { Steps } from '../steps.js'
 import { Temporal } from 'temporal-polyfill'
-import { z } from 'zod'
 
 export const units = ['hour', 'day', 'week', 'month', 'quarter'] as const
 export type Unit = (typeof units)[number]
-
-/** A local day, `2026-10-08`, that exists in the calendar. */
-export const localDay = z
-  .string()
-  .regex(/^\d{4}-\d{2}-\d{2}$/, 'a day as 2026-10-08')
-  .refine((text) => {
-    try {
-      return Temporal.PlainDate.from(text).toString() === text
-    } catch {
-      return false
-    }
-  }, 'a day that exists in the calendar')
 
 /**
  * Which time a question is about: the last N units (the current one and the N − 1 whole ones before it), from a day on,
  * or between two days, both included.
  */
-export const rangeSchema = z.union([
-  z.strictObject({ last: z.int().min(1).max(1000), unit: z.enum(units) }),
-  z
-    .strictObject({ from: localDay, to: localDay.optional() })
-    .refine((range) => !range.to || range.from <= range.to, 'the first day must not come after the last'),
-])
-export type Range = z.infer<typeof rangeSchema>
+export type Range = { last: number; unit: Unit } | { from: string; to?: string | undefined }
 
 /** The calendar of a workspace. */
 export interface Calendar {

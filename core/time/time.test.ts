@@ -1,6 +1,8 @@
+import { rangeSchema } from './rangeSchema.js'
+import type { Range } from './range.js'
 import { describe, expect, test } from 'vitest'
 import { bucketAt, bucketsOf, gridOf } from './buckets.js'
-import { rangeSchema, spanOf, startOfDay, startOfHour, type Calendar, type Range, type Unit } from './range.js'
+import { spanOf, startOfDay, startOfHour, type Calendar, type Unit } from './range.js'
 import { Temporal } from 'temporal-polyfill'
 
 const lisbon: Calendar = { zone: 'Europe/Lisbon', firstDayOfWeek: 1 }

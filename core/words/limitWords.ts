@@ -1,4 +1,4 @@
-import type { TimeLimit } from '../questions/parts.js'
+import type { TimeLimit } from '../questions/limits.js'
 
 /** "7 days". */
 export function limitWords({ count, unit }: TimeLimit): string {

@@ -1,10 +1,11 @@
+import type { Range } from '../time/range.js'
 import { own } from '../names.js'
 import { Temporal } from 'temporal-polyfill'
 import type { Condition, EventChoice, Filter, GroupKey, PropertyRef } from '../questions/parts.js'
 import type { Side, SplitRef } from '../questions/split.js'
 import type { StudyDefinition } from '../questions/study.js'
 import type { Rule } from '../segments/rule.js'
-import type { Range, Unit } from '../time/range.js'
+import type { Unit } from '../time/range.js'
 import { exactNumber, quoted, textWords } from './exact.js'
 import { capital, formatDay, formatMonth, formatNumber, joinWords } from './format.js'
 

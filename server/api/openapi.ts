@@ -1,8 +1,8 @@
+import { ruleSchema } from '../../core/segments/ruleSchema.js'
 import { exportFormats } from '../export/formats.js'
 import { exportables } from '../export/tables.js'
 import { z } from 'zod'
 import { questionSchema } from '../../core/analyses/registry.js'
-import { ruleSchema } from '../../core/segments/rule.js'
 import { eventSchema, personSchema } from '../ingest/event.js'
 
 const reply = z.object({

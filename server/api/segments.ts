@@ -1,7 +1,7 @@
+import { parseRule } from '../../core/segments/ruleSchema.js'
 import type { ApiTools } from './tools.js'
 import type { Router } from 'express'
 import { z } from 'zod'
-import { parseRule } from '../../core/segments/rule.js'
 import type { Dowser } from '../index.js'
 import type { Segment } from '../store/segments.js'
 

@@ -1,3 +1,4 @@
+import type { Range } from '../../core/time/range.js'
 import { inTurns } from './turns.js'
 import { Temporal } from 'temporal-polyfill'
 import type { PeopleRef } from '../../core/analyses/people.js'
@@ -11,7 +12,7 @@ import { isFrozen, resolveSegments } from '../../core/segments/resolve.js'
 import { conditionsIn, isGroup, type Rule } from '../../core/segments/rule.js'
 import { lastChange, whyMember, type Why } from '../../core/segments/why.js'
 import { bucketsOf, MOST_BUCKETS, type Bucket } from '../../core/time/buckets.js'
-import { dayOf, startOfDay, type Range, type Unit } from '../../core/time/range.js'
+import { dayOf, startOfDay, type Unit } from '../../core/time/range.js'
 import { countMembers, makeColumns, peopleBits, planRule, readPeople, type QueryBase } from './query.js'
 
 /** What pages ask of segments. `own` is the saved segment whose rule it is: a rule must not need itself. */

@@ -1,4 +1,4 @@
-import type { AnnotationInput } from '../../core/analyses/trend/annotations.js'
+import type { AnnotationInput } from '../../core/analyses/trend/annotationSchema.js'
 import type { Annotation } from '../../core/words/words.js'
 import { newId } from '../ids.js'
 import type { Db } from './database.js'

@@ -1,5 +1,6 @@
+import { parseRule } from '../../core/segments/ruleSchema.js'
 import type { SavedSegment } from '../../core/segments/resolve.js'
-import { parseRule, type RuleGroup } from '../../core/segments/rule.js'
+import type { RuleGroup } from '../../core/segments/rule.js'
 import { newId } from '../ids.js'
 import type { Db } from './database.js'
 import { NotFoundError } from './errors.js'

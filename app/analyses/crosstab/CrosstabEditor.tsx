@@ -1,5 +1,5 @@
 import type { CrosstabResult } from '../../../core/analyses/crosstab/finish.js'
-import { type CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
+import type { CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
 import type { NestedKey, ValueKey } from '../../../core/questions/parts.js'
 import type { EditorProps } from '../view.js'
 import { SplitEditor } from '../trend/SplitEditor.js'

@@ -1,3 +1,4 @@
+import type { TimeLimit } from '../../../core/questions/limits.js'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
@@ -6,7 +7,6 @@ import { requiredSteps, showOf, type FunnelQuestion } from '../../../core/analys
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import { withinWords } from '../../../core/analyses/funnel/words.js'
 import { hasMark } from '../../../core/questions/marks.js'
-import type { TimeLimit } from '../../../core/questions/parts.js'
 import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { countOf } from '../../../core/words/format.js'
 import { eventWords } from '../../../core/words/words.js'

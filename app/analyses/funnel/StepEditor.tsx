@@ -11,7 +11,7 @@ import {
   type FunnelStep,
 } from '../../../core/analyses/funnel/question.js'
 import { entryWords, forbiddenWords, stepName } from '../../../core/analyses/funnel/sentence.js'
-import { type EventChoice } from '../../../core/questions/parts.js'
+import type { EventChoice } from '../../../core/questions/parts.js'
 import { propertyWords } from '../../../core/words/words.js'
 import { EventPicker } from '../../editors/EventPicker.js'
 import { FilterEditor } from '../../editors/FilterEditor.js'

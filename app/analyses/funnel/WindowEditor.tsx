@@ -1,4 +1,5 @@
-import { type TimeLimit, windowUnits } from '../../../core/questions/parts.js'
+import type { TimeLimit } from '../../../core/questions/limits.js'
+import { windowUnits } from '../../../core/questions/vocabulary.js'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import { NumberField } from '../../editors/NumberField.js'

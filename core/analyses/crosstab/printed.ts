@@ -1,6 +1,7 @@
+import type { Range } from '../../time/range.js'
 import type { NestedKey } from '../../questions/parts.js'
 import type { Split } from '../../questions/split.js'
-import type { Range, Unit } from '../../time/range.js'
+import type { Unit } from '../../time/range.js'
 import { after, chain, either, literal, many, map, maybe, optional, type Reader } from '../../ask/reader.js'
 import { timed, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
 import type { PeopleRef } from '../people.js'

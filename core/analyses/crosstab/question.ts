@@ -1,10 +1,9 @@
-import { z } from 'zod'
-import { parseLeniently, type Fault } from '../../questions/faults.js'
-import { nestedKeySchema, type NestedKey } from '../../questions/parts.js'
-import { splitSchema, type Split } from '../../questions/split.js'
-import { rangeSchema, units, type Range, type Unit } from '../../time/range.js'
-import { amongSchema, type Among } from '../people.js'
-import { MOST_SERIES, seriesSchema, type TrendQuestion, type TrendSeries } from '../trend/question.js'
+import type { Range } from '../../time/range.js'
+import type { NestedKey } from '../../questions/parts.js'
+import type { Split } from '../../questions/split.js'
+import type { Unit } from '../../time/range.js'
+import type { Among } from '../people.js'
+import type { TrendQuestion, TrendSeries } from '../trend/question.js'
 
 export const cellForms = ['bars', 'heat', 'plain'] as const
 /** How large a number is shows as a bar in its cell, as the cell's shade, or not at all. */
@@ -40,28 +39,6 @@ export interface CrosstabQuestion {
 
 export const MOST_ROW_LEVELS = 3
 
-export const crosstabSchema: z.ZodType<CrosstabQuestion> = z.strictObject({
-  kind: z.literal('crosstab'),
-  series: z.array(seriesSchema).min(1, 'at least one measure').max(MOST_SERIES, `at most ${MOST_SERIES} measures`),
-  every: z.enum(units).default('week'),
-  range: rangeSchema,
-  rows: z
-    .array(splitSchema)
-    .min(1, 'at least one property for the rows')
-    .max(MOST_ROW_LEVELS, 'at most three properties for the rows'),
-  column: splitSchema.optional(),
-  among: amongSchema.optional(),
-  show: z
-    .strictObject({
-      cells: z.enum(cellForms),
-      beside: z.enum(besideForms),
-      sort: z.strictObject({ by: z.string().max(500), up: z.literal(true).optional() }).optional(),
-      locked: z.array(nestedKeySchema).max(MOST_ROW_LEVELS).optional(),
-      folded: z.array(z.string().max(1500)).max(200).optional(),
-    })
-    .default({ cells: 'bars', beside: 'trend' }),
-})
-
 export function usualCrosstab(event: string): CrosstabQuestion {
   return {
     kind: 'crosstab',
@@ -71,10 +48,6 @@ export function usualCrosstab(event: string): CrosstabQuestion {
     rows: [{ by: { of: 'source' }, keep: 10 }],
     show: { cells: 'bars', beside: 'trend' },
   }
-}
-
-export function parseCrosstab(input: unknown): { question: CrosstabQuestion; faults: Fault[] } {
-  return parseLeniently(crosstabSchema, input, usualCrosstab('…'))
 }
 
 /** The series that are counted: across the values of a property there is room for one. */

@@ -1,6 +1,7 @@
+import { nestedId } from '../../questions/groupId.js'
 import { addArrays } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { nestedId, type NestedKey } from '../../questions/parts.js'
+import type { NestedKey } from '../../questions/parts.js'
 import { mergeSeries } from '../trend/cells.js'
 import { countActive, countSeries, mergeTrend, scanTrend } from '../trend/scan.js'
 import { eachCounted, type Walk } from '../trend/visit.js'

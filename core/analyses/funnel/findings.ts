@@ -1,3 +1,4 @@
+import { limitMs } from '../../questions/limits.js'
 import type { Reading } from '../../words/sentence.js'
 import { SMALL } from '../../stats/proportion.js'
 import { countOf, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
@@ -13,7 +14,6 @@ import {
   type Words,
 } from '../../words/words.js'
 import { compareWords } from '../trend/sentence.js'
-import { limitMs } from '../../questions/parts.js'
 import { limitWords } from '../../words/limitWords.js'
 import type { Difference, FunnelResult, FunnelRow } from './finish.js'
 import type { JumpResult } from './jump.js'

@@ -1,7 +1,7 @@
+import { limitMs } from '../../questions/limits.js'
 import type { Events, FunnelPlan, LookAs, LookPlan, StepPlan, ValuesOfType } from './shape.js'
 import type { Column, EventLog } from '../../log/log.js'
 import type { Schema } from '../../log/schema.js'
-import { limitMs } from '../../questions/parts.js'
 import type { Attempt } from './attempts.js'
 import type { FunnelShow } from './question.js'
 import { isOpen, lastStep } from './tally.js'

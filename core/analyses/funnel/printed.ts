@@ -1,3 +1,5 @@
+import type { Range } from '../../time/range.js'
+import type { TimeLimit } from '../../questions/limits.js'
 import { compareWords } from '../trend/sentence.js'
 import {
   entryOperators,
@@ -10,9 +12,9 @@ import {
 import { ORDER_WORDS } from './sentence.js'
 import type { PeopleRef } from '../people.js'
 import type { FunnelMark } from './marks.js'
-import type { EventChoice, EventPick, Filter, PropertyRef, TimeLimit, ValueKey } from '../../questions/parts.js'
+import type { EventChoice, EventPick, Filter, PropertyRef, ValueKey } from '../../questions/parts.js'
 import type { SidesRef } from '../../questions/split.js'
-import type { Range, Unit } from '../../time/range.js'
+import type { Unit } from '../../time/range.js'
 import { count, day, month, number, quotedText, range } from '../../ask/atoms.js'
 import { chain, either, list, literal, many, map, maybe, optional, after, type Reader } from '../../ask/reader.js'
 import { keys, limit, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'

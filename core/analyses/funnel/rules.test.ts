@@ -1,8 +1,9 @@
+import { parseFunnel } from './schema.js'
 import { describe, expect, test } from 'vitest'
 import { answer, days, eventLog, MONDAY, peopleIn, type TestEvent, type TestLog } from '../../../tests/eventLog.js'
 import type { Value } from '../../log/values.js'
 import type { FunnelResult } from './finish.js'
-import { parseFunnel, type FunnelQuestion, type FunnelStep } from './question.js'
+import type { FunnelQuestion, FunnelStep } from './question.js'
 import { withSteps } from './steps.js'
 
 const HOUR = 3_600_000

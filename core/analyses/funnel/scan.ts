@@ -1,7 +1,7 @@
+import { groupId } from '../../questions/groupId.js'
 import type { FunnelPlan } from './shape.js'
 import { bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { groupId } from '../../questions/parts.js'
 import { finderOf, type Attempt, type Finder } from './attempts.js'
 import { JumpBuilder, mergeJumps } from './jump.js'
 import { observerOf, mergeLooks } from './look.js'

@@ -1,7 +1,7 @@
+import type { TimeLimit } from '../../questions/limits.js'
 import { exactNumber, keyWords } from '../../words/exact.js'
 import { formatDuration, formatNumber } from '../../words/format.js'
 import { limitWords } from '../../words/limitWords.js'
-import type { TimeLimit } from '../../questions/parts.js'
 import { eventWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
 import { exactBucket, exactDetails, exactGroup, ofGroup } from '../markWords.js'
 import type { FunnelMark } from './marks.js'

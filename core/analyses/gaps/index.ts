@@ -1,6 +1,7 @@
+import { gapsSchema, parseGaps } from './schema.js'
 import type { Analysis } from '../analysis.js'
 import { finishGaps, type GapsResult } from './finish.js'
-import { gapsSchema, parseGaps, usualGaps, type GapsQuestion } from './question.js'
+import { usualGaps, type GapsQuestion } from './question.js'
 import { mergeGaps, planGaps, scanGaps, selectGaps, type GapsPart, type GapsPlan } from './scan.js'
 import { gapsFindings } from './sentence.js'
 import { gapsMark, type GapsMark } from './marks.js'

@@ -1,8 +1,6 @@
-import { z } from 'zod'
-import { parseLeniently, type Fault } from '../../questions/faults.js'
-import { pickSchema, type EventPick } from '../../questions/parts.js'
-import { rangeSchema, type Range } from '../../time/range.js'
-import { amongSchema, type Among } from '../people.js'
+import type { Range } from '../../time/range.js'
+import type { EventPick } from '../../questions/parts.js'
+import type { Among } from '../people.js'
 
 export const gapForms = ['gaps', 'people'] as const
 /** Every gap by itself, or each person by their median gap. */
@@ -17,14 +15,6 @@ export interface GapsQuestion {
   show: { form: GapForm }
 }
 
-export const gapsSchema: z.ZodType<GapsQuestion> = z.strictObject({
-  kind: z.literal('gaps'),
-  start: pickSchema,
-  range: rangeSchema,
-  among: amongSchema.optional(),
-  show: z.strictObject({ form: z.enum(gapForms) }).default({ form: 'gaps' }),
-})
-
 export function usualGaps(event: string): GapsQuestion {
   return {
     kind: 'gaps',
@@ -32,8 +22,4 @@ export function usualGaps(event: string): GapsQuestion {
     range: { last: 26, unit: 'week' },
     show: { form: 'gaps' },
   }
-}
-
-export function parseGaps(input: unknown): { question: GapsQuestion; faults: Fault[] } {
-  return parseLeniently(gapsSchema, input, usualGaps('…'))
 }

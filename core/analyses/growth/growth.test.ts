@@ -1,3 +1,4 @@
+import type { Range } from '../../time/range.js'
 import fc from 'fast-check'
 import { Temporal } from 'temporal-polyfill'
 import { describe, expect, test } from 'vitest'
@@ -13,7 +14,7 @@ import {
   type TestEvent,
   type TestLog,
 } from '../../../tests/eventLog.js'
-import { addUnits, startOfDay, type Range } from '../../time/range.js'
+import { addUnits, startOfDay } from '../../time/range.js'
 import type { GrowthResult } from './finish.js'
 import { growthStates, type GrowthInterval, type GrowthQuestion, type GrowthState } from './question.js'
 

@@ -1,6 +1,7 @@
+import type { Range } from '../../time/range.js'
 import { Temporal } from 'temporal-polyfill'
 import { bucketsOf } from '../../time/buckets.js'
-import { addUnits, dayOf, spanOf, startOfDay, type Calendar, type Range } from '../../time/range.js'
+import { addUnits, dayOf, spanOf, startOfDay, type Calendar } from '../../time/range.js'
 import type { GrowthInterval } from './question.js'
 
 export interface Interval {

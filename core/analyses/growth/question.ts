@@ -1,8 +1,6 @@
-import { z } from 'zod'
-import { parseLeniently, type Fault } from '../../questions/faults.js'
-import { pickSchema, type EventPick } from '../../questions/parts.js'
-import { rangeSchema, type Range } from '../../time/range.js'
-import { amongSchema, type Among } from '../people.js'
+import type { Range } from '../../time/range.js'
+import type { EventPick } from '../../questions/parts.js'
+import type { Among } from '../people.js'
 
 /** What a person is in an interval (how numbers are counted, 9); whoever has not done it yet is none of them. */
 export const growthStates = ['new', 'retained', 'revived', 'lapsed', 'idle'] as const
@@ -33,26 +31,6 @@ export interface GrowthQuestion {
   }
 }
 
-export const growthSchema: z.ZodType<GrowthQuestion> = z.strictObject({
-  kind: z.literal('growth'),
-  start: pickSchema,
-  interval: z.union([
-    z.strictObject({
-      days: z.int('a whole number of days').min(1, 'at least 1 day').max(366, 'at most 366 days'),
-    }),
-    z.strictObject({ unit: z.enum(['week', 'month']) }),
-  ]),
-  range: rangeSchema,
-  among: amongSchema.optional(),
-  show: z
-    .strictObject({
-      form: z.enum(growthForms),
-      state: z.enum(growthStates).optional(),
-      at: z.string().max(40).optional(),
-    })
-    .default({ form: 'states' }),
-})
-
 export function usualGrowth(event: string): GrowthQuestion {
   return {
     kind: 'growth',
@@ -61,8 +39,4 @@ export function usualGrowth(event: string): GrowthQuestion {
     range: { last: 12, unit: 'week' },
     show: { form: 'states' },
   }
-}
-
-export function parseGrowth(input: unknown): { question: GrowthQuestion; faults: Fault[] } {
-  return parseLeniently(growthSchema, input, usualGrowth('…'))
 }

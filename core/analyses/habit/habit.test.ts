@@ -1,3 +1,4 @@
+import { parseHabit } from './schema.js'
 import fc from 'fast-check'
 import { Temporal } from 'temporal-polyfill'
 import { describe, expect, test } from 'vitest'
@@ -14,7 +15,7 @@ import {
 } from '../../../tests/eventLog.js'
 import { dayOf, startOfDay } from '../../time/range.js'
 import type { HabitResult } from './finish.js'
-import { parseHabit, type HabitPeriod, type HabitQuestion } from './question.js'
+import type { HabitPeriod, HabitQuestion } from './question.js'
 import { habitFindings } from './sentence.js'
 import type { HabitMark } from './marks.js'
 

@@ -1,9 +1,7 @@
-import { z } from 'zod'
-import { parseLeniently, type Fault } from '../../questions/faults.js'
-import { pickSchema, type EventPick } from '../../questions/parts.js'
-import { breakdownSchema, type Breakdown } from '../../questions/split.js'
-import { rangeSchema, type Range } from '../../time/range.js'
-import { amongSchema, type Among } from '../people.js'
+import type { Range } from '../../time/range.js'
+import type { EventPick } from '../../questions/parts.js'
+import type { Breakdown } from '../../questions/split.js'
+import type { Among } from '../people.js'
 
 export const habitPeriods = ['day', 'week', 'month', '4 weeks', '8 weeks'] as const
 /** In what time people turn up so often: hours in a day, days in a week or month, weeks in 4 or 8 weeks. */
@@ -43,35 +41,6 @@ export interface HabitQuestion {
   }
 }
 
-export const habitSchema: z.ZodType<HabitQuestion> = z
-  .strictObject({
-    kind: z.literal('habit'),
-    start: pickSchema,
-    period: z.enum(habitPeriods),
-    range: rangeSchema,
-    core: z
-      .strictObject({
-        days: z.int('a whole number').min(1, 'at least 1'),
-        name: z.string().trim().min(1, 'a name').max(40, 'at most 40 characters'),
-      })
-      .optional(),
-    breakdowns: z.array(breakdownSchema).max(1, 'one breakdown at most').optional(),
-    among: amongSchema.optional(),
-    show: z
-      .strictObject({
-        form: z.enum(habitForms),
-        days: z.int().min(1).max(31).optional(),
-        exactly: z.literal(true).optional(),
-        people: z.literal(true).optional(),
-      })
-      .default({ form: 'at least' }),
-  })
-  .superRefine(({ core, period }, context) => {
-    const { most, unit } = HABIT_UNITS[period]
-    if (core && core.days > most)
-      context.addIssue({ code: 'custom', message: `at most ${most} ${unit}s`, path: ['core', 'days'] })
-  })
-
 export function usualHabit(event: string): HabitQuestion {
   return {
     kind: 'habit',
@@ -80,10 +49,6 @@ export function usualHabit(event: string): HabitQuestion {
     range: { last: 7, unit: 'month' },
     show: { form: 'at least' },
   }
-}
-
-export function parseHabit(input: unknown): { question: HabitQuestion; faults: Fault[] } {
-  return parseLeniently(habitSchema, input, usualHabit('…'))
 }
 
 /** So many days are looked at over time: the chosen, the threshold's, else a usual number, which is never 1. */

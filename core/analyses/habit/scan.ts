@@ -1,6 +1,6 @@
+import { groupId } from '../../questions/groupId.js'
 import { addArrays, bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { groupId } from '../../questions/parts.js'
 import { QUARTER } from '../../time/quarter.js'
 import { bindPick } from '../../filters/picks.js'
 import type { HabitCounts, HabitPart, HabitPlan } from './plan.js'

@@ -1,9 +1,7 @@
-import { z } from 'zod'
-import { parseLeniently, type Fault } from '../../questions/faults.js'
-import { sideSchema, type Side } from '../../questions/split.js'
-import { rangeSchema, type Range } from '../../time/range.js'
-import { amongSchema, type Among } from '../people.js'
-import { seriesSchema, type TrendQuestion, type TrendSeries } from '../trend/question.js'
+import type { Range } from '../../time/range.js'
+import type { Side } from '../../questions/split.js'
+import type { Among } from '../people.js'
+import type { TrendQuestion, TrendSeries } from '../trend/question.js'
 
 export const LEAST_OVERLAPPING = 2
 export const MOST_OVERLAPPING = 5
@@ -18,24 +16,9 @@ export interface OverlapQuestion {
   among?: Among | undefined
 }
 
-export const overlapSchema: z.ZodType<OverlapQuestion> = z.strictObject({
-  kind: z.literal('overlap'),
-  sides: z
-    .array(sideSchema)
-    .min(LEAST_OVERLAPPING, 'at least two segments')
-    .max(MOST_OVERLAPPING, `at most ${MOST_OVERLAPPING} segments`),
-  figure: seriesSchema.optional(),
-  range: rangeSchema,
-  among: amongSchema.optional(),
-})
-
 /** Two segments side by side that everybody has: around one event there are none yet. */
 export function usualOverlap(_event: string): OverlapQuestion {
   return { kind: 'overlap', sides: [{ everybody: true }, { everybody: true }], range: { last: 12, unit: 'week' } }
-}
-
-export function parseOverlap(input: unknown): { question: OverlapQuestion; faults: Fault[] } {
-  return parseLeniently(overlapSchema, input, usualOverlap('…'))
 }
 
 /** The trend whose groups are the parts; its only series is the figure. */

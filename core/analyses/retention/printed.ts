@@ -1,3 +1,4 @@
+import type { Range } from '../../time/range.js'
 import type { PeopleRef } from '../people.js'
 import type { RetentionMark } from './marks.js'
 import {
@@ -10,7 +11,6 @@ import {
 import { MEASURE_WORDS } from './sentence.js'
 import type { EventPick, PropertyRef } from '../../questions/parts.js'
 import type { SidesRef } from '../../questions/split.js'
-import type { Range } from '../../time/range.js'
 import { count, lastUnits } from '../../ask/atoms.js'
 import { after, chain, either, list, literal, map, maybe, type Reader } from '../../ask/reader.js'
 import type { MarkParts, Parts, ReadMark } from '../../ask/printedParts.js'

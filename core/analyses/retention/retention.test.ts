@@ -1,3 +1,4 @@
+import { parseRetention } from './schema.js'
 import fc from 'fast-check'
 import { Temporal } from 'temporal-polyfill'
 import { describe, expect, test } from 'vitest'
@@ -16,7 +17,7 @@ import {
 } from '../../../tests/eventLog.js'
 import { spanOf } from '../../time/range.js'
 import type { RetentionResult } from './finish.js'
-import { parseRetention, type RetentionQuestion } from './question.js'
+import type { RetentionQuestion } from './question.js'
 import { referenceStarters, stepsApart } from './reference.js'
 import type { RetentionMark } from './marks.js'
 

@@ -1,7 +1,7 @@
+import { groupId } from '../../questions/groupId.js'
 import { columnOf, isOfPerson } from '../../filters/bind.js'
 import { bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { groupId } from '../../questions/parts.js'
 import { bucketAt } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
 import { bindPick } from '../../filters/picks.js'

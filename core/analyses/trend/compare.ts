@@ -1,3 +1,4 @@
+import type { Range } from '../../time/range.js'
 import { Temporal } from 'temporal-polyfill'
 import { bucketsOf, type Bucket } from '../../time/buckets.js'
 import {
@@ -7,7 +8,6 @@ import {
   startOfDay,
   startOfUnit,
   type Calendar,
-  type Range,
   type Span,
   type Unit,
 } from '../../time/range.js'

@@ -1,3 +1,4 @@
+import type { Range } from '../../time/range.js'
 import { FORMULA_UNIT, compareWords } from './sentence.js'
 import {
   formulaUnits,
@@ -11,7 +12,7 @@ import {
 } from './question.js'
 import type { PeopleRef } from '../people.js'
 import type { Split } from '../../questions/split.js'
-import type { Range, Unit } from '../../time/range.js'
+import type { Unit } from '../../time/range.js'
 import { count, day, unitsOf } from '../../ask/atoms.js'
 import { chain, either, literal, many, map, maybe, optional, pattern, after, type Reader } from '../../ask/reader.js'
 import { timed, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'

@@ -1,10 +1,9 @@
-import { z } from 'zod'
-import { parseLeniently, type Fault } from '../../questions/faults.js'
-import { pickSchema, propertySchema, type EventChoice, type Filter, type PropertyRef } from '../../questions/parts.js'
-import { splitSchema, type Split } from '../../questions/split.js'
-import { localDay, rangeSchema, units, type Range, type Unit } from '../../time/range.js'
-import { amongSchema, type Among } from '../people.js'
-import { trendMeasures, type TrendMeasure } from './measures.js'
+import type { Range } from '../../time/range.js'
+import type { EventChoice, Filter, PropertyRef } from '../../questions/parts.js'
+import type { Split } from '../../questions/split.js'
+import type { Unit } from '../../time/range.js'
+import type { Among } from '../people.js'
+import type { TrendMeasure } from './measures.js'
 
 export const trendForms = ['lines', 'stacked', 'bars', 'side by side', 'ranked', 'ring', 'week', 'figure'] as const
 export type TrendForm = (typeof trendForms)[number]
@@ -75,55 +74,6 @@ export interface TrendQuestion {
 
 export const MOST_SERIES = 8
 export const MOST_FORMULAS = 4
-const shortName = z.string().trim().min(1, 'a short name of at least one character').max(40)
-
-export const seriesSchema = pickSchema.extend({
-  name: shortName.optional(),
-  measure: z.enum(trendMeasures),
-  of: propertySchema.optional(),
-  days: z.int().min(1).max(366).optional(),
-  hidden: z.literal(true).optional(),
-})
-
-export const comparisonSchema: z.ZodType<Comparison> = z.union([
-  z.strictObject({ to: z.enum(['before', 'week', 'month', 'year']) }),
-  z
-    .strictObject({ from: localDay, to: localDay })
-    .refine((range) => range.from <= range.to, 'the first day must not come after the last'),
-])
-
-export const trendSchema: z.ZodType<TrendQuestion> = z.strictObject({
-  kind: z.literal('trend'),
-  series: z.array(seriesSchema).min(1, 'at least one series').max(MOST_SERIES, `at most ${MOST_SERIES} series`),
-  formulas: z
-    .array(
-      z.strictObject({
-        name: shortName.optional(),
-        formula: z.string().max(500),
-        unit: z.enum(formulaUnits).default('number'),
-      }),
-    )
-    .max(MOST_FORMULAS, `at most ${MOST_FORMULAS} formulas`)
-    .optional(),
-  every: z.enum(units),
-  range: rangeSchema,
-  breakdowns: z.array(splitSchema).max(3, 'three breakdowns at most').optional(),
-  among: amongSchema.optional(),
-  compare: comparisonSchema.optional(),
-  smooth: z.int().min(2, 'at least 2').max(60, 'at most 60').optional(),
-  show: z
-    .strictObject({
-      form: z.enum(trendForms),
-      as: z.enum(trendReadings),
-      log: z.literal(true).optional(),
-      off: z.array(z.string().max(500)).max(100).optional(),
-      heat: z.literal(true).optional(),
-      pinned: z.array(z.string().max(500)).max(50).optional(),
-      without: z.array(z.enum(tableColumns)).max(6).optional(),
-      notes: z.union([z.literal('none'), z.strictObject({ tag: z.string().min(1).max(40) })]).optional(),
-    })
-    .default({ form: 'lines', as: 'number' }),
-})
 
 export function usualTrend(event: string): TrendQuestion {
   return {
@@ -133,10 +83,6 @@ export function usualTrend(event: string): TrendQuestion {
     range: { last: 12, unit: 'week' },
     show: { form: 'lines', as: 'number' },
   }
-}
-
-export function parseTrend(input: unknown): { question: TrendQuestion; faults: Fault[] } {
-  return parseLeniently(trendSchema, input, usualTrend('…'))
 }
 
 /** The short name of a series: its own, or a letter by its place. */

@@ -1,6 +1,6 @@
+import { groupId } from '../../questions/groupId.js'
 import type { TrendPlan } from './shape.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
-import { groupId } from '../../questions/parts.js'
 import { eachCounted, type Walk } from './visit.js'
 import type { TrendMark } from './marks.js'
 

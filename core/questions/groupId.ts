@@ -1,0 +1,13 @@
+import type { GroupKey, NestedKey } from './parts.js'
+
+/** Tells rows and columns apart. */
+export function nestedId(key: NestedKey): string {
+  return groupId(key)
+}
+
+export function groupId(group: GroupKey | undefined): string {
+  if (!group) return 'all'
+  if ('rest' in group) return 'rest'
+  if ('side' in group) return `side ${group.side}`
+  return 'value' in group ? JSON.stringify(group.value) : JSON.stringify(group)
+}
