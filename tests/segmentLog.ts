@@ -1,3 +1,4 @@
+import { sideName, sideRule, sidesKey } from '../core/segments/side.js'
 import { asQuestion } from '../core/analyses/asQuestion.js'
 import { atOnce } from '../core/steps.js'
 import { setBit, sharedBits } from '../core/log/bits.js'
@@ -8,7 +9,7 @@ import { isFrozen, resolveSegments, type SavedSegment } from '../core/segments/r
 import type { Rule } from '../core/segments/rule.js'
 import { mergeMembers, scanMembers, selectMembers, type MembersPart } from '../core/segments/scan.js'
 import type { SidesRef } from '../core/questions/split.js'
-import { sideName, sideRule, sidesColumn, sidesKey, type SidesColumn } from '../core/segments/sides.js'
+import { sidesColumn, type SidesColumn } from '../core/segments/sides.js'
 import { madeBase, NOW, peopleIn, rangesOf, UTC, type Asked, type TestLog } from './eventLog.js'
 
 export interface SegmentAsked extends Asked {

@@ -27,12 +27,11 @@ export interface EditorProps<Question, Result = unknown> {
   close: () => void
 }
 
-/** The pictures, table and editors of a kind of study: fetched when a study of it is first shown. */
+/** The pictures and table of a kind of study: fetched when a study of it is first shown. */
 export interface KindView<Question, Result, Mark = AnyMark> {
   Body: ComponentType<BodyProps<Question, Result, Mark>>
   /** the table beneath; null where the body is the table */
   Numbers: ComponentType<BodyProps<Question, Result, Mark>> | null
-  Editor: ComponentType<EditorProps<Question, Result>>
   /** what is edited in the picture, where there is no answer; left out: nothing is */
   Empty?: ComponentType<Pick<BodyProps<Question, Result>, 'question' | 'words' | 'edit'>>
 }
@@ -56,6 +55,8 @@ interface Shown<Question extends StudyDefinition, Mark extends AnyMark, Result> 
   /** what the selected parts of a result lead to */
   choices?(question: Question, marks: readonly Mark[], words: Words): Choice<Question, Mark>[]
   load(): Promise<KindView<Question, Result, Mark>>
+  /** what the words of its sentence open */
+  editor(): Promise<ComponentType<EditorProps<Question, Result>>>
   leads(): Promise<Leads<Question, Result>>
 }
 
@@ -83,7 +84,7 @@ export function shownKind<Question extends StudyDefinition, Mark extends AnyMark
     ...parts,
     Body: later(({ Body }) => Body),
     Numbers: parts.wide ? null : later(({ Numbers }) => Numbers),
-    Editor: later(({ Editor }) => Editor),
+    Editor: lazy(async () => ({ default: await parts.editor() })),
     Empty: later(({ Empty }) => Empty),
   }
 }

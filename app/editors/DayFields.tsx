@@ -1,4 +1,4 @@
-import { localDay } from '../../core/time/rangeSchema.js'
+import { isLocalDay } from '../../core/time/range.js'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
 
@@ -17,8 +17,8 @@ export function DayFields(props: {
   const [to, setTo] = useState(props.to)
   const backwards = from !== '' && to !== '' && to < from
   const apply = (first: string, last: string) => {
-    const isLast = last === '' ? open : localDay.safeParse(last).success && first <= last
-    if (localDay.safeParse(first).success && isLast) onChange(first, last)
+    const isLast = last === '' ? open : isLocalDay(last) && first <= last
+    if (isLocalDay(first) && isLast) onChange(first, last)
   }
   return (
     <>

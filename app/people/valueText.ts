@@ -1,4 +1,4 @@
-import { localDay } from '../../core/time/rangeSchema.js'
+import { isLocalDay } from '../../core/time/range.js'
 import type { Value } from '../../core/log/values.js'
 import { formatDay, formatNumber, MISSING } from '../../core/words/format.js'
 
@@ -8,5 +8,5 @@ export function valueText(value: Value | undefined, thisYear: number): string {
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
   if (typeof value === 'number') return formatNumber(value)
   if (typeof value !== 'string') return value.join(', ')
-  return localDay.safeParse(value).success ? formatDay(value, thisYear) : value
+  return isLocalDay(value) ? formatDay(value, thisYear) : value
 }

@@ -1,3 +1,4 @@
+import { sideName } from '../../core/segments/side.js'
 import { MOST_SIDES } from '../../core/questions/vocabulary.js'
 import { own } from '../../core/names.js'
 import CloseIcon from '@mui/icons-material/Close'
@@ -5,7 +6,6 @@ import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import { useState } from 'react'
 import type { Side, SidesRef } from '../../core/questions/split.js'
-import { sideName } from '../../core/segments/sides.js'
 import { useWorkspace } from '../page/workspace.js'
 import { SegmentChoice } from './SegmentChoice.js'
 

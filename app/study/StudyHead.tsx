@@ -5,7 +5,7 @@ import IconButton from '@mui/material/IconButton'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import Snackbar from '@mui/material/Snackbar'
-import { useEffect, useState } from 'react'
+import { lazy, Suspense, useEffect, useState } from 'react'
 import { Link, useFetcher, useNavigate } from 'react-router'
 import type { Question } from '../../core/analyses/registry.js'
 import { formatMoment } from '../../core/words/format.js'
@@ -14,9 +14,14 @@ import { viewOf } from '../analyses/registry.js'
 import type { useEditing } from '../editors/useEditing.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../page/workspace.js'
-import { BoardDialog, SaveDialog, ShareDialog } from './dialogs.js'
 import { printedOf } from '../../core/analyses/inWords.js'
 import type { StudyData } from './study.js'
+
+// What is opened by a press comes with it.
+const dialogs = () => import('./dialogs.js')
+const SaveDialog = lazy(async () => ({ default: (await dialogs()).SaveDialog }))
+const BoardDialog = lazy(async () => ({ default: (await dialogs()).BoardDialog }))
+const ShareDialog = lazy(async () => ({ default: (await dialogs()).ShareDialog }))
 
 interface HeadProps {
   data: StudyData
@@ -35,6 +40,11 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
   const navigate = useNavigate()
   const fetcher = useFetcher<{ saved?: string; board?: { id: string; name: string }; problem?: string }>()
   const [dialogue, setDialogue] = useState<Dialogue>(null)
+  const [everOpened, setEverOpened] = useState(false)
+  const openDialogue = (which: Dialogue) => {
+    setEverOpened(true)
+    setDialogue(which)
+  }
   const [menu, setMenu] = useState<{ kind: 'history' | 'download'; anchor: HTMLElement } | null>(null)
   const [told, setTold] = useState<{ text: string; to?: string } | null>(null)
   const { name: kindName, noSvg } = viewOf(data.question.kind)
@@ -63,7 +73,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
       const withControl = event.ctrlKey || event.metaKey
       if (event.key === 's' && !event.shiftKey) {
         if (withControl) event.preventDefault()
-        setDialogue('save')
+        openDialogue('save')
       }
     }
     window.addEventListener('keydown', onKey)
@@ -127,18 +137,18 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
           <Button onClick={(event) => setMenu({ kind: 'history', anchor: event.currentTarget })}>History</Button>
         )}
         <Button onClick={(event) => setMenu({ kind: 'download', anchor: event.currentTarget })}>Download</Button>
-        <Button variant="outlined" onClick={() => setDialogue('board')}>
+        <Button variant="outlined" onClick={() => openDialogue('board')}>
           Add to dashboard
         </Button>
         <Button
           variant="outlined"
           onClick={() =>
-            unsaved ? setTold({ text: 'Save the study first: a link shows the saved state.' }) : setDialogue('share')
+            unsaved ? setTold({ text: 'Save the study first: a link shows the saved state.' }) : openDialogue('share')
           }
         >
           Share
         </Button>
-        <Button variant="contained" onClick={() => setDialogue('save')}>
+        <Button variant="contained" onClick={() => openDialogue('save')}>
           Save
         </Button>
       </div>
@@ -181,33 +191,37 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
           </MenuItem>
         ))}
       </Menu>
-      <SaveDialog
-        open={dialogue === 'save'}
-        name={study?.name ?? ''}
-        description={study?.description ?? ''}
-        canSaveAsNew={study !== null}
-        onClose={() => setDialogue(null)}
-        onSave={({ name: chosen, description, asNew }) => {
-          setDialogue(null)
-          submit({ intent: asNew ? 'save new' : 'save', name: chosen, description })
-        }}
-      />
-      <BoardDialog
-        open={dialogue === 'board'}
-        onClose={() => setDialogue(null)}
-        onChoose={(board) => {
-          setDialogue(null)
-          const fallback = `${kindName}: ${printedOf(question, words)}`.slice(0, 110)
-          submit({
-            intent: 'add to dashboard',
-            name: study?.name ?? fallback,
-            description: study?.description ?? '',
-            board: JSON.stringify(board),
-          })
-        }}
-      />
-      {study && (
-        <ShareDialog open={dialogue === 'share'} kind="study" target={study.id} onClose={() => setDialogue(null)} />
+      {everOpened && (
+        <Suspense>
+          <SaveDialog
+            open={dialogue === 'save'}
+            name={study?.name ?? ''}
+            description={study?.description ?? ''}
+            canSaveAsNew={study !== null}
+            onClose={() => setDialogue(null)}
+            onSave={({ name: chosen, description, asNew }) => {
+              setDialogue(null)
+              submit({ intent: asNew ? 'save new' : 'save', name: chosen, description })
+            }}
+          />
+          <BoardDialog
+            open={dialogue === 'board'}
+            onClose={() => setDialogue(null)}
+            onChoose={(board) => {
+              setDialogue(null)
+              const fallback = `${kindName}: ${printedOf(question, words)}`.slice(0, 110)
+              submit({
+                intent: 'add to dashboard',
+                name: study?.name ?? fallback,
+                description: study?.description ?? '',
+                board: JSON.stringify(board),
+              })
+            }}
+          />
+          {study && (
+            <ShareDialog open={dialogue === 'share'} kind="study" target={study.id} onClose={() => setDialogue(null)} />
+          )}
+        </Suspense>
       )}
       <Snackbar
         open={told !== null}

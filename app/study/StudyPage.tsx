@@ -1,5 +1,5 @@
 import { readSoFar } from '../ui/readSoFar.js'
-import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import { kindOf } from '../../core/analyses/kinds.js'
 import type { Question } from '../../core/analyses/registry.js'
@@ -13,10 +13,9 @@ import { viewOf } from '../analyses/registry.js'
 import { Sentence } from '../editors/Sentence.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { useEditing } from '../editors/useEditing.js'
-import { AmongEditor } from '../segments/AmongEditor.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../page/workspace.js'
-import { AnnotationDialog, type AnnotationDraft } from './AnnotationDialog.js'
+import type { AnnotationDraft } from './AnnotationDialog.js'
 import { Explain } from './Explain.js'
 import { Reading } from './Reading.js'
 import { sentenceOf } from '../../core/analyses/inWords.js'
@@ -24,6 +23,11 @@ import type { StudyData } from './study.js'
 import { StudyHead } from './StudyHead.js'
 import { Tray } from './Tray.js'
 import { useLasting, Waiting } from './Waiting.js'
+
+const AnnotationDialog = lazy(async () => ({
+  default: (await import('./AnnotationDialog.js')).AnnotationDialog,
+}))
+const AmongEditor = lazy(async () => ({ default: (await import('../segments/AmongEditor.js')).AmongEditor }))
 
 /** A study: its question, its result, what that says, and what can be done with it. */
 export function StudyPage({ data }: { data: StudyData }) {
@@ -56,6 +60,11 @@ export function StudyPage({ data }: { data: StudyData }) {
   const [token, setToken] = useState<{ name: string; at: { left: number; top: number } } | null>(null)
   const [marks, setMarks] = useState<readonly AnyMark[]>([])
   const [note, setNote] = useState<AnnotationDraft | null>(null)
+  const [everNoted, setEverNoted] = useState(false)
+  const openNote = useCallback((draft: AnnotationDraft) => {
+    setEverNoted(true)
+    setNote(draft)
+  }, [])
   const sheet = useRef<HTMLDivElement>(null)
 
   const counted = JSON.stringify(countedPart(data.question))
@@ -107,15 +116,17 @@ export function StudyPage({ data }: { data: StudyData }) {
         onClose={closeToken}
       >
         {token?.name === 'among' ? (
-          <AmongEditor
-            value={among}
-            endTyping={endTyping}
-            close={closeToken}
-            onChange={(next, how) => {
-              const { among: _before, ...rest } = question
-              edit((next ? { ...rest, among: next } : rest) as Question, how)
-            }}
-          />
+          <Suspense>
+            <AmongEditor
+              value={among}
+              endTyping={endTyping}
+              close={closeToken}
+              onChange={(next, how) => {
+                const { among: _before, ...rest } = question
+                edit((next ? { ...rest, among: next } : rest) as Question, how)
+              }}
+            />
+          </Suspense>
         ) : (
           token && (
             <Suspense>
@@ -147,7 +158,7 @@ export function StudyPage({ data }: { data: StudyData }) {
                   edit={editShown}
                   selected={marks}
                   onSelect={onSelect}
-                  onAnnotate={setNote}
+                  onAnnotate={openNote}
                 />
               </Suspense>
             ) : (
@@ -182,7 +193,11 @@ export function StudyPage({ data }: { data: StudyData }) {
           </footer>
         </div>
       )}
-      <AnnotationDialog draft={note} study={data.study} onClose={closeNote} />
+      {everNoted && (
+        <Suspense>
+          <AnnotationDialog draft={note} study={data.study} onClose={closeNote} />
+        </Suspense>
+      )}
       <Tray question={answered} marks={marks} words={words} onMarks={setMarks} onAsk={edit} onClose={letGo} />
     </main>
   )

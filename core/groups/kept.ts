@@ -1,7 +1,7 @@
+import { sidesKey } from '../segments/side.js'
 import { findProperty, type CompileContext } from '../filters/compile.js'
 import type { GroupKey } from '../questions/parts.js'
 import type { Breakdown } from '../questions/split.js'
-import { sidesKey } from '../segments/sides.js'
 import {
   candidatesOf,
   compareNames,

@@ -1,11 +1,9 @@
+import { isClock, isNone, isPlain } from '../questions/groupedBy.js'
 import type { EventLog } from '../log/log.js'
 import type { NestedKey, ValueKey } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
 import { bindGroups, compareNames, compareRanks, type GroupPlan, type GroupReader } from './groups.js'
 import {
-  isClock,
-  isNone,
-  isPlain,
   isWanted,
   keepPart,
   namerOf,

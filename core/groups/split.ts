@@ -1,10 +1,11 @@
+import { sidesKey } from '../segments/side.js'
+import { isClock, isWeek, isNone, isPlain } from '../questions/groupedBy.js'
 import { MOST_SIDES } from '../questions/vocabulary.js'
 import { findProperty, type CompileContext } from '../filters/compile.js'
 import type { Values } from '../log/dictionary.js'
 import type { EventLog } from '../log/log.js'
 import type { GroupKey, PropertyRef, ValueKey } from '../questions/parts.js'
-import type { Cuts, SidesRef, Split, SplitRef } from '../questions/split.js'
-import { sidesKey } from '../segments/sides.js'
+import type { Cuts, SidesRef, Split } from '../questions/split.js'
 import { dayOf } from '../time/range.js'
 import {
   bindGroups,
@@ -399,20 +400,6 @@ export function keepSplit(
   if (rest > 0 && !hideRest) keys.push({ rest: true })
   return { plan: { parts, table }, keys, rest: hideRest ? 0 : rest }
 }
-
-/** Whether groups are made by when the event happened. */
-export function isClock(by: SplitRef): by is { of: 'weekday' | 'hour' } {
-  return by.of === 'weekday' || by.of === 'hour'
-}
-
-/** Whether the groups are the hours of the week. */
-export function isWeek(splits: readonly Split[]): boolean {
-  return splits.length === 2 && isClock(splits[0].by) && isClock(splits[1].by) && splits[0].by.of !== splits[1].by.of
-}
-
-export const isNone = (key: ValueKey) => 'value' in key && key.value === null
-/** Whether groups are values as they come: those are ranked by size. */
-export const isPlain = ({ by, cuts }: Split) => !isClock(by) && by.of !== 'segments' && !cuts
 
 export function isWanted(key: ValueKey, only: readonly ValueKey[] | undefined): boolean {
   return !only || only.some((wanted) => JSON.stringify(wanted) === JSON.stringify(key))

@@ -1,9 +1,7 @@
 import { Dictionary, type Values } from '../log/dictionary.js'
 import { hasBit } from '../log/bits.js'
 import { sharedCodes, type Column } from '../log/log.js'
-import type { Side, SidesRef } from '../questions/split.js'
 import { joinWords } from '../words/format.js'
-import { EVERYBODY, type Rule } from './rule.js'
 
 /** Which of the segments side by side each person is in: what a breakdown by them reads. */
 export interface SidesColumn {
@@ -11,23 +9,6 @@ export interface SidesColumn {
   codes: NonNullable<Column['codes']>
   dictionary: Values
   names: string[]
-}
-
-export function sideRule(side: Side): Rule {
-  if ('segment' in side) return { kind: 'segment', segment: side.segment, ...(side.not ? { not: true as const } : {}) }
-  return 'rule' in side ? side.rule : EVERYBODY
-}
-
-/** What a side is called. @param nameOf what a segment is called, by id */
-export function sideName(side: Side, nameOf: (id: string) => string): string {
-  if ('everybody' in side) return 'Everybody'
-  if ('name' in side) return side.name
-  return side.not ? `Not in ${nameOf(side.segment)}` : nameOf(side.segment)
-}
-
-/** How a breakdown by segments is found among those worked out for a query. */
-export function sidesKey({ sides, parts }: SidesRef): string {
-  return JSON.stringify(parts ? { parts: sides } : sides)
 }
 
 /**

@@ -10,6 +10,16 @@ export type Unit = (typeof units)[number]
  */
 export type Range = { last: number; unit: Unit } | { from: string; to?: string | undefined }
 
+/** Whether a text is a local day that the calendar has, as `2026-10-08`. */
+export function isLocalDay(text: string): boolean {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(text)) return false
+  try {
+    return Temporal.PlainDate.from(text).toString() === text
+  } catch {
+    return false
+  }
+}
+
 /** The calendar of a workspace. */
 export interface Calendar {
   /** IANA name */

@@ -1,18 +1,11 @@
-import { Temporal } from 'temporal-polyfill'
 import { z } from 'zod'
-import { units, type Range } from './range.js'
+import { isLocalDay, units, type Range } from './range.js'
 
 /** A local day, `2026-10-08`, that exists in the calendar. */
 export const localDay = z
   .string()
   .regex(/^\d{4}-\d{2}-\d{2}$/, 'a day as 2026-10-08')
-  .refine((text) => {
-    try {
-      return Temporal.PlainDate.from(text).toString() === text
-    } catch {
-      return false
-    }
-  }, 'a day that exists in the calendar')
+  .refine(isLocalDay, 'a day that exists in the calendar')
 
 export const rangeSchema: z.ZodType<Range> = z.union([
   z.strictObject({ last: z.int().min(1).max(1000), unit: z.enum(units) }),

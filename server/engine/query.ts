@@ -1,3 +1,4 @@
+import { sideName, sideRule, sidesKey } from '../../core/segments/side.js'
 import type { AnyMark } from '../../core/questions/study.js'
 import type { Among, PeopleRef, RulePeople } from '../../core/analyses/people.js'
 import type { QueryContext } from '../../core/analyses/analysis.js'
@@ -14,7 +15,7 @@ import { planMembers, type MembersPlan, type SegmentContext, type StudyNeed } fr
 import { isFrozen, resolveSegments, type SavedSegment } from '../../core/segments/resolve.js'
 import type { Rule } from '../../core/segments/rule.js'
 import { scanMembers, type MembersPart } from '../../core/segments/scan.js'
-import { sideName, sideRule, sidesColumn, sidesKey, type SidesColumn } from '../../core/segments/sides.js'
+import { sidesColumn, type SidesColumn } from '../../core/segments/sides.js'
 import type { Calendar } from '../../core/time/range.js'
 import type { ByteCache } from './cache.js'
 import type { Snapshot } from './keeper.js'

@@ -7,7 +7,6 @@ import type { NestedKey } from '../../../core/questions/parts.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { KindView, BodyProps } from '../view.js'
 import { Beside, BesideChoice } from './Beside.js'
-import { CrosstabEditor } from './CrosstabEditor.js'
 import { CrosstabTable } from './CrosstabTable.js'
 import { rowId } from './rows.js'
 
@@ -71,5 +70,4 @@ function CrosstabBody(props: BodyProps<CrosstabQuestion, CrosstabResult, Crossta
 export const view: KindView<CrosstabQuestion, CrosstabResult, CrosstabMark> = {
   Body: memo(CrosstabBody),
   Numbers: null,
-  Editor: CrosstabEditor,
 }

@@ -10,6 +10,7 @@ export const crosstab = shownKind<CrosstabQuestion, CrosstabMark, CrosstabResult
   wide: true,
   additions,
   load: async () => (await import('./CrosstabView.js')).view,
+  editor: async () => (await import('./CrosstabEditor.js')).CrosstabEditor,
   leads: async () => (await import('./leads.js')).leads,
 })
 

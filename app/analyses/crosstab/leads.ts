@@ -1,7 +1,7 @@
+import { isClock } from '../../../core/questions/groupedBy.js'
 import { asTrend, usualCrosstab, type CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
 import type { CrosstabColumn, CrosstabResult } from '../../../core/analyses/crosstab/finish.js'
 import { measureName } from '../../../core/analyses/crosstab/sentence.js'
-import { isClock } from '../../../core/groups/split.js'
 import { usualTrend } from '../../../core/analyses/trend/question.js'
 import type { Catalog } from '../../../server/engine/catalog.js'
 import { groupWords, propertyWords, splitHead, splitWords, type Words } from '../../../core/words/words.js'

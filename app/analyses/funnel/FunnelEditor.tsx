@@ -1,6 +1,6 @@
+import { readsEvent } from '../../../core/questions/groupedBy.js'
 import Button from '@mui/material/Button'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
-import { readsEvent } from '../../../core/analyses/funnel/plan.js'
 import { ORDER_WORDS, stepName, targetWords } from '../../../core/analyses/funnel/sentence.js'
 import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
 import { NumberField } from '../../editors/NumberField.js'

@@ -18,7 +18,6 @@ import type { KindView, BodyProps } from '../view.js'
 import { FunnelAfter } from './FunnelAfter.js'
 import { FunnelApart } from './FunnelApart.js'
 import { FunnelBetween } from './FunnelBetween.js'
-import { FunnelEditor } from './FunnelEditor.js'
 import { FunnelOverTime } from './FunnelOverTime.js'
 import { FunnelRepeats } from './FunnelRepeats.js'
 import { FunnelRows } from './FunnelRows.js'
@@ -119,7 +118,6 @@ export function startingShow(form: FunnelForm, question: FunnelQuestion, result:
 export const view: KindView<FunnelQuestion, FunnelResult, FunnelMark> = {
   Body: memo(FunnelBody),
   Numbers: memo(FunnelTable),
-  Editor: FunnelEditor,
   Empty: FunnelSteps,
 }
 

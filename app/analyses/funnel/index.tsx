@@ -20,6 +20,7 @@ export const funnel = shownKind<FunnelQuestion, FunnelMark, FunnelResult>({
   ],
   choices: instead,
   load: async () => (await import('./FunnelView.js')).view,
+  editor: async () => (await import('./FunnelEditor.js')).FunnelEditor,
   leads: async () => (await import('./leads.js')).leads,
 })
 

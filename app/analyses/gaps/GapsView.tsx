@@ -4,7 +4,6 @@ import type { GapForm, GapsQuestion } from '../../../core/analyses/gaps/question
 import { gapWords } from '../../../core/analyses/gaps/words.js'
 import type { GapsMark } from '../../../core/analyses/gaps/marks.js'
 import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
-import { StartEditor } from '../../editors/StartEditor.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
@@ -139,5 +138,4 @@ function GapsTable({ result, selected, onSelect }: Props) {
 export const view: KindView<GapsQuestion, GapsResult, GapsMark> = {
   Body: memo(GapsBody),
   Numbers: memo(GapsTable),
-  Editor: StartEditor,
 }

@@ -9,5 +9,6 @@ export const gaps = shownKind<GapsQuestion, GapsMark, GapsResult>({
   compact: true,
   additions: (question) => (question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
   load: async () => (await import('./GapsView.js')).view,
+  editor: async () => (await import('../../editors/StartEditor.js')).StartEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

@@ -18,7 +18,6 @@ import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { KindView, BodyProps } from '../view.js'
 import { FlowPicture } from './FlowPicture.js'
-import { GrowthEditor } from './GrowthEditor.js'
 import { FlowTable, GrowthTable } from './GrowthTable.js'
 import { chosenStep, keyUnit, markOf, STATE_NAMES, STATE_PAINT, stepTitle } from './states.js'
 
@@ -256,5 +255,4 @@ function GrowthNumbers(props: Props) {
 export const view: KindView<GrowthQuestion, GrowthResult, GrowthMark> = {
   Body: memo(GrowthBody),
   Numbers: memo(GrowthNumbers),
-  Editor: GrowthEditor,
 }

@@ -26,5 +26,6 @@ export const growth = shownKind<GrowthQuestion, GrowthMark, GrowthResult>({
   compact: true,
   additions: (question) => (question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
   load: async () => (await import('./GrowthView.js')).view,
+  editor: async () => (await import('./GrowthEditor.js')).GrowthEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

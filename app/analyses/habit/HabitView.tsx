@@ -26,7 +26,6 @@ import {
   shownDays,
   thresholdName,
 } from './figures.js'
-import { HabitEditor } from './HabitEditor.js'
 import { HabitTable } from './HabitTable.js'
 
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
@@ -267,5 +266,4 @@ function OverTime({ question, result, words, selected, onSelect, rows }: Props &
 export const view: KindView<HabitQuestion, HabitResult, HabitMark> = {
   Body: memo(HabitBody),
   Numbers: memo(HabitTable),
-  Editor: HabitEditor,
 }

@@ -26,5 +26,6 @@ export const habit = shownKind<HabitQuestion, HabitMark, HabitResult>({
     ...(question.core ? [] : [{ token: 'core', label: '+ own threshold…' }]),
   ],
   load: async () => (await import('./HabitView.js')).view,
+  editor: async () => (await import('./HabitEditor.js')).HabitEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

@@ -11,5 +11,6 @@ export const overlap = shownKind<OverlapQuestion, OverlapMark, OverlapResult>({
     return figure.where ? [] : [{ token: 'where', label: '+ only where…' }]
   },
   load: async () => (await import('./OverlapView.js')).view,
+  editor: async () => (await import('./OverlapEditor.js')).OverlapEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

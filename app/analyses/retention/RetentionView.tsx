@@ -18,7 +18,6 @@ import { CohortTable } from './CohortTable.js'
 import { beginsWhole, curveOf, overTimeOf, rowLabel, unitOf, type Points } from './figures.js'
 import { PeriodTable } from './PeriodTable.js'
 import { withMeasure } from './changes.js'
-import { RetentionEditor } from './RetentionEditor.js'
 
 const Drawn = lazy(() => import('../../charts/LinesChart.js'))
 
@@ -216,5 +215,4 @@ function RetentionNumbers(props: Props) {
 export const view: KindView<RetentionQuestion, RetentionResult, RetentionMark> = {
   Body: memo(RetentionBody),
   Numbers: memo(RetentionNumbers),
-  Editor: RetentionEditor,
 }

@@ -22,6 +22,7 @@ export const retention = shownKind<RetentionQuestion, RetentionMark, RetentionRe
   ],
   choices: others,
   load: async () => (await import('./RetentionView.js')).view,
+  editor: async () => (await import('./RetentionEditor.js')).RetentionEditor,
   leads: async () => (await import('./leads.js')).leads,
 })
 

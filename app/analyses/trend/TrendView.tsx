@@ -8,7 +8,7 @@ import { readingOf, readingsFor } from '../../../core/analyses/trend/shown.js'
 import { LazyTrendChart } from '../../charts/LazyTrendChart.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { KindView, BodyProps } from '../view.js'
-import { READINGS, TrendEditor } from './TrendEditor.js'
+import { READINGS } from './TrendEditor.js'
 import { NoteFilter } from './NoteFilter.js'
 import { TrendFigure } from './TrendFigure.js'
 import { TrendRanked } from './TrendRanked.js'
@@ -127,5 +127,4 @@ function TrendNumbers({
 export const view: KindView<TrendQuestion, TrendResult, TrendMark> = {
   Body: memo(TrendBody),
   Numbers: memo(TrendNumbers),
-  Editor: TrendEditor,
 }

@@ -1,5 +1,5 @@
+import { isClock } from '../../../core/questions/groupedBy.js'
 import { usualFunnel } from '../../../core/analyses/funnel/question.js'
-import { isClock } from '../../../core/groups/split.js'
 import type { GroupKey } from '../../../core/questions/parts.js'
 import { usualTrend, type TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'

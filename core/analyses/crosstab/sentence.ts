@@ -1,5 +1,5 @@
+import { isClock, isPlain } from '../../questions/groupedBy.js'
 import type { SentencePart } from '../../words/sentence.js'
-import { isClock, isPlain } from '../../groups/split.js'
 import type { Split } from '../../questions/split.js'
 import { eventWords, propertyWords, rangeWords, splitWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'

@@ -1,3 +1,4 @@
+import { readsEvent } from '../../questions/groupedBy.js'
 import { limitMs } from '../../questions/limits.js'
 import type { EntryPlan, FunnelPlan } from './shape.js'
 import { findProperty, type CompileContext } from '../../filters/compile.js'
@@ -5,7 +6,6 @@ import { planGroups, type GroupTally } from '../../groups/groups.js'
 import { keptGroups } from '../../groups/kept.js'
 import type { Fault } from '../../questions/faults.js'
 import type { EventPick } from '../../questions/parts.js'
-import type { Breakdown } from '../../questions/split.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS } from '../../time/buckets.js'
 import { spanOf, SESSION_MS, type Span, type Unit } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
@@ -79,11 +79,6 @@ export function planFunnel(question: FunnelQuestion, context: QueryContext, faul
 function spanBefore({ range, compare }: FunnelQuestion, { now, calendar }: QueryContext) {
   const { from, until } = beforePeriod(range, compare!, 'day', now, calendar).span
   return { from, until }
-}
-
-/** What is known of a person is the same at every step. */
-export function readsEvent(breakdown: Breakdown | undefined): boolean {
-  return breakdown !== undefined && breakdown.by.of !== 'person' && breakdown.by.of !== 'segments'
 }
 
 const DAY = 86_400_000

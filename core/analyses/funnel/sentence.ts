@@ -1,3 +1,4 @@
+import { readsEvent } from '../../questions/groupedBy.js'
 import { type SentencePart, sentenceText } from '../../words/sentence.js'
 import { joinWords } from '../../words/format.js'
 import {
@@ -13,7 +14,6 @@ import { limitWords } from '../../words/limitWords.js'
 import { exactNumber } from '../../words/exact.js'
 import { amongParts } from '../peopleWords.js'
 import { compareWords } from '../trend/sentence.js'
-import { readsEvent } from './plan.js'
 import type { EntryTest, Forbidden, FunnelQuestion, FunnelStep } from './question.js'
 
 export const ORDER_WORDS = {

@@ -1,8 +1,6 @@
-import type { Reading, SentencePart } from '../../words/sentence.js'
-import { countOf, formatNumber } from '../../words/format.js'
-import { eventWords, filterWords, plain, rangeWords, strong, type Finding, type Words } from '../../words/words.js'
+import type { SentencePart } from '../../words/sentence.js'
+import { eventWords, filterWords, rangeWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
-import type { GapsResult } from './finish.js'
 import type { GapsQuestion } from './question.js'
 
 /** "How often do people naturally do X, over the last 26 weeks?" */
@@ -30,51 +28,4 @@ export function explainGaps(question: GapsQuestion, zone: string, words: Words):
     '80 % of returns happen within so many days: the least number of days that at least 80 % of all gaps do not exceed. People who come often have many gaps and weigh more in it.',
     'Each person by their median gap counts once; the median of those medians is what a typical person does.',
   ]
-}
-
-/** What the gaps say: how often people come, and which interval that suggests. */
-export function gapsFindings(result: GapsResult, question: GapsQuestion, words: Words): Reading {
-  const { gaps, people, once, eighty, median, medianOfMedians, suggested } = result
-  const event = eventWords(question.start.event, words)
-  if (people + once === 0)
-    return { findings: [[plain('Nobody did '), strong(event), plain(' in this time, as asked.')]], cautions: [] }
-  if (gaps === 0 || eighty === null || !suggested)
-    return {
-      findings: [[plain('Nobody did it on '), strong('two different days'), plain(': there are no gaps to tell of.')]],
-      cautions: [],
-    }
-  const findings: Finding[] = [
-    [
-      strong('80\u202f%'),
-      plain(' of returns happen within '),
-      strong(countOf(eighty, 'day', 'days')),
-      plain(`; half of them within ${countOf(median!, 'day', 'days')}.`),
-    ],
-    [
-      plain('A typical person comes back after '),
-      strong(countOf(medianOfMedians!, 'day', 'days')),
-      plain(': the median of each person’s own median gap.'),
-    ],
-    ...(once > 0
-      ? [
-          [
-            strong(countOf(once, 'person', 'people')),
-            plain(
-              ` of ${formatNumber(people + once)} did it on one day only, and ${once === 1 ? 'has' : 'have'} no gap.`,
-            ),
-          ],
-        ]
-      : []),
-    [
-      plain('For retention and habit that suggests '),
-      strong(suggested.unit === 'day' ? 'days' : `${suggested.unit}s`),
-      plain('; for growth accounting intervals of '),
-      strong(countOf(suggested.days, 'day', 'days')),
-      plain('.'),
-    ],
-  ]
-  return {
-    findings,
-    cautions: [[plain('Who has not come back yet has no last gap: gaps that are still running are not counted.')]],
-  }
 }

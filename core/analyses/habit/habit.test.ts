@@ -1,3 +1,4 @@
+import { habitFindings } from './findings.js'
 import { parseHabit } from './schema.js'
 import fc from 'fast-check'
 import { Temporal } from 'temporal-polyfill'
@@ -16,7 +17,6 @@ import {
 import { dayOf, startOfDay } from '../../time/range.js'
 import type { HabitResult } from './finish.js'
 import type { HabitPeriod, HabitQuestion } from './question.js'
-import { habitFindings } from './sentence.js'
 import type { HabitMark } from './marks.js'
 
 const asked = (more: Partial<HabitQuestion> = {}): HabitQuestion => ({

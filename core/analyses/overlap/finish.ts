@@ -1,8 +1,8 @@
+import { sideName } from '../../segments/side.js'
 import { own } from '../../names.js'
 import { finishTrend } from '../trend/finish.js'
 import { MEASURES, type MeasureUnit } from '../trend/measures.js'
 import type { QueryContext } from '../analysis.js'
-import { sideName } from '../../segments/sides.js'
 import type { OverlapPart, OverlapPlan } from './plan.js'
 import { figureTrend, type OverlapQuestion } from './question.js'
 

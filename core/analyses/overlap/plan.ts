@@ -1,6 +1,6 @@
+import { sidesKey } from '../../segments/side.js'
 import type { TrendPlan } from '../trend/shape.js'
 import type { Fault } from '../../questions/faults.js'
-import { sidesKey } from '../../segments/sides.js'
 import type { QueryContext } from '../analysis.js'
 import { nextTrend, planTrend, type TrendPart } from '../trend/plan.js'
 import { figureTrend, partsRef, type OverlapQuestion } from './question.js'

@@ -1,5 +1,5 @@
+import { sideRule } from '../../segments/side.js'
 import type { Rule } from '../../segments/rule.js'
-import { sideRule } from '../../segments/sides.js'
 import { joinWords } from '../../words/format.js'
 import { sideWords, type Words } from '../../words/words.js'
 import { soundOf, type SpokenKind } from '../kind.js'

@@ -1,3 +1,4 @@
+import { isPlain } from '../../questions/groupedBy.js'
 import type { SentencePart } from '../../words/sentence.js'
 import { formatDay, joinWords } from '../../words/format.js'
 import {
@@ -9,7 +10,6 @@ import {
   splitWords,
   type Words,
 } from '../../words/words.js'
-import { isPlain } from '../../groups/split.js'
 import type { Split } from '../../questions/split.js'
 import { keyWords } from '../../words/exact.js'
 import { amongParts } from '../peopleWords.js'

@@ -1,0 +1,23 @@
+import type { Breakdown } from './split.js'
+import type { ValueKey } from './parts.js'
+import type { Split, SplitRef } from './split.js'
+
+/** Whether groups are made by when the event happened. */
+export function isClock(by: SplitRef): by is { of: 'weekday' | 'hour' } {
+  return by.of === 'weekday' || by.of === 'hour'
+}
+
+/** Whether the groups are the hours of the week. */
+export function isWeek(splits: readonly Split[]): boolean {
+  return splits.length === 2 && isClock(splits[0].by) && isClock(splits[1].by) && splits[0].by.of !== splits[1].by.of
+}
+
+export const isNone = (key: ValueKey) => 'value' in key && key.value === null
+
+/** Whether groups are values as they come: those are ranked by size. */
+export const isPlain = ({ by, cuts }: Split) => !isClock(by) && by.of !== 'segments' && !cuts
+
+/** What is known of a person is the same at every step. */
+export function readsEvent(breakdown: Breakdown | undefined): boolean {
+  return breakdown !== undefined && breakdown.by.of !== 'person' && breakdown.by.of !== 'segments'
+}
