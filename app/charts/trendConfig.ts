@@ -1,9 +1,9 @@
+import { canStack } from './canStack.js'
 import { groupId } from '../../core/questions/groupId.js'
 import type { ChartConfiguration, ChartDataset } from 'chart.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import { annotationsIn } from '../../core/analyses/trend/annotations.js'
-import { MEASURES } from '../../core/analyses/trend/measures.js'
 import { unusualIn } from '../../core/analyses/trend/unusual.js'
 import { readingOf } from '../../core/analyses/trend/shown.js'
 import type { TrendMark } from '../../core/analyses/trend/marks.js'
@@ -46,15 +46,6 @@ const MOST_COLOURED = 7
 export const MOST_MARKED = 3
 
 export const isBars = ({ show }: TrendQuestion) => show.form === 'bars' || show.form === 'side by side'
-
-/** Whether the parts of what is shown add up, so that they may stand on one another. */
-export function canStack(question: TrendQuestion): boolean {
-  return (
-    !question.formulas?.length &&
-    readingOf(question) !== 'index' &&
-    question.series.every(({ hidden, measure }) => hidden || MEASURES[measure].shares)
-  )
-}
 
 /** Of more lines than there are colours, the first have theirs and the others are drawn pale: no colour comes twice. */
 export function isPale(line: ChartLine, lines: readonly ChartLine[]): boolean {

@@ -1,15 +1,18 @@
 import CloseIcon from '@mui/icons-material/Close'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
-import { useEffect, useState } from 'react'
+import { lazy, Suspense, useEffect, useState } from 'react'
 import { Link, useFetcher } from 'react-router'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { peopleWords } from '../../core/analyses/peopleWords.js'
 import { countOf } from '../../core/words/format.js'
 import { amongThem, peopleParams, studyAddress } from '../address/address.js'
-import { SavePeopleDialog } from '../segments/SavePeopleDialog.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../page/workspace.js'
+
+const SavePeopleDialog = lazy(async () => ({
+  default: (await import('../segments/SavePeopleDialog.js')).SavePeopleDialog,
+}))
 
 /** Rises when people are selected anywhere: how many, who they are, and what can be done with them. */
 export function PeopleTray(props: {
@@ -23,6 +26,11 @@ export function PeopleTray(props: {
   const { words } = useWorkspace()
   const fetcher = useFetcher<{ count: number } | { problem: string }>()
   const [saving, setSaving] = useState(false)
+  const [everSaved, setEverSaved] = useState(false)
+  const save = () => {
+    setEverSaved(true)
+    setSaving(true)
+  }
   const params = people && peopleParams(people)
   const { load } = fetcher
   useEffect(() => {
@@ -72,12 +80,16 @@ export function PeopleTray(props: {
         <Button component="a" href={`/download/people.csv?${params}`} download>
           Download list
         </Button>
-        <Button onClick={() => setSaving(true)}>Save as segment</Button>
+        <Button onClick={save}>Save as segment</Button>
         <IconButton size="small" aria-label="Let the selection go" onClick={onClose}>
           <CloseIcon fontSize="small" />
         </IconButton>
       </div>
-      <SavePeopleDialog open={saving} people={people} count={known} onClose={() => setSaving(false)} />
+      {everSaved && (
+        <Suspense>
+          <SavePeopleDialog open={saving} people={people} count={known} onClose={() => setSaving(false)} />
+        </Suspense>
+      )}
     </section>
   )
 }

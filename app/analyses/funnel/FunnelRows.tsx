@@ -1,3 +1,4 @@
+import { narrowest } from '../../../core/analyses/funnel/narrowest.js'
 import {
   closestCenter,
   DndContext,
@@ -17,14 +18,13 @@ import {
 import { CSS } from '@dnd-kit/utilities'
 import CloseIcon from '@mui/icons-material/Close'
 import IconButton from '@mui/material/IconButton'
-import { useState, type KeyboardEvent, type MouseEvent } from 'react'
+import { lazy, Suspense, useState, type KeyboardEvent, type MouseEvent } from 'react'
 import {
   MOST_FORBIDDEN,
   MOST_STEPS,
   type FunnelQuestion,
   type FunnelStep,
 } from '../../../core/analyses/funnel/question.js'
-import { narrowest } from '../../../core/analyses/funnel/findings.js'
 import { withSteps } from '../../../core/analyses/funnel/steps.js'
 import type { FunnelResult, FunnelRow, FunnelStepResult } from '../../../core/analyses/funnel/finish.js'
 import { forbiddenWords, stepWords, targetWords } from '../../../core/analyses/funnel/sentence.js'
@@ -35,7 +35,9 @@ import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { groupWords } from '../../../core/words/words.js'
 import { placeUnder } from '../../editors/TokenPopover.js'
 import type { BodyProps } from '../view.js'
-import { StepEditor, type Open } from './StepEditor.js'
+import type { Open } from './StepEditor.js'
+
+const StepEditor = lazy(async () => ({ default: (await import('./StepEditor.js')).StepEditor }))
 
 /** As many groups have a bar of their own in each row, and segments side by side all; the table has them all. */
 const BARS = 4
@@ -376,7 +378,11 @@ export function FunnelRows({
           )}
         </p>
       )}
-      {edit && <StepEditor open={open} question={question} edit={edit} setOpen={setOpen} />}
+      {edit && (
+        <Suspense>
+          <StepEditor open={open} question={question} edit={edit} setOpen={setOpen} />
+        </Suspense>
+      )}
     </div>
   )
 }

@@ -1,6 +1,7 @@
+import { narrowest } from '../../../core/analyses/funnel/narrowest.js'
+import { emptyFunnel } from '../../../core/analyses/funnel/empty.js'
 import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
-import { memo } from 'react'
-import { emptyFunnel } from '../../../core/analyses/funnel/finish.js'
+import { lazy, memo, Suspense } from 'react'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import {
   funnelForms,
@@ -10,19 +11,20 @@ import {
   type FunnelQuestion,
   type FunnelShow,
 } from '../../../core/analyses/funnel/question.js'
-import { narrowest } from '../../../core/analyses/funnel/findings.js'
 import { stepName, targetWords } from '../../../core/analyses/funnel/sentence.js'
 import { formatPercent } from '../../../core/words/format.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { KindView, BodyProps } from '../view.js'
-import { FunnelAfter } from './FunnelAfter.js'
-import { FunnelApart } from './FunnelApart.js'
-import { FunnelBetween } from './FunnelBetween.js'
-import { FunnelOverTime } from './FunnelOverTime.js'
-import { FunnelRepeats } from './FunnelRepeats.js'
 import { FunnelRows } from './FunnelRows.js'
 import { FunnelTable } from './FunnelTable.js'
-import { FunnelTimes } from './FunnelTimes.js'
+
+// Most funnels are only ever read as steps.
+const FunnelAfter = lazy(async () => ({ default: (await import('./FunnelAfter.js')).FunnelAfter }))
+const FunnelApart = lazy(async () => ({ default: (await import('./FunnelApart.js')).FunnelApart }))
+const FunnelBetween = lazy(async () => ({ default: (await import('./FunnelBetween.js')).FunnelBetween }))
+const FunnelOverTime = lazy(async () => ({ default: (await import('./FunnelOverTime.js')).FunnelOverTime }))
+const FunnelRepeats = lazy(async () => ({ default: (await import('./FunnelRepeats.js')).FunnelRepeats }))
+const FunnelTimes = lazy(async () => ({ default: (await import('./FunnelTimes.js')).FunnelTimes }))
 
 const FORMS: Record<FunnelForm, string> = {
   steps: 'Steps',
@@ -73,7 +75,9 @@ function FunnelBody(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) 
           ))}
         </ol>
       )}
-      <Form {...props} />
+      <Suspense fallback={<p className="soft pad">Fetching the picture …</p>}>
+        <Form {...props} />
+      </Suspense>
     </>
   )
 }

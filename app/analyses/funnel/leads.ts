@@ -1,4 +1,4 @@
-import { narrowest } from '../../../core/analyses/funnel/findings.js'
+import { narrowest } from '../../../core/analyses/funnel/narrowest.js'
 import { showOf, usualFunnel, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'

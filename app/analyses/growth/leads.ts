@@ -1,5 +1,6 @@
+import { lastFull } from '../../../core/analyses/growth/lastFull.js'
 import { usualGaps } from '../../../core/analyses/gaps/question.js'
-import { lastFull, type GrowthResult } from '../../../core/analyses/growth/finish.js'
+import type { GrowthResult } from '../../../core/analyses/growth/finish.js'
 import { usualGrowth, type GrowthQuestion } from '../../../core/analyses/growth/question.js'
 import { usualRetention } from '../../../core/analyses/retention/question.js'
 import { usualTrend } from '../../../core/analyses/trend/question.js'

@@ -1,4 +1,5 @@
-import { lastFull, type GrowthResult, type GrowthStep } from '../../../core/analyses/growth/finish.js'
+import { lastFull } from '../../../core/analyses/growth/lastFull.js'
+import type { GrowthResult, GrowthStep } from '../../../core/analyses/growth/finish.js'
 import { growthStates, type GrowthQuestion, type GrowthState } from '../../../core/analyses/growth/question.js'
 import type { GrowthMark } from '../../../core/analyses/growth/marks.js'
 import type { Words } from '../../../core/words/words.js'

@@ -1,5 +1,6 @@
+import { periodAt } from '../../../core/analyses/retention/periodAt.js'
 import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
-import { compareGroups, periodAt, SURE } from '../../../core/analyses/retention/compare.js'
+import { compareGroups, SURE } from '../../../core/analyses/retention/compare.js'
 import type { RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { measureName } from '../../../core/analyses/retention/sentence.js'

@@ -1,10 +1,10 @@
+import { periodAt } from '../../../core/analyses/retention/periodAt.js'
 import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import Switch from '@mui/material/Switch'
-import { lazy, memo, Suspense, useState } from 'react'
-import { periodAt } from '../../../core/analyses/retention/compare.js'
+import { lazy, lazy, memo, Suspense, useState } from 'react'
 import type { RetentionResult } from '../../../core/analyses/retention/finish.js'
 import type { RetentionForm, RetentionMeasure, RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { measureName } from '../../../core/analyses/retention/sentence.js'
@@ -16,8 +16,10 @@ import { Segmented } from '../../ui/Segmented.js'
 import type { KindView, BodyProps } from '../view.js'
 import { CohortTable } from './CohortTable.js'
 import { beginsWhole, curveOf, overTimeOf, rowLabel, unitOf, type Points } from './figures.js'
-import { PeriodTable } from './PeriodTable.js'
 import { withMeasure } from './changes.js'
+
+// Groups are compared here, which needs more than the one line of everybody does.
+const PeriodTable = lazy(async () => ({ default: (await import('./PeriodTable.js')).PeriodTable }))
 
 const Drawn = lazy(() => import('../../charts/LinesChart.js'))
 

@@ -1,5 +1,5 @@
+import { periodAt } from '../../../core/analyses/retention/periodAt.js'
 import { usualFunnel } from '../../../core/analyses/funnel/question.js'
-import { periodAt } from '../../../core/analyses/retention/compare.js'
 import { backOf, usualRetention, type RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import type { RetentionResult } from '../../../core/analyses/retention/finish.js'
 import { duringWords, periodWords } from '../../../core/analyses/retention/words.js'

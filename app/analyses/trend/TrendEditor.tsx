@@ -1,8 +1,8 @@
+import { READINGS } from './readings.js'
 import {
   MOST_SERIES,
   type Comparison,
   type TrendQuestion,
-  type TrendReading,
   type TrendSeries,
 } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
@@ -20,13 +20,6 @@ import type { EditorProps } from '../view.js'
 import { FormulaEditor, SeriesEditor, SmoothEditor } from './LineEditors.js'
 import { MeasureEditor } from './MeasureEditor.js'
 import { SplitEditor } from './SplitEditor.js'
-
-export const READINGS: Record<TrendReading, string> = {
-  number: 'Number',
-  share: 'Share',
-  index: 'Index',
-  'running total': 'Running total',
-}
 
 /** The editor of a token: its name, and for those of series, breakdowns and formulas their place. */
 export function TrendEditor({ token, question, result, edit, close }: EditorProps<TrendQuestion, TrendResult>) {

@@ -1,3 +1,4 @@
+import { canStack } from '../../charts/canStack.js'
 import ArrowDownwardIcon from '@mui/icons-material/ArrowDownward'
 import ArrowUpwardIcon from '@mui/icons-material/ArrowUpward'
 import TextField from '@mui/material/TextField'
@@ -18,7 +19,6 @@ import { bucketLabel } from '../../charts/bucketLabel.js'
 import { heatStyle } from './heat.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { TableTools } from './TableTools.js'
-import { canStack } from '../../charts/trendConfig.js'
 import { seriesVar } from '../../look/palette.js'
 
 interface TrendTableProps {

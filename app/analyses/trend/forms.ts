@@ -1,10 +1,10 @@
+import { canStack } from '../../charts/canStack.js'
 import { isWeek } from '../../../core/questions/groupedBy.js'
 import type { Range } from '../../../core/time/range.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { trendForms, type TrendForm, type TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { visibleLines } from '../../../core/analyses/trend/shown.js'
 import type { Bucket } from '../../../core/time/buckets.js'
-import { canStack } from '../../charts/trendConfig.js'
 
 /** Groups that a ring can show without becoming a riddle. */
 const MOST_SLICES = 8

@@ -1,3 +1,4 @@
+import { narrowest } from './narrowest.js'
 import { limitMs } from '../../questions/limits.js'
 import type { Reading } from '../../words/sentence.js'
 import { SMALL } from '../../stats/proportion.js'
@@ -19,21 +20,6 @@ import type { Difference, FunnelResult, FunnelRow } from './finish.js'
 import type { JumpResult } from './jump.js'
 import { showOf, type FunnelQuestion } from './question.js'
 import { stepName, targetWords } from './sentence.js'
-
-/** The step with the smallest share going on, among those that enough people reached; null when nothing is lost. */
-export function narrowest(row: FunnelRow): number | null {
-  let best: number | null = null
-  let least = 1
-  row.steps.slice(0, -1).forEach((step, index) => {
-    if (step.optional || step.people === 0) return
-    const goOn = 1 - step.lost / step.people
-    if (goOn < least) {
-      least = goOn
-      best = index
-    }
-  })
-  return best
-}
 
 /** A difference is told of as one where its adjusted p is under this. */
 const SURE = 0.05

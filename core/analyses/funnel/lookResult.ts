@@ -1,3 +1,4 @@
+import { featureId } from './featureId.js'
 import type { FunnelPlan, LookPlan } from './shape.js'
 import type { Schema } from '../../log/schema.js'
 import { differenceInterval } from '../../stats/difference.js'
@@ -107,10 +108,6 @@ export function finishLook(
     return { form: 'between', people: tally.people, events, sequences }
   }
   return apartOf(tally, look as LookPlan & { form: 'apart' }, plan, question, nameOf)
-}
-
-export function featureId({ event, property, value }: Feature): string {
-  return JSON.stringify([event, property, value])
 }
 
 function apartOf(

@@ -1,8 +1,9 @@
+import { lastFull } from './lastFull.js'
 import type { Reading } from '../../words/sentence.js'
 import { twoProportions } from '../../stats/proportion.js'
 import { capital, countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import { bucketWords, eventWords, plain, strong, type Finding, type Words } from '../../words/words.js'
-import { lastFull, type GrowthResult, type GrowthStep } from './finish.js'
+import type { GrowthResult, GrowthStep } from './finish.js'
 import type { GrowthQuestion } from './question.js'
 import { intervalName } from './words.js'
 

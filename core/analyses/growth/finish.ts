@@ -85,8 +85,3 @@ function withIdle(part: GrowthPart, many: number): Pick<GrowthPart, 'counts' | '
   }
   return { counts, flows }
 }
-
-/** The last interval that is over; null where none is. */
-export function lastFull({ steps }: GrowthResult): GrowthStep | null {
-  return steps.findLast(({ open }) => !open) ?? null
-}

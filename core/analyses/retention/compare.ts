@@ -24,17 +24,6 @@ export interface Compared {
 /** A difference is told of as one where its adjusted p is under this. */
 export const SURE = 0.05
 
-/**
- * The period that is looked at by itself: the chosen one; else the fourth after the start, or the last that at least two
- * cohorts have behind them.
- */
-export function periodAt({ show }: RetentionQuestion, { periods, all }: RetentionResult): number {
-  const last = periods.length - 1
-  if (show.at !== undefined) return Math.min(show.at, last)
-  const known = all.line.reduce((found, { cohorts, people }, k) => (cohorts > 1 && people > 0 ? k : found), 0)
-  return Math.min(4, Math.max(known, Math.min(1, last)))
-}
-
 /** Each group's share in a period beside that of all the others together; of segments beside the first one's. */
 export function compareGroups(question: RetentionQuestion, result: RetentionResult, at: number): (Compared | null)[] {
   const { groups, all } = result

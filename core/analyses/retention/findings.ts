@@ -1,3 +1,4 @@
+import { periodAt } from './periodAt.js'
 import type { Reading } from '../../words/sentence.js'
 import { SMALL } from '../../stats/proportion.js'
 import {
@@ -11,7 +12,7 @@ import {
   type Words,
 } from '../../words/words.js'
 import { capital, countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
-import { compareCohorts, compareGroups, compareHalves, periodAt, SURE, type Compared } from './compare.js'
+import { compareCohorts, compareGroups, compareHalves, SURE, type Compared } from './compare.js'
 import type { LinePoint, RetentionResult } from './finish.js'
 import { backOf, type RetentionQuestion } from './question.js'
 import { periodMeaning } from './sentence.js'
