@@ -34,6 +34,8 @@ if (only === 'all' || only === 'browser') {
   ensureChromium()
   ensureProxies()
   ensureBuild()
+  say('What pages load …')
+  node('The size of the pages', 'scripts/sizes.mjs')
   say('Tests of the interface …')
   node('The tests of the interface', 'node_modules/vitest/vitest.mjs', 'run', '--config', 'vitest.browser.config.ts')
 }

@@ -29,12 +29,16 @@ export type Result = { [K in AnalysisKind]: ResultOf<K> }[AnalysisKind]
 
 type AnyAnalysis = Analysis<Question, AnyMark, unknown, unknown, Result>
 /** All of them, with their types forgotten. */
-export const kinds = Object.values(analyses) as unknown as readonly AnyAnalysis[]
+export function allKinds(): readonly AnyAnalysis[] {
+  return Object.values(analyses) as unknown as readonly AnyAnalysis[]
+}
 
 /** Any study's definition. */
-export const questionSchema: z.ZodType<Question> = z.union(kinds.map(({ schema }) => schema))
+export const questionSchema: z.ZodType<Question> = z.lazy(() => z.union(allKinds().map(({ schema }) => schema)))
 /** A mark of any kind of study. */
-export const markSchema = z.union(kinds.flatMap(({ markSchemas }) => markSchemas)) as unknown as z.ZodType<Mark>
+export const markSchema = z.lazy(() =>
+  z.union(allKinds().flatMap(({ markSchemas }) => markSchemas)),
+) as unknown as z.ZodType<Mark>
 knowSchemas({ study: questionSchema as z.ZodType<StudyDefinition>, mark: markSchema })
 knowKinds(analyses)
 

@@ -1,5 +1,5 @@
 import type { PeopleRef, StudyPeople } from '../analyses/people.js'
-import { kinds, type Question } from '../analyses/registry.js'
+import { allKinds, type Question } from '../analyses/registry.js'
 import type { Rule } from '../segments/rule.js'
 import type { EventChoice, EventPick, Filter, PropertyRef } from '../questions/parts.js'
 import type { SidesRef } from '../questions/split.js'
@@ -27,7 +27,7 @@ function sentences(vocabulary: Vocabulary): Reader<Question> {
   let reader = ready.get(vocabulary)
   if (!reader) {
     const parts = partsOf(vocabulary)
-    reader = either<Question>(...kinds.map((kind) => kind.printed(parts)))
+    reader = either<Question>(...allKinds().map((kind) => kind.printed(parts)))
     ready.set(vocabulary, reader)
   }
   return reader

@@ -1,6 +1,6 @@
 import type { StudyPeople } from '../analyses/people.js'
 import { kindOf } from '../analyses/kinds.js'
-import { kinds, type Question } from '../analyses/registry.js'
+import { allKinds, type Question } from '../analyses/registry.js'
 import type { GroupKey, NestedKey, PropertyRef, ValueKey } from '../questions/parts.js'
 import type { AnyMark } from '../questions/study.js'
 import { count, day, month, quotedText } from './atoms.js'
@@ -48,7 +48,7 @@ export function people(
     (found) => found ?? {},
   )
   const own: MarkParts = { ...{ thisYear, eventName, property, date, bucket, details }, key }
-  const mark = either<ReadMark<AnyMark>>(...kinds.map((kind) => kind.printedMarks(own)))
+  const mark = either<ReadMark<AnyMark>>(...allKinds().map((kind) => kind.printedMarks(own)))
   return map(
     chain<[ReadMark<AnyMark>, ReadMark<AnyMark>[], Question]>(
       mark,

@@ -3,9 +3,6 @@ import jStat from 'jstat'
 /** The z of a two-sided 95 % interval. */
 export const Z95 = 1.959964
 
-/** Denominators under this are marked as small. */
-export const SMALL = 30
-
 export interface Interval {
   low: number
   high: number

@@ -1,3 +1,4 @@
+import { SMALL } from '../../../core/stats/small.js'
 import { periodAt } from '../../../core/analyses/retention/periodAt.js'
 import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
 import { compareGroups, SURE } from '../../../core/analyses/retention/compare.js'
@@ -5,7 +6,6 @@ import type { RetentionResult, RetentionRow } from '../../../core/analyses/reten
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { measureName } from '../../../core/analyses/retention/sentence.js'
 import { periodWords, shortPeriod } from '../../../core/analyses/retention/words.js'
-import { SMALL } from '../../../core/stats/proportion.js'
 import { capital, formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
 import { seriesVar } from '../../look/palette.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'

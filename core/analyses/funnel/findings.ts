@@ -1,7 +1,7 @@
+import { SMALL } from '../../stats/small.js'
 import { narrowest } from './narrowest.js'
 import { limitMs } from '../../questions/limits.js'
 import type { Reading } from '../../words/sentence.js'
-import { SMALL } from '../../stats/proportion.js'
 import { countOf, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import {
   bucketWords,

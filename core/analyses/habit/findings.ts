@@ -1,5 +1,6 @@
+import { SMALL } from '../../stats/small.js'
 import type { Reading } from '../../words/sentence.js'
-import { benjaminiHochberg, SMALL, twoProportions, twoSidedP } from '../../stats/proportion.js'
+import { benjaminiHochberg, twoProportions, twoSidedP } from '../../stats/proportion.js'
 import { countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
 import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import { periodPhrase, daysPhrase, placeWords } from './words.js'

@@ -1,5 +1,6 @@
+import { SMALL } from '../../stats/small.js'
 import type { Reading } from '../../words/sentence.js'
-import { SMALL, twoSidedP, wilson } from '../../stats/proportion.js'
+import { twoSidedP, wilson } from '../../stats/proportion.js'
 import { countOf, formatPercent, joinWords } from '../../words/format.js'
 import { plain, strong, type Finding } from '../../words/words.js'
 import type { OverlapRegion, OverlapResult } from './finish.js'

@@ -1,6 +1,6 @@
+import { SMALL } from '../../stats/small.js'
 import { periodAt } from './periodAt.js'
 import type { Reading } from '../../words/sentence.js'
-import { SMALL } from '../../stats/proportion.js'
 import {
   WEEKDAYS,
   bucketWords,

@@ -1,6 +1,6 @@
+import { SMALL } from '../../stats/small.js'
 import type { Reading } from '../../words/sentence.js'
 import jStat from 'jstat'
-import { SMALL } from '../../stats/proportion.js'
 import { mean } from '../../stats/quantile.js'
 import { mannKendall } from '../../stats/trendTest.js'
 import { countOf, formatAs, formatChange, formatNumber, formatDay, formatPercent } from '../../words/format.js'

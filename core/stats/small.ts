@@ -1,0 +1,3 @@
+
+/** Denominators under this are marked as small. */
+export const SMALL = 30
