@@ -30,6 +30,13 @@ module.exports = {
       to: { path: ['^server/', 'node_modules/better-sqlite3'], dependencyTypesNot: ['type-only'] },
     },
     {
+      name: 'app-says-what-it-knows',
+      comment: 'what pages say of studies comes from app/analyses/words.ts, which knows the kinds of study',
+      severity: 'error',
+      from: { path: '^app/', pathNot: '^app/(analyses/(words|registry)|study/breakdowns)\\.ts$|\\.test\\.ts$' },
+      to: { path: '^core/analyses/(inWords|peopleWords|kinds)\\.ts$', dependencyTypesNot: ['type-only'] },
+    },
+    {
       name: 'demo-like-anybody',
       comment: 'the demo sends its events through the loader, and knows nothing further in',
       severity: 'error',

@@ -9,7 +9,8 @@ const port = Number(process.env.DOWSER_PORT ?? 4810)
 
 const outer = express()
 outer.disable('x-powered-by')
-const http = createServer(outer)
+// Long addresses are shortened by the pages; one that was written by hand, or kept from before, is read all the same.
+const http = createServer({ maxHeaderSize: 128 * 1024 }, outer)
 // A head that never ends and a body that never ends hold no connection for ever; a large file may take its time.
 http.headersTimeout = 20_000
 http.requestTimeout = 30 * 60_000

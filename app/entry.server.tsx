@@ -5,18 +5,20 @@ import { isbot } from 'isbot'
 import { PassThrough } from 'node:stream'
 import { renderToPipeableStream } from 'react-dom/server'
 import { isRouteErrorResponse, ServerRouter, type EntryContext, type RouterContextProvider } from 'react-router'
+import { allDeferred } from './page/deferred.js'
 import { NonceContext } from './page/nonce.js'
 import { nonceContext } from './page/nonceContext.js'
 
 export const streamTimeout = 10_000
 
-export default function handleRequest(
+export default async function handleRequest(
   request: Request,
   status: number,
   headers: Headers,
   routerContext: EntryContext,
   loadContext: RouterContextProvider,
 ): Promise<Response> {
+  await allDeferred()
   const nonce = loadContext.get(nonceContext)
   const cache = createCache({ key: 'css', nonce })
   const wholeAtOnce = isbot(request.headers.get('user-agent') ?? '')

@@ -14,6 +14,7 @@ import {
   ScrollRestoration,
   isRouteErrorResponse,
   useRouteError,
+  useRouteLoaderData,
   type HeadersArgs,
   type ShouldRevalidateFunctionArgs,
 } from 'react-router'
@@ -40,6 +41,8 @@ import './styles/overlap.css'
 import './styles/retention.css'
 import './styles/retrace.css'
 import type { Route } from './+types/root'
+import { ShortAddress } from './address/ShortAddress.js'
+import { isLong, WHOLE_SEARCH } from './address/shortAddress.js'
 import { dowser } from './door/dowser.server.js'
 import { useNonce } from './page/nonce.js'
 import { paletteCss } from './look/palette.js'
@@ -78,7 +81,10 @@ export async function loader({ request }: Route.LoaderArgs) {
   const segments = dowser()
     .segments.list()
     .map(({ id, name, description, frozenMs }) => ({ id, name, description, frozen: frozenMs !== null }))
-  return { name, zone, firstDayOfWeek, thisYear, words, status, catalog, studies, dashboards, segments }
+  // Of a short address: what it stands for, so that the page in the browser knows it as well.
+  const { search } = new URL(request.url)
+  const whole = isLong(search) ? { search } : {}
+  return { name, zone, firstDayOfWeek, thisYear, words, status, catalog, studies, dashboards, segments, ...whole }
 }
 
 export const meta = () => [{ title: 'Dowser' }]
@@ -100,6 +106,7 @@ export function shouldRevalidate({
 
 export function Layout({ children }: { children: ReactNode }) {
   const nonce = useNonce()
+  const search = useRouteLoaderData<typeof loader>('root')?.search
   return (
     <html lang="en" suppressHydrationWarning>
       <head>
@@ -111,6 +118,7 @@ export function Layout({ children }: { children: ReactNode }) {
           <link key={href} rel="preload" href={href} as="font" type="font/woff2" crossOrigin="anonymous" />
         ))}
         <link rel="icon" href="/favicon.svg" type="image/svg+xml" />
+        {search && <meta name={WHOLE_SEARCH} content={search} />}
         <Meta />
         <Links nonce={nonce} />
         <style nonce={nonce} suppressHydrationWarning dangerouslySetInnerHTML={{ __html: paletteCss() }} />
@@ -133,6 +141,7 @@ export default function App({ loaderData }: Route.ComponentProps) {
   return (
     <WorkspaceContext value={loaderData}>
       <TopBar />
+      <ShortAddress />
       <Outlet />
     </WorkspaceContext>
   )

@@ -11,6 +11,7 @@ import { answerTo } from './answers.js'
 import { apiRouter } from './api/router.js'
 import { newId } from './ids.js'
 import { openDowser, type Dowser } from './index.js'
+import { shortAddressRouter } from './shortAddress.js'
 import { takeLeftOver } from './leftOver.js'
 import { makeLogger, type Logger } from './logger.js'
 import { answeringPages } from './pages.js'
@@ -75,6 +76,7 @@ app.use('/api/v1', apiRouter(dowser, settings, logger))
 app.use(checkOrigin)
 app.use(compression())
 app.use(askedByBrowser)
+app.use(shortAddressRouter(dowser))
 app.use(uploadRouter(dowser, settings))
 app.use(
   createRequestHandler({

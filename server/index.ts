@@ -54,9 +54,20 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     () => `http://${settings.host === '0.0.0.0' ? '127.0.0.1' : settings.host}:${settings.port}`,
   )
   const { goOn: _goOn, ...taking } = ingest
-  const { settings: workspace, studies, dashboards, links, keys, imports, annotations, momentNotes } = stores
+  const {
+    settings: workspace,
+    studies,
+    dashboards,
+    links,
+    keys,
+    imports,
+    annotations,
+    momentNotes,
+    keptAddresses,
+  } = stores
   return {
     ...{ settings: workspace, studies, dashboards, links, keys, imports, annotations, momentNotes },
+    keptAddresses,
     ...studiesDoor(inside, segments.names),
     ...peopleDoor(inside),
     ...catalogDoor(inside),

@@ -1,7 +1,8 @@
-import { lazy, type ComponentType, type LazyExoticComponent, type ReactNode } from 'react'
+import type { ComponentType, LazyExoticComponent, ReactNode } from 'react'
 import type { SpokenKind } from '../../core/analyses/kind.js'
 import type { AnyMark, StudyDefinition } from '../../core/questions/study.js'
 import type { Words } from '../../core/words/words.js'
+import { deferred } from '../page/deferred.js'
 import type { AnnotationDraft } from '../study/AnnotationDialog.js'
 import type { Leads } from './leads.js'
 
@@ -72,6 +73,8 @@ export interface ShownKind<Question extends StudyDefinition, Mark extends AnyMar
   Numbers: Lazy<BodyProps<Question, Result, Mark>> | null
   Editor: Lazy<EditorProps<Question, Result>>
   Empty: Lazy<Pick<BodyProps<Question, Result>, 'question' | 'words' | 'edit'>>
+  /** fetches its picture and table */
+  ready(): Promise<unknown>
 }
 
 /** @param parts what is known of a kind before its pictures are fetched */
@@ -79,13 +82,15 @@ export function shownKind<Question extends StudyDefinition, Mark extends AnyMark
   parts: Shown<Question, Mark, Result>,
 ): ShownKind<Question, Mark, Result> {
   const later = <Props>(part: (view: KindView<Question, Result, Mark>) => ComponentType<Props> | null | undefined) =>
-    lazy(async () => ({ default: part(await parts.load()) ?? Nothing }))
+    deferred<Props>(async () => part(await parts.load()) ?? Nothing)
+  const Body = later(({ Body: shown }) => shown)
+  const Numbers = parts.wide ? null : later(({ Numbers: shown }) => shown)
   return {
     ...parts,
-    Body: later(({ Body }) => Body),
-    Numbers: parts.wide ? null : later(({ Numbers }) => Numbers),
-    Editor: lazy(async () => ({ default: await parts.editor() })),
+    ...{ Body, Numbers },
+    Editor: deferred(() => parts.editor()),
     Empty: later(({ Empty }) => Empty),
+    ready: () => Promise.all([Body.ready(), Numbers?.ready()]),
   }
 }
 

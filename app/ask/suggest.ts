@@ -3,7 +3,7 @@ import { complete } from '../../core/ask/complete.js'
 import { FILLERS, likeness, tokensOf, wordsOf } from '../../core/ask/tokens.js'
 import type { AskReading } from '../../core/ask/understood.js'
 import type { Vocabulary } from '../../core/ask/vocabulary.js'
-import { printedOf } from '../../core/analyses/inWords.js'
+import { printedOf } from '../analyses/words.js'
 import type { Words } from '../../core/words/words.js'
 
 /** What the question field offers for a typed text. */

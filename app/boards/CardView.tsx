@@ -4,7 +4,7 @@ import { Link } from 'react-router'
 import type { AnyMark } from '../../core/questions/study.js'
 import { studyAddress } from '../address/address.js'
 import { viewOf } from '../analyses/registry.js'
-import { printedOf } from '../../core/analyses/inWords.js'
+import { printedOf } from '../analyses/words.js'
 import type { CardData } from './board.server.js'
 import { NoteText } from './note.js'
 
@@ -24,7 +24,7 @@ export function CardView({ card, words: all, linked }: { card: CardData; words: 
       <h2 className="card-head" title={study.name}>
         {linked ? <Link to={studyAddress(study.question)}>{caption}</Link> : caption}
       </h2>
-      <div className="card-body" tabIndex={0} role="group" aria-label={study.name}>
+      <div className="card-body" data-kind={study.question.kind} tabIndex={0} role="group" aria-label={study.name}>
         {study.result ? (
           <Suspense>
             <Body question={study.question} result={study.result} words={words} selected={NONE} />

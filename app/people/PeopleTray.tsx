@@ -1,18 +1,17 @@
+import { deferred } from '../page/deferred.js'
 import CloseIcon from '@mui/icons-material/Close'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
-import { lazy, Suspense, useEffect, useState } from 'react'
+import { Suspense, useEffect, useState } from 'react'
 import { Link, useFetcher } from 'react-router'
 import type { PeopleRef } from '../../core/analyses/people.js'
-import { peopleWords } from '../../core/analyses/peopleWords.js'
+import { peopleWords } from '../analyses/words.js'
 import { countOf } from '../../core/words/format.js'
 import { amongThem, peopleParams, studyAddress } from '../address/address.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../page/workspace.js'
 
-const SavePeopleDialog = lazy(async () => ({
-  default: (await import('../segments/SavePeopleDialog.js')).SavePeopleDialog,
-}))
+const SavePeopleDialog = deferred(async () => (await import('../segments/SavePeopleDialog.js')).SavePeopleDialog)
 
 /** Rises when people are selected anywhere: how many, who they are, and what can be done with them. */
 export function PeopleTray(props: {

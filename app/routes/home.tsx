@@ -1,7 +1,7 @@
 import { readSoFar } from '../ui/readSoFar.js'
 import Button from '@mui/material/Button'
 import { Link } from 'react-router'
-import { kindName } from '../../core/analyses/inWords.js'
+import { kindName } from '../analyses/words.js'
 import { formatMoment, formatNumber } from '../../core/words/format.js'
 import { studyAddress } from '../address/address.js'
 import { dowser } from '../door/dowser.server.js'

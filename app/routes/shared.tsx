@@ -11,7 +11,7 @@ import { BoardView } from '../boards/BoardView.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
 import { Sentence } from '../editors/Sentence.js'
 import { Reading } from '../study/Reading.js'
-import { sentenceOf } from '../../core/analyses/inWords.js'
+import { sentenceOf } from '../analyses/words.js'
 import { Mark as Logo } from '../ui/Mark.js'
 import type { Route } from './+types/shared'
 
@@ -128,7 +128,7 @@ function SharedStudy({ data }: { data: Extract<Route.ComponentProps['loaderData'
         <Sentence parts={sentenceOf(question, words)} />
         {data.description && <p className="soft">{data.description}</p>}
       </div>
-      <div className={Numbers ? 'study-grid' : 'study-grid wide'}>
+      <div className={Numbers ? 'study-grid' : 'study-grid wide'} data-kind={question.kind}>
         <section className="sheet result">
           {result ? (
             <Suspense>

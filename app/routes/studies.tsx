@@ -11,7 +11,7 @@ import { z } from 'zod'
 import { parseQuestion } from '../../core/analyses/registry.js'
 import { formatMoment } from '../../core/words/format.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
-import { printedOf, kindName } from '../../core/analyses/inWords.js'
+import { printedOf, kindName } from '../analyses/words.js'
 import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/studies'
 

@@ -1,4 +1,4 @@
-import { studyClause } from '../../core/analyses/peopleWords.js'
+import { studyClause } from '../analyses/words.js'
 import { isGroup, type Rule } from '../../core/segments/rule.js'
 import { conditionText } from '../../core/segments/words.js'
 import { useWorkspace } from '../page/workspace.js'

@@ -2,7 +2,7 @@ import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import { useState } from 'react'
-import { explainOf } from '../../core/analyses/inWords.js'
+import { explainOf } from '../analyses/words.js'
 import type { Question } from '../../core/analyses/registry.js'
 import { useWorkspace } from '../page/workspace.js'
 

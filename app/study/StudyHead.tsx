@@ -1,3 +1,4 @@
+import { deferred } from '../page/deferred.js'
 import RedoIcon from '@mui/icons-material/Redo'
 import UndoIcon from '@mui/icons-material/Undo'
 import Button from '@mui/material/Button'
@@ -5,7 +6,7 @@ import IconButton from '@mui/material/IconButton'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import Snackbar from '@mui/material/Snackbar'
-import { lazy, Suspense, useEffect, useState } from 'react'
+import { Suspense, useEffect, useState } from 'react'
 import { Link, useFetcher, useNavigate } from 'react-router'
 import type { Question } from '../../core/analyses/registry.js'
 import { formatMoment } from '../../core/words/format.js'
@@ -14,14 +15,14 @@ import { viewOf } from '../analyses/registry.js'
 import type { useEditing } from '../editors/useEditing.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../page/workspace.js'
-import { printedOf } from '../../core/analyses/inWords.js'
+import { printedOf } from '../analyses/words.js'
 import type { StudyData } from './study.js'
 
 // What is opened by a press comes with it.
 const dialogs = () => import('./dialogs.js')
-const SaveDialog = lazy(async () => ({ default: (await dialogs()).SaveDialog }))
-const BoardDialog = lazy(async () => ({ default: (await dialogs()).BoardDialog }))
-const ShareDialog = lazy(async () => ({ default: (await dialogs()).ShareDialog }))
+const SaveDialog = deferred(async () => (await dialogs()).SaveDialog)
+const BoardDialog = deferred(async () => (await dialogs()).BoardDialog)
+const ShareDialog = deferred(async () => (await dialogs()).ShareDialog)
 
 interface HeadProps {
   data: StudyData

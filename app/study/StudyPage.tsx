@@ -1,7 +1,8 @@
+import { deferred } from '../page/deferred.js'
 import { readSoFar } from '../ui/readSoFar.js'
-import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { countedPart } from '../../core/analyses/countedPart.js'
-import { kindOf } from '../../core/analyses/kinds.js'
+import { kindOf, sentenceOf } from '../analyses/words.js'
 import type { Question } from '../../core/analyses/registry.js'
 import type { AnyMark } from '../../core/questions/study.js'
 import { withEdited } from '../../core/analyses/rest.js'
@@ -18,16 +19,13 @@ import { useWorkspace } from '../page/workspace.js'
 import type { AnnotationDraft } from './AnnotationDialog.js'
 import { Explain } from './Explain.js'
 import { Reading } from './Reading.js'
-import { sentenceOf } from '../../core/analyses/inWords.js'
 import type { StudyData } from './study.js'
 import { StudyHead } from './StudyHead.js'
 import { Tray } from './Tray.js'
 import { useLasting, Waiting } from './Waiting.js'
 
-const AnnotationDialog = lazy(async () => ({
-  default: (await import('./AnnotationDialog.js')).AnnotationDialog,
-}))
-const AmongEditor = lazy(async () => ({ default: (await import('../segments/AmongEditor.js')).AmongEditor }))
+const AnnotationDialog = deferred(async () => (await import('./AnnotationDialog.js')).AnnotationDialog)
+const AmongEditor = deferred(async () => (await import('../segments/AmongEditor.js')).AmongEditor)
 
 /** A study: its question, its result, what that says, and what can be done with it. */
 export function StudyPage({ data }: { data: StudyData }) {
@@ -83,7 +81,7 @@ export function StudyPage({ data }: { data: StudyData }) {
   const openToken = (name: string, anchor: HTMLElement) => setToken({ name, at: placeUnder(anchor) })
   const among = question.among
   return (
-    <main className="page study">
+    <main className="page study" data-kind={data.question.kind}>
       <StudyHead data={data} question={question} sheet={sheet} editing={editing} />
       <div className="question-block">
         <Sentence parts={sentenceOf(question, words)} faults={faults} open={token?.name ?? null} onToken={openToken} />

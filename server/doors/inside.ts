@@ -10,6 +10,7 @@ import type { Db } from '../store/database.js'
 import { eventStore } from '../store/events.js'
 import { importStore } from '../store/imports.js'
 import { mendingStore } from '../store/mending.js'
+import { keptAddressStore } from '../store/keptAddresses.js'
 import { momentNoteStore } from '../store/momentNotes.js'
 import { peopleStore } from '../store/people.js'
 import { planStore } from '../store/plan.js'
@@ -29,6 +30,7 @@ export function openStores(db: Db) {
     imports: importStore(db),
     annotations: annotationStore(db),
     momentNotes: momentNoteStore(db),
+    keptAddresses: keptAddressStore(db),
     catalog: catalogStore(db),
     plan: planStore(db),
     mending: mendingStore(db),

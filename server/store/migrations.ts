@@ -12,6 +12,7 @@ const files = {
     '005_segments.sql',
     '006_dashboards_among.sql',
     '007_dates.sql',
+    '008_kept_addresses.sql',
   ],
   /** the list of workspaces, and later the accounts */
   home: ['home_001_first.sql'],

@@ -1,3 +1,4 @@
+import { deferred } from '../../page/deferred.js'
 import { narrowest } from '../../../core/analyses/funnel/narrowest.js'
 import {
   closestCenter,
@@ -18,7 +19,7 @@ import {
 import { CSS } from '@dnd-kit/utilities'
 import CloseIcon from '@mui/icons-material/Close'
 import IconButton from '@mui/material/IconButton'
-import { lazy, Suspense, useState, type KeyboardEvent, type MouseEvent } from 'react'
+import { Suspense, useState, type KeyboardEvent, type MouseEvent } from 'react'
 import {
   MOST_FORBIDDEN,
   MOST_STEPS,
@@ -37,7 +38,7 @@ import { placeUnder } from '../../editors/TokenPopover.js'
 import type { BodyProps } from '../view.js'
 import type { Open } from './StepEditor.js'
 
-const StepEditor = lazy(async () => ({ default: (await import('./StepEditor.js')).StepEditor }))
+const StepEditor = deferred(async () => (await import('./StepEditor.js')).StepEditor)
 
 /** As many groups have a bar of their own in each row, and segments side by side all; the table has them all. */
 const BARS = 4

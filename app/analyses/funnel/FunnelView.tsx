@@ -1,7 +1,8 @@
+import { deferred } from '../../page/deferred.js'
 import { narrowest } from '../../../core/analyses/funnel/narrowest.js'
 import { emptyFunnel } from '../../../core/analyses/funnel/empty.js'
 import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
-import { lazy, memo, Suspense } from 'react'
+import { memo, Suspense } from 'react'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import {
   funnelForms,
@@ -19,12 +20,12 @@ import { FunnelRows } from './FunnelRows.js'
 import { FunnelTable } from './FunnelTable.js'
 
 // Most funnels are only ever read as steps.
-const FunnelAfter = lazy(async () => ({ default: (await import('./FunnelAfter.js')).FunnelAfter }))
-const FunnelApart = lazy(async () => ({ default: (await import('./FunnelApart.js')).FunnelApart }))
-const FunnelBetween = lazy(async () => ({ default: (await import('./FunnelBetween.js')).FunnelBetween }))
-const FunnelOverTime = lazy(async () => ({ default: (await import('./FunnelOverTime.js')).FunnelOverTime }))
-const FunnelRepeats = lazy(async () => ({ default: (await import('./FunnelRepeats.js')).FunnelRepeats }))
-const FunnelTimes = lazy(async () => ({ default: (await import('./FunnelTimes.js')).FunnelTimes }))
+const FunnelAfter = deferred(async () => (await import('./FunnelAfter.js')).FunnelAfter)
+const FunnelApart = deferred(async () => (await import('./FunnelApart.js')).FunnelApart)
+const FunnelBetween = deferred(async () => (await import('./FunnelBetween.js')).FunnelBetween)
+const FunnelOverTime = deferred(async () => (await import('./FunnelOverTime.js')).FunnelOverTime)
+const FunnelRepeats = deferred(async () => (await import('./FunnelRepeats.js')).FunnelRepeats)
+const FunnelTimes = deferred(async () => (await import('./FunnelTimes.js')).FunnelTimes)
 
 const FORMS: Record<FunnelForm, string> = {
   steps: 'Steps',

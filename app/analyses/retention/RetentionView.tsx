@@ -1,3 +1,4 @@
+import { deferred } from '../../page/deferred.js'
 import { periodAt } from '../../../core/analyses/retention/periodAt.js'
 import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
 import FormControlLabel from '@mui/material/FormControlLabel'
@@ -19,7 +20,7 @@ import { beginsWhole, curveOf, overTimeOf, rowLabel, unitOf, type Points } from 
 import { withMeasure } from './changes.js'
 
 // Groups are compared here, which needs more than the one line of everybody does.
-const PeriodTable = lazy(async () => ({ default: (await import('./PeriodTable.js')).PeriodTable }))
+const PeriodTable = deferred(async () => (await import('./PeriodTable.js')).PeriodTable)
 
 const Drawn = lazy(() => import('../../charts/LinesChart.js'))
 
