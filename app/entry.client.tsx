@@ -16,7 +16,10 @@ async function picturesReady(): Promise<void> {
   const kinds = [...document.querySelectorAll<HTMLElement>('[data-kind]')].map(({ dataset }) => dataset.kind!)
   if (kinds.length === 0) return
   const { viewOf } = await import('./analyses/registry.js')
-  await Promise.all([...new Set(kinds)].map((kind) => viewOf(kind as AnalysisKind).ready()))
+  const views = [...new Set(kinds)].map((kind) => viewOf(kind as AnalysisKind))
+  // Editors come along, so that whoever presses a word and types at once is understood; nothing waits for them.
+  for (const { Editor } of views) Editor.ready().catch(() => {})
+  await Promise.all(views.map((view) => view.ready()))
 }
 
 // Where a picture cannot be fetched, the rest of the page comes to life without it.

@@ -71,7 +71,7 @@ export interface ShownKind<Question extends StudyDefinition, Mark extends AnyMar
 > {
   Body: Lazy<BodyProps<Question, Result, Mark>>
   Numbers: Lazy<BodyProps<Question, Result, Mark>> | null
-  Editor: Lazy<EditorProps<Question, Result>>
+  Editor: Lazy<EditorProps<Question, Result>> & { ready: () => Promise<unknown> }
   Empty: Lazy<Pick<BodyProps<Question, Result>, 'question' | 'words' | 'edit'>>
   /** fetches its picture and table */
   ready(): Promise<unknown>

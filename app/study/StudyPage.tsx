@@ -77,6 +77,10 @@ export function StudyPage({ data }: { data: StudyData }) {
     endTyping()
   }
   useTableKey()
+  // What the next press will need is fetched before it comes.
+  useEffect(() => {
+    for (const part of [view.Editor, AmongEditor]) part.ready().catch(() => {})
+  }, [view])
 
   const openToken = (name: string, anchor: HTMLElement) => setToken({ name, at: placeUnder(anchor) })
   const among = question.among

@@ -19,7 +19,7 @@ import {
 import { CSS } from '@dnd-kit/utilities'
 import CloseIcon from '@mui/icons-material/Close'
 import IconButton from '@mui/material/IconButton'
-import { Suspense, useState, type KeyboardEvent, type MouseEvent } from 'react'
+import { Suspense, useEffect, useState, type KeyboardEvent, type MouseEvent } from 'react'
 import {
   MOST_FORBIDDEN,
   MOST_STEPS,
@@ -54,6 +54,10 @@ export function FunnelRows({
   onSelect,
 }: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
   const [open, setOpen] = useState<Open | null>(null)
+  const editable = edit !== undefined
+  useEffect(() => {
+    if (editable) StepEditor.ready().catch(() => {})
+  }, [editable])
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
