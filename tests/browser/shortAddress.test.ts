@@ -36,7 +36,7 @@ test('a study among people of 300 points has a short address, which reloads, goe
   await driver.wait(async () => (await shown()) === short, 10_000, 'after a reload the address is another')
 
   // An edit is a step of its own, with its own short address; back is the one before.
-  await press(driver, () => byText(driver, 'Stacked'))
+  await press(driver, () => byText(driver, 'Bars', 'button'))
   await driver.wait(async () => (await shown()).startsWith('?k=') && (await shown()) !== short, 10_000, 'not shortened')
   await driver.navigate().back()
   await driver.wait(async () => (await shown()) === short, 10_000, 'back leads elsewhere')
