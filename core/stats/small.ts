@@ -1,3 +1,2 @@
-
 /** Denominators under this are marked as small. */
 export const SMALL = 30
