@@ -13,13 +13,18 @@ const cache = createCache({ key: 'css', ...(nonce ? { nonce } : {}) })
 
 /** The pictures of the page, so that all of it answers from the moment on when anything does. */
 async function picturesReady(): Promise<void> {
-  const kinds = [...document.querySelectorAll<HTMLElement>('[data-kind]')].map(({ dataset }) => dataset.kind!)
-  if (kinds.length === 0) return
+  const shown = [...document.querySelectorAll<HTMLElement>('[data-kind]')]
+  if (shown.length === 0) return
   const { viewOf } = await import('./analyses/registry.js')
-  const views = [...new Set(kinds)].map((kind) => viewOf(kind as AnalysisKind))
-  // Editors come along, so that whoever presses a word and types at once is understood; nothing waits for them.
-  for (const { Editor } of views) Editor.ready().catch(() => {})
-  await Promise.all(views.map((view) => view.ready()))
+  const viewIn = ({ dataset }: HTMLElement) => viewOf(dataset.kind as AnalysisKind)
+  // Where a study is edited its editors come along, so that whoever presses a word and types at once is understood;
+  // nothing waits for them.
+  for (const each of shown)
+    if ('edited' in each.dataset)
+      viewIn(each)
+        .Editor.ready()
+        .catch(() => {})
+  await Promise.all([...new Set(shown.map(viewIn))].map((view) => view.ready()))
 }
 
 // Where a picture cannot be fetched, the rest of the page comes to life without it.

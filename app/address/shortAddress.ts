@@ -27,6 +27,11 @@ export function shortSearch(search: string): Promise<string> {
   return short
 }
 
+/** The long form where no short one can be had just now: it works as long as nobody on the way minds. */
+function shortOrWhole(search: string): Promise<string> {
+  return shortSearch(search).catch(() => search)
+}
+
 /**
  * Pages go on with the whole address; what the browser shows, keeps in its history and sends is the short one. To be
  * called once, before the first page comes to life.
@@ -38,12 +43,12 @@ export function keepAddressesShort(): void {
   // What a page asks the server for.
   const plainFetch = window.fetch.bind(window)
   window.fetch = async (input, init) => {
-    const request = new Request(input, init)
-    const url = new URL(request.url)
-    if (request.method !== 'GET' || url.origin !== location.origin || !isLong(url.search))
-      return plainFetch(input, init)
-    url.search = await shortSearch(url.search)
-    return plainFetch(new Request(url, request))
+    const request = input instanceof Request ? input : null
+    const url = new URL(request ? request.url : String(input), location.href)
+    const method = init?.method ?? request?.method ?? 'GET'
+    if (method !== 'GET' || url.origin !== location.origin || !isLong(url.search)) return plainFetch(input, init)
+    url.search = await shortOrWhole(url.search)
+    return plainFetch(request ? new Request(url, request) : url, init)
   }
 
   // Files, and whatever opens elsewhere: the browser itself would send the whole address.
@@ -56,7 +61,7 @@ export function keepAddressesShort(): void {
       if (!elsewhere && !link.hasAttribute('download')) return
       event.preventDefault()
       event.stopPropagation()
-      void shortSearch(link.search).then((search) => {
+      void shortOrWhole(link.search).then((search) => {
         const address = `${link.pathname}${search}`
         if (elsewhere) window.open(address, '_blank', 'noopener')
         else location.assign(address)

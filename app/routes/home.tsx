@@ -14,11 +14,10 @@ import type { Route } from './+types/home'
 
 export async function loader() {
   const { studies, dashboards } = dowser()
-  const { now } = await dowser().status()
   return {
     studies: studies.list().slice(0, 6),
     dashboards: dashboards.list().slice(0, 6),
-    cards: await homeCards(await near(dowser().wordsAt(now))),
+    cards: await homeCards(await near(await dowser().status())),
   }
 }
 

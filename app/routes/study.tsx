@@ -1,5 +1,6 @@
 import { analyses, analysisOf, type AnalysisKind, type Question } from '../../core/analyses/registry.js'
 import { wordsFor } from '../../core/words/words.js'
+import type { EngineStatus } from '../../server/engine/engine.worker.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
 import { readQuestion } from '../address/readAddress.server.js'
 import { startingQuestion, whereNext } from '../study/lead.server.js'
@@ -13,10 +14,14 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
   const search = new URL(request.url).searchParams
   const saved = params.studyId ? orMissing(() => dowser().studies.get(params.studyId!)) : null
   const read = readQuestion(search)
-  const question: Question = read?.question ?? saved?.question ?? (await startOf(search))
   const status = await dowser().status()
-  const reply = status.ready ? await dowser().run(question, request.signal) : null
-  const words = wordsFor(dowser().wordsAt(status.now), saved?.id ?? null)
+  const question: Question = read?.question ?? saved?.question ?? (await startOf(search, status))
+  // What there is to look at next is asked for beside the answer, in the same time.
+  const [reply, around] = await Promise.all([
+    status.ready ? dowser().run(question, request.signal) : null,
+    near(status),
+  ])
+  const words = wordsFor(around.words, saved?.id ?? null)
   const rest = reply?.result === null ? await dowser().runRest(question, reply.faults, request.signal) : null
   const result = rest?.result ?? reply?.result ?? null
   const answered = rest?.question ?? question
@@ -27,7 +32,7 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
     faults: [...(read?.faults ?? []), ...(reply?.faults ?? [])],
     ...{ answered: rest?.question ?? null, result },
     reading: result && analysisOf(question.kind).findings(result, answered, words),
-    next: result ? await whereNext(answered, result, await near(words)) : [],
+    next: result ? await whereNext(answered, result, { ...around, words }) : [],
     version: reply?.version ?? -1,
     now: reply?.now ?? status.now,
     words,
@@ -35,10 +40,10 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
   }
 }
 
-async function startOf(search: URLSearchParams): Promise<Question> {
+async function startOf(search: URLSearchParams, status: EngineStatus): Promise<Question> {
   const kind = search.get('kind') ?? ''
   const known = Object.hasOwn(analyses, kind) ? (kind as AnalysisKind) : 'trend'
-  return startingQuestion(known, await near(dowser().wordsAt((await dowser().status()).now)))
+  return startingQuestion(known, await near(status))
 }
 
 export function meta({ loaderData }: Route.MetaArgs) {

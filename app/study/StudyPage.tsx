@@ -85,7 +85,7 @@ export function StudyPage({ data }: { data: StudyData }) {
   const openToken = (name: string, anchor: HTMLElement) => setToken({ name, at: placeUnder(anchor) })
   const among = question.among
   return (
-    <main className="page study" data-kind={data.question.kind}>
+    <main className="page study" data-kind={data.question.kind} data-edited="">
       <StudyHead data={data} question={question} sheet={sheet} editing={editing} />
       <div className="question-block">
         <Sentence parts={sentenceOf(question, words)} faults={faults} open={token?.name ?? null} onToken={openToken} />

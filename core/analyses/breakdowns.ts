@@ -10,12 +10,14 @@ export function breakdownSplits({ breakdowns = [] }: BrokenDown<{ by: SplitRef }
   return breakdowns.map(({ by }, index) => ({ by, path: ['breakdowns', index, 'by'] }))
 }
 
+/** What `withoutBreakdowns` leaves out. */
+export const BROKEN_DOWN = ['breakdowns', 'compare'] as const
+
 /** A question without those of its breakdowns, and its comparison, that are not known; all else has to be. */
 export function withoutBreakdowns<B, Q extends BrokenDown<B> & { compare?: unknown }>(
   question: Q,
   wrong: WrongParts,
 ): Q | null {
-  if ([...wrong.keys()].some((part) => part !== 'breakdowns' && part !== 'compare')) return null
   const { breakdowns, ...plain } = question
   const left = soundOf(wrong, 'breakdowns', breakdowns)
   const rest = { ...plain, ...(left.length > 0 ? { breakdowns: left } : {}) }

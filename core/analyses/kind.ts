@@ -20,10 +20,18 @@ export interface SpokenKind<Question extends StudyDefinition, Mark extends AnyMa
   marks: Marks<Question, Mark>
   /** what groups are made by, and where in the definition that stands */
   splits(question: Question): PlacedSplit[]
-  /** what can be answered where parts of it are not known; null where nothing would be left, or the fault is of no such part */
-  without(question: Question, wrong: WrongParts): Question | null
+  /** what can be left out of it where it is not known, without changing what the rest counts; left out: nothing can */
+  rest?: Rest<Question>
   /** without what only says how the result is drawn; left out: without `show` */
   counted?(question: Question): object
+}
+
+/** Parts that stand in lists or by themselves. */
+export interface Rest<Question> {
+  /** the heads of their paths */
+  parts: readonly string[]
+  /** the question without those that are wrong; null where nothing would be left */
+  without(question: Question, wrong: WrongParts): Question | null
 }
 
 /** The parts of a result that people are read from. */

@@ -2,9 +2,6 @@ import type { Fault } from '../questions/faults.js'
 import { kindOf } from './kinds.js'
 import type { Question } from './registry.js'
 
-/** Parts that stand in lists or by themselves, and can be left out without changing what the others count. */
-const REMOVABLE = ['series', 'formulas', 'breakdowns', 'compare', 'rows', 'column', 'sides', 'figure'] as const
-
 /**
  * What can be answered of a question although something in it is not known: the other series, formulas, breakdowns and
  * segments, each counted just as it would be beside the rest.
@@ -12,15 +9,17 @@ const REMOVABLE = ['series', 'formulas', 'breakdowns', 'compare', 'rows', 'colum
  * @returns null where a fault is not of such a part, or nothing would be left
  */
 export function restOf(question: Question, faults: readonly Fault[]): Question | null {
+  const { rest } = kindOf(question.kind)
+  if (!rest) return null
   const wrong = new Map<string, Set<number>>()
   for (const { path } of faults) {
     const [head, place] = path
-    if (!REMOVABLE.some((part) => part === head)) return null
+    if (!rest.parts.some((part) => part === head)) return null
     const places = wrong.get(String(head)) ?? new Set()
     wrong.set(String(head), places.add(typeof place === 'number' ? place : 0))
   }
   if (wrong.size === 0) return null
-  return kindOf(question.kind).without(question, wrong) as Question | null
+  return rest.without(question, wrong) as Question | null
 }
 
 /**
@@ -33,11 +32,12 @@ export function restOf(question: Question, faults: readonly Fault[]): Question |
  */
 export function withEdited(question: Question, drawn: Question, next: Question, partly = false): Question {
   if (next.kind !== drawn.kind) return next
+  const removable = kindOf(question.kind).rest?.parts ?? []
   const edited = new Map<string, unknown>(Object.entries(question))
   const [before, after] = [drawn, next].map((each) => new Map<string, unknown>(Object.entries(each)))
   for (const key of new Set([...before.keys(), ...after.keys()])) {
     if (JSON.stringify(before.get(key)) === JSON.stringify(after.get(key))) continue
-    if (partly && REMOVABLE.some((part) => part === key)) continue
+    if (partly && removable.some((part) => part === key)) continue
     if (after.get(key) === undefined) edited.delete(key)
     else edited.set(key, after.get(key))
   }

@@ -3,7 +3,7 @@ import type { TimeLimit } from '../questions/limits.js'
 import { dateOperators, numberOperators, plainOperators, windowUnits } from '../questions/vocabulary.js'
 import type { PeopleRef } from '../analyses/people.js'
 import type { Condition, EventChoice, EventPick, Filter, NestedKey, PropertyRef, ValueKey } from '../questions/parts.js'
-import type { Side, SidesRef, Cuts, Split, SplitRef } from '../questions/split.js'
+import type { Breakdown, Side, SidesRef, Cuts, Split, SplitRef } from '../questions/split.js'
 import type { Unit } from '../time/range.js'
 import { WEEKDAYS } from '../words/words.js'
 import { count, day, lastUnits, number, plainText, quotedText, unit } from './atoms.js'
@@ -46,6 +46,17 @@ export interface MarkParts {
 export interface ReadMark<Mark> {
   mark: Mark
   show?: object
+}
+
+/** ", for each Plan (the 3 largest)": the one breakdown of kinds that have one. */
+export function oneBreakdown(by: Parts['by']): Reader<Breakdown> {
+  return map(
+    chain<[PropertyRef | SidesRef, number | null]>(
+      after(', for each ', by),
+      maybe(map(chain<[number, string]>(after(' (the ', count), literal(' largest)')), ([keep]) => keep)),
+    ),
+    ([own, keep]): Breakdown => ({ by: own, keep: keep ?? 10 }),
+  )
 }
 
 /** "7 days". */

@@ -8,13 +8,13 @@ interface Schemas {
 
 // The one thing that is handed in from outside rather than imported: definitions hold definitions of any kind, so that a
 // schema has to name what only the list of all kinds knows. Asked for when it is first needed, and given by that list.
-export let known: Schemas | null = null
+let known: Schemas | null = null
 
 export function knowSchemas(schemas: Schemas): void {
   known = schemas
 }
 
-export function given(): Schemas {
+function given(): Schemas {
   if (!known) throw new Error('no kind of study is known: import the registry first')
   return known
 }

@@ -64,7 +64,6 @@ export const spokenTally: SpokenKind<TallyQuestion, TallyMark> = {
     plain: (study) => study,
   },
   splits: () => [],
-  without: () => null,
 }
 
 interface TallyPlan {

@@ -21,10 +21,13 @@ export const spokenCrosstab: SpokenKind<CrosstabQuestion, CrosstabMark> = {
     ...rows.map(({ by }, index) => ({ by, path: ['rows', index, 'by'] })),
     ...(column ? [{ by: column.by, path: ['column', 'by'] }] : []),
   ],
-  without(question, wrong) {
-    const { column, ...laid } = question
-    const [series, rows] = [soundOf(wrong, 'series', question.series), soundOf(wrong, 'rows', question.rows)]
-    if (series.length === 0 || rows.length === 0) return null
-    return { ...laid, series, rows, ...(column && !wrong.has('column') ? { column } : {}) }
+  rest: {
+    parts: ['series', 'rows', 'column'],
+    without(question, wrong) {
+      const { column, ...laid } = question
+      const [series, rows] = [soundOf(wrong, 'series', question.series), soundOf(wrong, 'rows', question.rows)]
+      if (series.length === 0 || rows.length === 0) return null
+      return { ...laid, series, rows, ...(column && !wrong.has('column') ? { column } : {}) }
+    },
   },
 }

@@ -13,23 +13,16 @@ import { ORDER_WORDS } from './sentence.js'
 import type { PeopleRef } from '../people.js'
 import type { FunnelMark } from './marks.js'
 import type { EventChoice, EventPick, Filter, PropertyRef, ValueKey } from '../../questions/parts.js'
-import type { SidesRef } from '../../questions/split.js'
+import type { Breakdown } from '../../questions/split.js'
 import type { Unit } from '../../time/range.js'
 import { count, day, month, number, quotedText, range } from '../../ask/atoms.js'
 import { chain, either, list, literal, many, map, maybe, optional, after, type Reader } from '../../ask/reader.js'
-import { keys, limit, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
+import { keys, limit, oneBreakdown, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
 
 export function funnels({ picked: pick, thisYear, property, by, among, event, filter }: Parts): Reader<FunnelQuestion> {
   const each = map(
-    chain<[PropertyRef | SidesRef, number | null, number | null]>(
-      after(', for each ', by),
-      maybe(map(chain<[number, string]>(after(' (the ', count), literal(' largest)')), ([keep]) => keep)),
-      maybe(after(' at step ', count)),
-    ),
-    ([by, keep, at]) => ({
-      breakdowns: [{ by, keep: keep ?? 10 }],
-      ...(at === null ? {} : { readAt: at - 1 }),
-    }),
+    chain<[Breakdown, number | null]>(oneBreakdown(by), maybe(after(' at step ', count))),
+    ([breakdown, at]) => ({ breakdowns: [breakdown], ...(at === null ? {} : { readAt: at - 1 }) }),
   )
   const entryTest = map(
     chain<[PropertyRef, EntryTest['op'], PropertyRef, string]>(

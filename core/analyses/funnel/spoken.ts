@@ -1,5 +1,5 @@
 import { eventWords } from '../../words/words.js'
-import { breakdownSplits, withoutBreakdowns } from '../breakdowns.js'
+import { breakdownSplits, withoutBreakdowns, BROKEN_DOWN } from '../breakdowns.js'
 import type { Place, SpokenKind } from '../kind.js'
 import type { FunnelMark } from './marks.js'
 import { requiredSteps, type FunnelQuestion } from './question.js'
@@ -44,7 +44,7 @@ export const spokenFunnel: SpokenKind<FunnelQuestion, FunnelMark> = {
     },
   },
   splits: breakdownSplits,
-  without: withoutBreakdowns,
+  rest: { parts: BROKEN_DOWN, without: withoutBreakdowns },
   // Each form of a funnel is worked out by itself.
   counted: (question) => question,
 }

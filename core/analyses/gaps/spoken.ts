@@ -25,5 +25,4 @@ export const spokenGaps: SpokenKind<GapsQuestion, GapsMark> = {
     plain: (study) => ({ ...study, show: { form: 'gaps' } }),
   },
   splits: () => [],
-  without: () => null,
 }

@@ -31,5 +31,4 @@ export const spokenGrowth: SpokenKind<GrowthQuestion, GrowthMark> = {
     plain: (study) => ({ ...study, show: { form: 'states' } }),
   },
   splits: () => [],
-  without: () => null,
 }

@@ -1,9 +1,8 @@
 import type { Range } from '../../time/range.js'
 import { count, quotedText } from '../../ask/atoms.js'
 import { after, chain, either, literal, map, maybe, type Reader } from '../../ask/reader.js'
-import type { MarkParts, Parts, ReadMark } from '../../ask/printedParts.js'
-import type { EventPick, PropertyRef } from '../../questions/parts.js'
-import type { SidesRef } from '../../questions/split.js'
+import { oneBreakdown, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
+import type { EventPick } from '../../questions/parts.js'
 import type { PeopleRef } from '../people.js'
 import type { HabitMark } from './marks.js'
 import { HABIT_UNITS, habitPeriods, type HabitPeriod, type HabitQuestion } from './question.js'
@@ -25,13 +24,7 @@ export function habits({ picked, by, period, among }: Parts): Reader<HabitQuesti
     ),
     ([name, days]): object => ({ core: { days, name } }),
   )
-  const each = map(
-    chain<[PropertyRef | SidesRef, number | null]>(
-      after(', for each ', by),
-      maybe(map(chain<[number, string]>(after(' (the ', count), literal(' largest)')), ([keep]) => keep)),
-    ),
-    ([own, keep]): object => ({ breakdowns: [{ by: own, keep: keep ?? 10 }] }),
-  )
+  const each = map(oneBreakdown(by), (breakdown): object => ({ breakdowns: [breakdown] }))
   return map(
     chain<[HabitPeriod, EventPick, Range, object | null, object | null, { among?: PeopleRef }, unknown]>(
       counted,

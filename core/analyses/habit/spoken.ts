@@ -1,7 +1,7 @@
 import { bucketWords } from '../../words/words.js'
 import type { SpokenKind } from '../kind.js'
 import { exactDetails, exactGroup } from '../markWords.js'
-import { breakdownSplits, withoutBreakdowns } from '../breakdowns.js'
+import { breakdownSplits, withoutBreakdowns, BROKEN_DOWN } from '../breakdowns.js'
 import type { HabitMark } from './marks.js'
 import { HABIT_UNITS, type HabitQuestion } from './question.js'
 import { explainHabit, habitSentence } from './sentence.js'
@@ -32,5 +32,5 @@ export const spokenHabit: SpokenKind<HabitQuestion, HabitMark> = {
     plain: (study) => ({ ...study, show: { form: 'at least' } }),
   },
   splits: breakdownSplits,
-  without: withoutBreakdowns,
+  rest: { parts: BROKEN_DOWN, without: withoutBreakdowns },
 }

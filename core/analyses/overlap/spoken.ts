@@ -28,10 +28,13 @@ export const spokenOverlap: SpokenKind<OverlapQuestion, OverlapMark> = {
     plain: (study) => study,
   },
   splits: ({ sides }) => [{ by: partsRef(sides), path: [] }],
-  without(question, wrong) {
-    const { figure, ...plain } = question
-    const sides = soundOf(wrong, 'sides', question.sides)
-    return sides.length === 0 ? null : { ...plain, sides, ...(figure && !wrong.has('figure') ? { figure } : {}) }
+  rest: {
+    parts: ['sides', 'figure'],
+    without(question, wrong) {
+      const { figure, ...plain } = question
+      const sides = soundOf(wrong, 'sides', question.sides)
+      return sides.length === 0 ? null : { ...plain, sides, ...(figure && !wrong.has('figure') ? { figure } : {}) }
+    },
   },
 }
 

@@ -10,10 +10,9 @@ import {
 } from './question.js'
 import { MEASURE_WORDS } from './sentence.js'
 import type { EventPick, PropertyRef } from '../../questions/parts.js'
-import type { SidesRef } from '../../questions/split.js'
 import { count, lastUnits } from '../../ask/atoms.js'
 import { after, chain, either, list, literal, map, maybe, type Reader } from '../../ask/reader.js'
-import type { MarkParts, Parts, ReadMark } from '../../ask/printedParts.js'
+import { oneBreakdown, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
 
 /** "Of people whose first X fell in a week of the last 12 weeks, what share did it again in each later week?" */
 export function retentions({ picked, property, by, period, among }: Parts): Reader<RetentionQuestion> {
@@ -69,13 +68,7 @@ export function retentions({ picked, property, by, period, among }: Parts): Read
       ([how, , ...more]): object => Object.assign({}, how, ...more) as object,
     ),
   )
-  const each = map(
-    chain<[PropertyRef | SidesRef, number | null]>(
-      after(', for each ', by),
-      maybe(map(chain<[number, string]>(after(' (the ', count), literal(' largest)')), ([keep]) => keep)),
-    ),
-    ([own, keep]): object => ({ breakdowns: [{ by: own, keep: keep ?? 10 }] }),
-  )
+  const each = map(oneBreakdown(by), (breakdown): object => ({ breakdowns: [breakdown] }))
   return map(
     chain<
       [object, EventPick, RetentionUnit, Range, object, object, object, object, object, { among?: PeopleRef }, unknown]

@@ -1,5 +1,5 @@
 import { bucketWords } from '../../words/words.js'
-import { breakdownSplits, withoutBreakdowns } from '../breakdowns.js'
+import { breakdownSplits, withoutBreakdowns, BROKEN_DOWN } from '../breakdowns.js'
 import type { Place, SpokenKind } from '../kind.js'
 import { exactBucket, exactDetails, exactGroup } from '../markWords.js'
 import type { RetentionMark } from './marks.js'
@@ -41,5 +41,5 @@ export const spokenRetention: SpokenKind<RetentionQuestion, RetentionMark> = {
     plain: (study) => ({ ...study, show: { form: 'curve' } }),
   },
   splits: breakdownSplits,
-  without: withoutBreakdowns,
+  rest: { parts: BROKEN_DOWN, without: withoutBreakdowns },
 }

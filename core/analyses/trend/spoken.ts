@@ -1,5 +1,5 @@
 import { eventWords } from '../../words/words.js'
-import { breakdownSplits } from '../breakdowns.js'
+import { BROKEN_DOWN, breakdownSplits } from '../breakdowns.js'
 import { soundOf, type SpokenKind, type WrongParts } from '../kind.js'
 import type { TrendMark } from './marks.js'
 import { handleOf, withoutSeries, type TrendQuestion } from './question.js'
@@ -27,7 +27,7 @@ export const spokenTrend: SpokenKind<TrendQuestion, TrendMark> = {
     plain: (study) => ({ ...study, show: { form: 'lines', as: 'number' } }),
   },
   splits: breakdownSplits,
-  without: soundTrend,
+  rest: { parts: ['series', 'formulas', ...BROKEN_DOWN], without: soundTrend },
 }
 
 function soundTrend(question: TrendQuestion, wrong: WrongParts): TrendQuestion | null {
