@@ -84,6 +84,7 @@ export function StudyPage({ data }: { data: StudyData }) {
 
   const openToken = (name: string, anchor: HTMLElement) => setToken({ name, at: placeUnder(anchor) })
   const among = question.among
+  const drawn = { question: shown, words, edit: editShown, selected: marks, onSelect }
   return (
     <main className="page study" data-kind={data.question.kind} data-edited="">
       <StudyHead data={data} question={question} sheet={sheet} editing={editing} />
@@ -153,15 +154,7 @@ export function StudyPage({ data }: { data: StudyData }) {
             )}
             {result ? (
               <Suspense fallback={<p className="no-result soft">Fetching the picture …</p>}>
-                <view.Body
-                  question={shown}
-                  result={result}
-                  words={words}
-                  edit={editShown}
-                  selected={marks}
-                  onSelect={onSelect}
-                  onAnnotate={openNote}
-                />
+                <view.Body {...drawn} result={result} onAnnotate={openNote} />
               </Suspense>
             ) : (
               <div className="no-result">
@@ -176,14 +169,7 @@ export function StudyPage({ data }: { data: StudyData }) {
           {result && view.Numbers && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">
               <Suspense>
-                <view.Numbers
-                  question={shown}
-                  result={result}
-                  words={words}
-                  edit={editShown}
-                  selected={marks}
-                  onSelect={onSelect}
-                />
+                <view.Numbers {...drawn} result={result} />
               </Suspense>
             </section>
           )}
