@@ -3,7 +3,7 @@ import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { FunnelQuestion, FunnelShow, FunnelStep } from '../core/analyses/funnel/question.js'
 import type { EventChoice, Filter } from '../core/questions/parts.js'
 import type { Mark } from '../core/analyses/registry.js'
-import type { Breakdown } from '../core/questions/split.js'
+import type { Split } from '../core/questions/split.js'
 
 /** Random funnels over events a, b, c that carry size, minutes and bike; in all orders, counts and forms. */
 const size = { of: 'event', name: 'size' } as const
@@ -46,11 +46,17 @@ export const funnelQuestions: fc.Arbitrary<FunnelQuestion> = fc
       [{ event: { names: ['b'] }, after: 0 }],
       [{ event: { names: ['a'] }, where: { property: size, op: 'is', values: ['s'] }, after: 0 }],
     ),
-    breakdowns: fc.constantFrom<Breakdown[] | undefined>(
+    breakdowns: fc.constantFrom<Split[] | undefined>(
       undefined,
       undefined,
       [{ by: size, keep: 1 }],
       [{ by: bike, keep: 5 }],
+      [{ by: { of: 'weekday' }, keep: 10, order: 'size' }],
+      [
+        { by: size, keep: 3 },
+        { by: { of: 'weekday' }, keep: 10, hideRest: true },
+      ],
+      [{ by: size, keep: 4, hideNone: true, only: [{ value: 's' }] }],
     ),
     readAt: fc.integer({ min: 0, max: 3 }),
     compare: fc.constantFrom<FunnelQuestion['compare']>(undefined, undefined, { to: 'before' }),

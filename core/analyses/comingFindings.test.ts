@@ -214,20 +214,18 @@ describe('growth accounting', () => {
   })
 })
 
+/** Whose name begins with an a has the one plan, all others the other. */
+const plansOf = (events: readonly TestEvent[]) =>
+  Object.fromEntries(events.map(({ person }) => [person, { plan: person.startsWith('a') ? 'Annual' : 'Day' }]))
+
 /** Every week on these days, counted from Monday. */
-const everyWeek = (
-  name: string,
-  many: number,
-  daysOf: (week: number) => number[],
-  properties: Record<string, Value> = {},
-) =>
+const everyWeek = (name: string, many: number, daysOf: (week: number) => number[]) =>
   Array.from({ length: many }, (_, i) =>
     Array.from({ length: 8 }, (_w, w) =>
       daysOf(w).map((d): TestEvent => ({
         person: `${name}${i}`,
         event: 'ride',
         time: week(w) + days(d) + 1,
-        properties,
       })),
     ).flat(),
   ).flat()
@@ -238,7 +236,7 @@ describe('habit', () => {
     show: { form: 'at least' },
   }
   const of = (events: TestEvent[], more: Partial<HabitQuestion> = {}, now = week(8)) =>
-    read(logOf(events), { ...habit, ...more }, now)
+    read(logOf(events, { profiles: plansOf(events) }), { ...habit, ...more }, now)
 
   test('on how many days, how many on so many or more, and on which weekday most', () => {
     expect(of([...everyWeek('a', 30, () => [0, 2, 4]), ...everyWeek('b', 30, () => [0])]).findings).toEqual([
@@ -260,11 +258,8 @@ describe('habit', () => {
     expect(of(spread).findings.join(' ')).not.toContain('Most people turn up')
   })
   test('the group that differs, small groups, and few periods', () => {
-    const breakdowns = [{ by: { of: 'event' as const, name: 'plan' }, keep: 5 }]
-    const events = (many: number) => [
-      ...everyWeek('a', many, () => [0, 2, 4], { plan: 'Annual' }),
-      ...everyWeek('b', 40, () => [1], { plan: 'Day' }),
-    ]
+    const breakdowns = [{ by: { of: 'person' as const, name: 'plan' }, keep: 5 }]
+    const events = (many: number) => [...everyWeek('a', many, () => [0, 2, 4]), ...everyWeek('b', 40, () => [1])]
     expect(of(events(40), { breakdowns }).findings.at(-1)).toBe(
       'Annual: 100 % turn up on 3 days or more, against 0 % of the others.',
     )

@@ -153,6 +153,21 @@ describe('a plain question is understood as the sentence it becomes', () => {
       0,
     ],
     [
+      'which home districts lose the most riders',
+      'Who is new, retained, revived, lapsed and idle each week over the last 12 weeks, by doing Ride completed, for each Home district?',
+      0,
+    ],
+    [
+      'gaps between ride completed by home district',
+      'How often do people naturally do Ride completed, over the last 26 weeks, for each Home district?',
+      0,
+    ],
+    [
+      'retention of ride completed by home district and day of week',
+      'Of people whose first Ride completed fell in a week of the last 12 weeks, what share did it again in each later week, for each Home district and each Day of week?',
+      0,
+    ],
+    [
       'quick ratio of ride completed by month',
       'Who is new, retained, revived, lapsed and idle each month over the last 12 months, by doing Ride completed?',
       0,

@@ -1,4 +1,3 @@
-import { isClock } from '../questions/groupedBy.js'
 import type { Range } from '../time/range.js'
 import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
 import { usualFunnel } from '../analyses/funnel/question.js'
@@ -28,7 +27,7 @@ export function build(said: Said, choice: EventChoices, { of, splits }: Properti
       const filter = filterOf(filters[index] ?? [])
       return { event: event ? { names: [event.name] } : { activity: true }, ...(filter ? { where: filter } : {}) }
     })
-    return buildComing(said, picks, splits)
+    return buildComing(said, picks, groupsOf(said, splits))
   }
   const funnel =
     said.kind === 'funnel' ||
@@ -47,7 +46,7 @@ export function build(said: Said, choice: EventChoices, { of, splits }: Properti
       ...(said.days !== null && measure === 'people in the last days' && said.days !== 28 ? { days: said.days } : {}),
     }
   })
-  const groups = splits.map(({ by }, index): Split => ({ by, keep: index === 0 ? (said.keep ?? 10) : 10 }))
+  const groups = groupsOf(said, splits)
   if (said.kind === 'crosstab' && groups.length > 0) {
     const rows = groups.length > 1 ? groups.slice(0, -1) : groups
     const column = groups.length > 1 && series.length === 1 ? groups.at(-1) : undefined
@@ -70,6 +69,11 @@ export function build(said: Said, choice: EventChoices, { of, splits }: Properti
     show: { form: said.form ?? 'lines', as: measure === 'people so far' ? 'number' : (said.as ?? 'number') },
   }
   return question
+}
+
+/** How many groups are kept is the first one's choice. */
+function groupsOf(said: Said, splits: Properties['splits']): Split[] {
+  return splits.map(({ by }, index) => ({ by, keep: index === 0 ? (said.keep ?? 10) : 10 }))
 }
 
 function measureOf(said: Said, { events, plural }: EventChoices, measured: boolean): TrendMeasure {
@@ -95,13 +99,13 @@ function buildFunnel(
     const filter = filterOf(conditions[index] ?? [])
     return { event: { names: [event.name] }, ...(filter ? { where: filter } : {}) }
   })
-  const [by] = splits.flatMap((split) => (isClock(split.by) ? [] : [split.by]))
+  const groups = groupsOf(said, splits)
   return {
     ...usualFunnel(events[0]!.name),
     steps,
     ...(said.window ? { window: said.window } : {}),
     ...(said.range ? { range: said.range } : {}),
-    ...(by ? { breakdowns: [{ by, keep: said.keep ?? 10 }] } : {}),
+    ...(groups.length > 0 ? { breakdowns: groups } : {}),
   }
 }
 

@@ -1,4 +1,3 @@
-import { isClock } from '../questions/groupedBy.js'
 import type { Range } from '../time/range.js'
 import { usualGaps } from '../analyses/gaps/question.js'
 import { usualGrowth } from '../analyses/growth/question.js'
@@ -9,15 +8,15 @@ import type { EventPick } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
 import type { Said } from './phrases.js'
 
-/** A study about coming back. @param picks the events that were named, in order, each with its filter */
-export function buildComing(
-  said: Said,
-  picks: readonly EventPick[],
-  splits: readonly Pick<Split, 'by'>[],
-): Question | null {
+/**
+ * A study about coming back.
+ * @param picks  the events that were named, in order, each with its filter
+ * @param splits what groups are asked for; what is of an event makes none where people are told of
+ */
+export function buildComing(said: Said, picks: readonly EventPick[], splits: readonly Split[]): Question | null {
   const start: EventPick = picks[0] ?? { event: { activity: true } }
-  const [by] = splits.flatMap((split) => (isClock(split.by) ? [] : [split.by]))
-  const groups = by ? { breakdowns: [{ by, keep: said.keep ?? 10 }] } : {}
+  const named = said.kind === 'retention' ? splits : splits.filter(({ by }) => by.of === 'person')
+  const groups = named.length > 0 ? { breakdowns: [...named] } : {}
   const within = said.range ? { range: said.range } : {}
   switch (said.kind) {
     case 'retention': {
@@ -45,10 +44,17 @@ export function buildComing(
       const interval = { unit: said.every === 'month' ? ('month' as const) : ('week' as const) }
       const usual = usualGrowth('…')
       const range = said.range ?? (interval.unit === 'month' ? { last: 12, unit: 'month' as const } : usual.range)
-      return { ...usual, start, interval, range, ...(said.state ? { show: { form: 'one', state: said.state } } : {}) }
+      return {
+        ...usual,
+        start,
+        interval,
+        range,
+        ...groups,
+        ...(said.state ? { show: { form: 'one', state: said.state } } : {}),
+      }
     }
     case 'gaps':
-      return { ...usualGaps('…'), start, ...within }
+      return { ...usualGaps('…'), start, ...within, ...groups }
     default:
       return null
   }

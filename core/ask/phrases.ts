@@ -140,6 +140,11 @@ const COMING: Phrase[] = [
     said.state = state as GrowthState
     return `growth accounting: ${state}`
   }),
+  phrase('kind', '(?:lose|loses|losing|lost) (?:the )?most', (_match, said) => {
+    said.kind = 'growth'
+    said.state = 'lapsed'
+    return 'growth accounting: lapsed, most first'
+  }),
   phrase(
     'kind',
     '(?:the )?(?:growth accounting|quick ratio|growing or leaking|new,? retained,?(?: and)? (?:revived|lapsed).*?)(?: of| by)?',

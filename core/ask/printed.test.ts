@@ -224,6 +224,10 @@ const plainSplit: fc.Arbitrary<Split> = fc
   )
   .map(([by, cut, only, rest, nothing, keep]) => ({ by, keep, ...cut, ...only, ...rest, ...nothing }))
 const split = fc.oneof({ arbitrary: plainSplit, weight: 5 }, segmentsBeside)
+/** How many groups are kept is the first one's choice. */
+const breakdowns = fc
+  .array(split, { minLength: 1, maxLength: 3 })
+  .map((all) => all.map((each, index) => (index === 0 ? each : { ...each, keep: 10 })) as Split[])
 
 const named = (many: readonly TrendSeries[], names: readonly (string | undefined)[], hidden: readonly boolean[]) =>
   many.map((each, index) => ({
@@ -319,25 +323,19 @@ const funnel: fc.Arbitrary<FunnelQuestion> = fc
     fc.array(fc.tuple(step, fc.boolean()), { minLength: 1, maxLength: 4 }),
     fc.record({ window: fc.record({ count, unit: fc.constantFrom(...windowUnits) }), range }),
     settings,
-    fc.option(
-      fc.oneof(
-        fc.record({ by: property, keep: count }),
-        segmentsBeside.map(({ by }) => ({ by, keep: 10 }) as never),
-      ),
-      { nil: null },
-    ),
+    fc.option(breakdowns, { nil: null }),
     fc.integer({ min: 0, max: 3 }),
   )
-  .map(([steps, time, more, breakdown, at]): FunnelQuestion => {
+  .map(([steps, time, more, groups, at]): FunnelQuestion => {
     const last = steps.length - 1
     const readAt = Math.min(at, last)
-    const read = readsEvent(breakdown ?? undefined) && readAt > 0
+    const read = readsEvent(groups ?? undefined) && readAt > 0
     return {
       ...{ kind: 'funnel', ...time, ...more },
       steps: steps.map(([each, optionally], i) =>
         optionally && i > 0 && i < last ? { ...each, optional: true as const } : each,
       ),
-      ...(breakdown ? { breakdowns: [breakdown] } : {}),
+      ...(groups ? { breakdowns: groups } : {}),
       ...(read ? { readAt } : {}),
     }
   })
@@ -363,15 +361,7 @@ const retention: fc.Arbitrary<RetentionQuestion> = fc
         optional('upTo', fc.integer({ min: 1, max: 100 })),
         fc.constant({ brackets: [[0, 0], [1, 7], [31, 90]] as [number, number][] }), // prettier-ignore
       ),
-      optional(
-        'breakdowns',
-        fc
-          .oneof(
-            fc.record({ by: property, keep: count }),
-            segmentsBeside.map(({ by }) => ({ by, keep: 10 }) as never),
-          )
-          .map((each) => [each]),
-      ),
+      optional('breakdowns', breakdowns),
       fc.oneof(
         optional('measure', retentionMeasure),
         fc.record({ measure: fc.constantFrom('sum' as const, 'per person' as const), of: property }),
@@ -395,10 +385,7 @@ const habit: fc.Arbitrary<HabitQuestion> = fc
         'core',
         fc.record({ days: fc.integer({ min: 1, max: 4 }), name: fc.constantFrom('Core', 'in, or out', 'every “day”') }),
       ),
-      optional(
-        'breakdowns',
-        fc.record({ by: property, keep: count }).map((each) => [each]),
-      ),
+      optional('breakdowns', breakdowns),
     ] as const),
   )
   .map(([base, ...more]): HabitQuestion => ({

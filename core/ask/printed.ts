@@ -2,12 +2,11 @@ import type { PeopleRef, StudyPeople } from '../analyses/people.js'
 import { allKinds, type Question } from '../analyses/registry.js'
 import type { Rule } from '../segments/rule.js'
 import type { EventChoice, EventPick, Filter, PropertyRef } from '../questions/parts.js'
-import type { SidesRef } from '../questions/split.js'
 import { quotedText, range } from './atoms.js'
 import { chain, either, list, literal, map, maybe, names, readWhole, after, type Reader } from './reader.js'
 import { rules, sides } from './rules.js'
 import type { Vocabulary } from './vocabulary.js'
-import { filters, conditions, splits, sidesBy, type Parts } from './printedParts.js'
+import { filters, conditions, splits, breakdownsOf, type Parts } from './printedParts.js'
 import { seriesOf } from './printedSeries.js'
 import { people } from './printedMarks.js'
 
@@ -60,8 +59,19 @@ function partsOf(vocabulary: Vocabulary): Parts {
   const among: Reader<{ among?: PeopleRef }> = map(maybe(amongOf(ruled, studyPeople)), (found) =>
     found ? { among: found } : {},
   )
-  const by = either<PropertyRef | SidesRef>(property, sidesBy(side))
-  return { thisYear, event, property, filter, picked, series, side, by, split, period, among }
+  return {
+    thisYear,
+    event,
+    property,
+    filter,
+    picked,
+    series,
+    side,
+    split,
+    breakdowns: breakdownsOf(split),
+    period,
+    among,
+  }
 }
 
 /** ", among “Regulars”", ", not among “Regulars”", ", among people (…)", ", among those …". */

@@ -3,7 +3,9 @@ import type { TimeLimit } from '../questions/limits.js'
 import { dateOperators, numberOperators, plainOperators, windowUnits } from '../questions/vocabulary.js'
 import type { PeopleRef } from '../analyses/people.js'
 import type { Condition, EventChoice, EventPick, Filter, NestedKey, PropertyRef, ValueKey } from '../questions/parts.js'
-import type { Breakdown, Side, SidesRef, Cuts, Split, SplitRef } from '../questions/split.js'
+import type { Side, SidesRef, Cuts, Split, SplitRef } from '../questions/split.js'
+import { EQUAL_WORDS } from '../analyses/splitParts.js'
+import { MOST_SPLITS } from '../questions/vocabulary.js'
 import type { Unit } from '../time/range.js'
 import { WEEKDAYS } from '../words/words.js'
 import { count, day, lastUnits, number, plainText, quotedText, unit } from './atoms.js'
@@ -20,9 +22,9 @@ export interface Parts {
   picked: Reader<EventPick>
   series: SeriesReaders
   side: Reader<Side>
-  /** what groups of people or of events are told apart by, where one is asked */
-  by: Reader<PropertyRef | SidesRef>
   split: Reader<Split>
+  /** ", for each … and each …", or nothing */
+  breakdowns: Reader<{ breakdowns?: Split[] }>
   period: Reader<Range>
   among: Reader<{ among?: PeopleRef }>
 }
@@ -48,14 +50,15 @@ export interface ReadMark<Mark> {
   show?: object
 }
 
-/** ", for each Plan (the 3 largest)": the one breakdown of kinds that have one. */
-export function oneBreakdown(by: Parts['by']): Reader<Breakdown> {
+/** ", for each Plan (the 3 largest) and each Day of week", or nothing. */
+export function breakdownsOf(split: Reader<Split>): Parts['breakdowns'] {
   return map(
-    chain<[PropertyRef | SidesRef, number | null]>(
-      after(', for each ', by),
-      maybe(map(chain<[number, string]>(after(' (the ', count), literal(' largest)')), ([keep]) => keep)),
+    maybe(
+      map(chain<[Split, Split[]]>(after(', for each ', split), many(after(' and each ', split))), ([first, more]) =>
+        more.length < MOST_SPLITS ? [first, ...more] : null,
+      ),
     ),
-    ([own, keep]): Breakdown => ({ by: own, keep: keep ?? 10 }),
+    (found) => (found ? { breakdowns: found } : {}),
   )
 }
 
@@ -163,10 +166,12 @@ export function splits(property: Reader<PropertyRef>, side: Reader<Side>): Reade
       chain<[number, 'width' | 'count']>(
         after('in ', count),
         after(
-          ' ranges of equal ',
+          ' ranges ',
           either<'width' | 'count'>(
-            map(literal('width'), () => 'width' as const),
-            map(literal('count'), () => 'count' as const),
+            map(literal(EQUAL_WORDS.width), () => 'width' as const),
+            map(literal(EQUAL_WORDS.count), () => 'count' as const),
+            // As it was said before.
+            map(literal('of equal count'), () => 'count' as const),
           ),
         ),
       ),

@@ -1,5 +1,6 @@
 import type { Question } from '../analyses/registry.js'
 import type { Split } from '../questions/split.js'
+import { MOST_SPLITS } from '../questions/vocabulary.js'
 import type { Text } from './text.js'
 import type { AskReading } from './understood.js'
 import type { Vocabulary } from './vocabulary.js'
@@ -55,12 +56,10 @@ export function overlapReading(text: Text, named: readonly NamedSegment[]): AskR
 export function withSegments(question: Question, named: readonly NamedSegment[]): Question {
   const [first, ...more] = named
   if (!first || question.kind === 'overlap') return question
-  // These have no groups side by side.
-  const alone = question.kind === 'crosstab' || question.kind === 'growth' || question.kind === 'gaps'
-  if (more.length === 0 || alone)
+  // Its rows and columns are what it is asked by.
+  if (more.length === 0 || question.kind === 'crosstab')
     return { ...question, among: { rule: { kind: 'segment', segment: first.id, ...(first.not ? { not: true } : {}) } } }
   const sides = named.slice(0, 6).map(({ id, not }) => ({ segment: id, ...(not ? { not: true as const } : {}) }))
   const split: Split = { by: { of: 'segments', sides }, keep: 10 }
-  if (question.kind !== 'trend') return { ...question, breakdowns: [{ by: { of: 'segments', sides }, keep: 10 }] }
-  return { ...question, breakdowns: [split, ...(question.breakdowns ?? [])].slice(0, 3) }
+  return { ...question, breakdowns: [split, ...(question.breakdowns ?? [])].slice(0, MOST_SPLITS) }
 }

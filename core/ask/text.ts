@@ -8,7 +8,10 @@ export type Marker = 'by' | 'where' | 'not' | 'then' | 'and' | 'over'
 export const WITHOUT = '(?:without(?: an?)?|with no|(?:has|have|having) no)'
 
 const MARKERS: [Marker, RegExp][] = [
-  ['by', /(?:for (?:each|every)|broken down by|split by|grouped by|group by|by|per|across)(?![\p{L}\p{N}])/uy],
+  [
+    'by',
+    /(?:for (?:each|every)|broken down by|split by|grouped by|group by|by|per|across|which(?= \p{L}))(?![\p{L}\p{N}])/uy,
+  ],
   [
     'not',
     new RegExp(`(?:excluding|except(?: for)?|${WITHOUT}|but not|not among|not|other than)(?![\\p{L}\\p{N}])`, 'uy'),

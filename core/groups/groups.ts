@@ -2,8 +2,8 @@ import { columnOf, isOfPerson } from '../filters/bind.js'
 import { findProperty, type ColumnRef, type CompileContext } from '../filters/compile.js'
 import type { Values } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
-import type { GroupKey } from '../questions/parts.js'
-import type { Breakdown } from '../questions/split.js'
+import type { GroupKey, PropertyRef } from '../questions/parts.js'
+import type { SidesRef } from '../questions/split.js'
 import { QUARTER } from '../time/quarter.js'
 import { clockOf } from '../time/clock.js'
 import { dayFinder } from '../time/dayFinder.js'
@@ -49,11 +49,11 @@ export function ownGroups(plan: GroupPlan): GroupPlan {
 
 /** Makes the first pass's plan: every value a group of its own, a list's elements each a group. */
 export function planGroups(
-  breakdown: Breakdown,
+  by: PropertyRef | SidesRef,
   context: CompileContext,
   path: (string | number)[],
 ): { plan: GroupPlan; dictionary: Values } | null {
-  const found = findProperty(breakdown.by, context, path)
+  const found = findProperty(by, context, path)
   if (!found) return null
   const { dictionary, column } = found
   const { starts, groups } = tableOf(dictionary, (code) => code)

@@ -9,6 +9,7 @@ import {
   namerOf,
   settled,
   unique,
+  withEmptySides,
   type FoundGroup,
   type NamingContext,
   type SplitPlan,
@@ -61,7 +62,8 @@ export function keepNested(
   const rows: NestedRow[] = [{ path: [], rest: 0 }]
   const levels: NestedPlan['levels'] = []
   let parents: Parent[] = [{ id: '', row: rows[0] }]
-  rowLevels.forEach((level, depth) => {
+  rowLevels.forEach(({ split, found }, depth) => {
+    const level = { split, found: depth === 0 ? withEmptySides(found, split, context) : found }
     const room = Math.max(1, Math.floor((mostRows - rows.length) / parents.length) - 1)
     const kept = keepLevel(level, parents, parts[depth], room, context)
     levels.push({
@@ -74,7 +76,8 @@ export function keepNested(
   })
   if (!column) return { plan: { levels, columns: null, width: 1 }, rows, columns: [] }
   const top = [{ id: '', row: rows[0] }]
-  const kept = keepLevel(column, top, parts[rowLevels.length], column.split.keep, context)
+  const across = { ...column, found: withEmptySides(column.found, column.split, context) }
+  const kept = keepLevel(across, top, parts[rowLevels.length], column.split.keep, context)
   const columns = kept.rows.map(({ row }) => ({ key: row.path[0], rest: row.rest }))
   const table = kept.table.map((at) => (at < 0 ? -1 : at + 1))
   return { plan: { levels, columns: { part: kept.part, table }, width: columns.length + 1 }, rows, columns }

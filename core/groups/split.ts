@@ -41,7 +41,7 @@ export function planSplit(
 ): SplitPlan | null {
   const parts = splits.map(({ by, cuts }, index) => {
     if (isClock(by)) return planClock(by.of, earliest, context.now + 1, context.calendar.zone)
-    const found = planGroups({ by, keep: 1 }, context, [...path, index, 'by'])
+    const found = planGroups(by, context, [...path, index, 'by'])
     if (!found) return null
     return cuts && 'at' in cuts ? withCuts(found.plan, cuts.at, false) : found.plan
   })
@@ -346,7 +346,8 @@ export function keepSplit(
   const splits = asked.map(settled)
   const [first] = splits
   const namers = splits.map((split, index) => namerOf(split, plan.parts[index], context))
-  const groups = found.map(({ id, rank }) => {
+  const all = splits.length === 1 ? withEmptySides(found, first, context) : found
+  const groups = all.map(({ id, rank }) => {
     const parts = id.split(' ')
     const each = parts.map((part, index) => namers[index](part))
     return { parts, each, rank, key: keyOf(each) }
@@ -399,6 +400,20 @@ export function keepSplit(
   const keys: GroupKey[] = kept.map(({ key }) => key)
   if (rest > 0 && !hideRest) keys.push({ rest: true })
   return { plan: { parts, table }, keys, rest: hideRest ? 0 : rest }
+}
+
+/** Of segments side by side each is shown, also where nobody is in it. */
+export function withEmptySides(
+  found: readonly FoundGroup[],
+  { by }: Pick<Split, 'by'>,
+  context: NamingContext,
+): readonly FoundGroup[] {
+  if (by.of !== 'segments' || by.parts) return found
+  const known = new Set(found.map(({ id }) => id))
+  const empty = dictionaryOf(by, context).values.flatMap((side, code) =>
+    typeof side === 'string' && !known.has(String(code)) ? [{ id: String(code), rank: 0 }] : [],
+  )
+  return [...found, ...empty]
 }
 
 export function isWanted(key: ValueKey, only: readonly ValueKey[] | undefined): boolean {

@@ -1,4 +1,3 @@
-import type { Breakdown } from './split.js'
 import type { ValueKey } from './parts.js'
 import type { Split, SplitRef } from './split.js'
 
@@ -17,7 +16,12 @@ export const isNone = (key: ValueKey) => 'value' in key && key.value === null
 /** Whether groups are values as they come: those are ranked by size. */
 export const isPlain = ({ by, cuts }: Split) => !isClock(by) && by.of !== 'segments' && !cuts
 
-/** What is known of a person is the same at every step. */
-export function readsEvent(breakdown: Breakdown | undefined): boolean {
-  return breakdown !== undefined && breakdown.by.of !== 'person' && breakdown.by.of !== 'segments'
+/** Whether any groups are made by what is of an event; what is known of a person is the same at every step. */
+export function readsEvent(breakdowns: readonly Split[] | undefined): boolean {
+  return breakdowns?.some(({ by }) => by.of !== 'person' && by.of !== 'segments') ?? false
+}
+
+/** Whether groups are segments side by side and nothing else: each is then compared with the first. */
+export function isSides(breakdowns: readonly Split[] | undefined): boolean {
+  return breakdowns?.length === 1 && breakdowns[0].by.of === 'segments'
 }

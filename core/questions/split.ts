@@ -1,5 +1,5 @@
 import { ruleSchema } from '../segments/ruleSchema.js'
-import { MOST_SIDES } from './vocabulary.js'
+import { MOST_SIDES, MOST_SPLITS } from './vocabulary.js'
 import { z } from 'zod'
 import { propertySchema, valueKeySchema } from './parts.js'
 
@@ -54,9 +54,4 @@ export const splitSchema = z.strictObject({
 })
 export type Split = z.infer<typeof splitSchema>
 
-/** "for each …": the N largest groups are kept, the rest become *Everything else*. */
-export const breakdownSchema = z.strictObject({
-  by: z.union([propertySchema, sidesSchema]),
-  keep: z.int().min(1).max(50).default(10),
-})
-export type Breakdown = z.infer<typeof breakdownSchema>
+export const breakdownsSchema = z.array(splitSchema).max(MOST_SPLITS, 'three breakdowns at most')

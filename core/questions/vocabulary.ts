@@ -21,3 +21,6 @@ export const MOST_DEPTH = 6
 
 /** So many stand side by side at most. */
 export const MOST_SIDES = 6
+
+/** Up to so many breakdowns at once: a group is a combination of one group of each. */
+export const MOST_SPLITS = 3

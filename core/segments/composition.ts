@@ -71,7 +71,7 @@ export function* countByValue(
   property: PropertyRef,
   context: Context,
 ): Steps<CountedValues | null> {
-  const planned = planGroups({ by: property, keep: 1 }, { ...context, faults: [] }, [])
+  const planned = planGroups(property, { ...context, faults: [] }, [])
   if (!planned) return null
   const { plan, dictionary } = planned
   const fixed = plan.count

@@ -6,6 +6,14 @@ export function sideRule(side: Side): Rule {
   return 'rule' in side ? side.rule : EVERYBODY
 }
 
+/** The sides that are shown: of one segment by itself its members, and those who are not. */
+export function shownSides({ sides, parts }: SidesRef): Side[] {
+  const [only] = sides
+  if (parts || sides.length > 1 || !('segment' in only)) return sides
+  const { not, ...members } = only
+  return [only, not ? members : { ...members, not: true }]
+}
+
 /** What a side is called. @param nameOf what a segment is called, by id */
 export function sideName(side: Side, nameOf: (id: string) => string): string {
   if ('everybody' in side) return 'Everybody'

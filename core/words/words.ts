@@ -133,6 +133,11 @@ export function splitWords(by: SplitRef, words: Pick<Words, 'labels' | 'segments
   }
 }
 
+/** What the groups of several breakdowns are called together. */
+export function splitsHead(breakdowns: readonly { by: SplitRef }[], words: Words): string {
+  return breakdowns.map(({ by }) => splitHead(by, words)).join(' · ')
+}
+
 /** What a breakdown's groups are called together, at the head of a column. */
 export function splitHead(by: SplitRef, words: Pick<Words, 'labels'>): string {
   return by.of === 'segments' ? 'Segment' : splitWords(by, words)

@@ -1,4 +1,4 @@
-import { sideName, sideRule, sidesKey } from '../../core/segments/side.js'
+import { sideName, shownSides, sideRule, sidesKey } from '../../core/segments/side.js'
 import type { AnyMark } from '../../core/questions/study.js'
 import type { Among, PeopleRef, RulePeople } from '../../core/analyses/people.js'
 import type { QueryContext } from '../../core/analyses/analysis.js'
@@ -272,13 +272,19 @@ async function sidesOf(question: Question, base: QueryBase, faults: Fault[]): Pr
   const { people } = base.snapshot
   for (const { by, path } of sidesIn(question)) {
     const members: Uint32Array[] = []
-    for (const [index, side] of by.sides.entries()) {
+    const sides = shownSides(by)
+    for (const [index, side] of sides.entries()) {
       const bits = faults.length > 0 ? sharedBits(people) : await peopleBits({ rule: sideRule(side) }, base)
       if ('faults' in bits)
-        faults.push(...bits.faults.map((fault) => ({ ...fault, path: [...path, 'sides', index, ...fault.path] })))
+        faults.push(
+          ...bits.faults.map((fault) => ({
+            ...fault,
+            path: [...path, 'sides', Math.min(index, by.sides.length - 1), ...fault.path],
+          })),
+        )
       members.push('faults' in bits ? sharedBits(people) : bits)
     }
-    const names = by.sides.map((side) => sideName(side, (id) => base.segments.nameOf(id) ?? id))
+    const names = sides.map((side) => sideName(side, (id) => base.segments.nameOf(id) ?? id))
     found.set(sidesKey(by), sidesColumn(members, names, people, by.parts))
   }
   return found

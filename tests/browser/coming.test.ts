@@ -152,7 +152,7 @@ describe('growing or leaking?', () => {
     await go('/')
     await click('Who lapsed last week?', 'a')
     await waitForText(driver, '.reading', 'In the last full week')
-    expect((await textsOf(driver, '.numbers-sheet tbody th'))[0]).toContain('so far')
+    await waitForText(driver, '.numbers-sheet tbody th', 'so far')
     const figure = number(await (await cell(2, 5)).getText())
     expect(await peopleOf(2, 5)).toBe(figure)
     await click('See them', '*')

@@ -15,6 +15,8 @@ async function choose(text: string): Promise<void> {
 }
 /** The share of the start that a group's last step has, %, as its row of the table says. */
 async function rateOf(group: string): Promise<number> {
+  // A table comes a moment after the sentence above it.
+  await byCss(driver, '.numbers tbody tr > th')
   const heads = await textsOf(driver, '.numbers tbody tr > th')
   const cells = await textsOf(driver, `.numbers tbody tr:nth-child(${heads.indexOf(group) + 1}) > td`)
   return number(cells.filter((text) => text.endsWith('%') && !text.includes('–')).at(-1)!)

@@ -131,6 +131,7 @@ test('the size over time selects its people, and who came in', async () => {
 
 test('an overlap: a part gives exactly its people, and leads to one of them, step by step', async () => {
   await go('/studies/where-passes-are-bought')
+  await byCss(driver, '.overlap-rows tbody [data-cell]')
   const rows = await textsOf(driver, '.overlap-rows tbody [data-cell]')
   const people = Number(rows[1]!.replaceAll(',', ''))
   await press(driver, async () => (await driver.findElements(By.css('.overlap-rows [data-cell]')))[1]!)

@@ -27,6 +27,8 @@ async function tabTo(text: string): Promise<void> {
   throw new Error(`Tab never came to “${text}”`)
 }
 const columnOf = async (name: string) => {
+  // A table comes a moment after the sentence above it.
+  await byCss(driver, '.numbers tbody tr > th')
   const heads = await textsOf(driver, '.numbers tbody tr > th')
   if (heads.includes(name)) return textsOf(driver, `.numbers tbody tr:nth-child(${heads.indexOf(name) + 1}) > td`)
   throw new Error(`no row ${name}`)

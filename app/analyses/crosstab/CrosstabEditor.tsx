@@ -2,7 +2,7 @@ import type { CrosstabResult } from '../../../core/analyses/crosstab/finish.js'
 import type { CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
 import type { NestedKey, ValueKey } from '../../../core/questions/parts.js'
 import type { EditorProps } from '../view.js'
-import { SplitEditor } from '../trend/SplitEditor.js'
+import { SplitEditor } from '../../editors/SplitEditor.js'
 import { TrendEditor } from '../trend/TrendEditor.js'
 
 /** The editor of a token: rows and columns are its own; measures, events and time are those of a trend. */

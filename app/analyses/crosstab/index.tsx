@@ -1,5 +1,5 @@
 import { MOST_ROW_LEVELS, type CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
-import { tokenOf } from '../../../core/analyses/trend/sentence.js'
+import { tokenOf } from '../../../core/analyses/splitParts.js'
 import type { CrosstabMark } from '../../../core/analyses/crosstab/marks.js'
 import type { CrosstabResult } from '../../../core/analyses/crosstab/finish.js'
 import { spokenCrosstab } from '../../../core/analyses/crosstab/spoken.js'

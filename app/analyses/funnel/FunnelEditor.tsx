@@ -1,8 +1,9 @@
 import { readsEvent } from '../../../core/questions/groupedBy.js'
 import Button from '@mui/material/Button'
+import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { ORDER_WORDS, stepName, targetWords } from '../../../core/analyses/funnel/sentence.js'
-import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
+import { BreakdownsEditor } from '../../editors/BreakdownsEditor.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
@@ -24,13 +25,13 @@ const ORDERS: { value: Order; note: string }[] = [
 const USUAL_TARGET = 0.5
 
 /** The editors of a funnel's tokens, save those of its steps. */
-export function FunnelEditor({ token, question, edit, close }: EditorProps<FunnelQuestion>) {
+export function FunnelEditor({ token, question, result, edit, close }: EditorProps<FunnelQuestion, FunnelResult>) {
   const { words } = useWorkspace()
   const choose = (next: FunnelQuestion) => {
     edit(next)
     close()
   }
-  switch (token) {
+  switch (token.replace(/ \d+$/, '')) {
     case 'count':
       return (
         <OptionList
@@ -126,7 +127,7 @@ export function FunnelEditor({ token, question, edit, close }: EditorProps<Funne
       const { breakdowns, readAt = 0 } = question
       return (
         <div className="stack">
-          {(!breakdowns || readsEvent(breakdowns[0])) && (
+          {(!breakdowns || readsEvent(breakdowns)) && (
             <fieldset>
               <legend>A property of the event is read at</legend>
               <div className="chips">
@@ -144,12 +145,14 @@ export function FunnelEditor({ token, question, edit, close }: EditorProps<Funne
               </div>
             </fieldset>
           )}
-          <BreakdownEditor
+          <BreakdownsEditor
+            token={token}
             events={[question.steps[readAt]?.event ?? question.steps[0].event]}
-            value={breakdowns?.[0]}
-            onChange={(breakdown, how) => {
-              const { readAt: at, ...rest } = put(question, 'breakdowns', breakdown && [breakdown])
-              edit(at && readsEvent(breakdown) ? { ...rest, readAt: at } : rest, how)
+            value={breakdowns}
+            found={result ? result.groups.map(({ key }) => key) : []}
+            onChange={(next, how) => {
+              const { readAt: at, ...rest } = put(question, 'breakdowns', next)
+              edit(at && readsEvent(next) ? { ...rest, readAt: at } : rest, how)
             }}
             onDone={close}
           />

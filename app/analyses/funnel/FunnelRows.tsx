@@ -1,3 +1,4 @@
+import { isSides } from '../../../core/questions/groupedBy.js'
 import { deferred } from '../../page/deferred.js'
 import { narrowest } from '../../../core/analyses/funnel/narrowest.js'
 import {
@@ -65,7 +66,7 @@ export function FunnelRows({
   const { steps } = question
   const ids = stepIds(steps)
   const narrow = narrowest(result.all)
-  const bySides = question.breakdowns?.[0]?.by.of === 'segments'
+  const bySides = isSides(question.breakdowns)
   const bars = result.groups.slice(0, bySides ? MOST_SIDES : BARS)
   const anyOrder = question.order === 'any order'
   const forbidden = (question.forbidden ?? []).map((each, place) => ({ ...each, place }))

@@ -1,3 +1,4 @@
+import { isSides } from '../../../core/questions/groupedBy.js'
 import { groupId } from '../../../core/questions/groupId.js'
 import type { MouseEvent } from 'react'
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
@@ -6,7 +7,7 @@ import { hasMark } from '../../../core/questions/marks.js'
 import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { capital, formatDuration, formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
-import { eventWords, groupWords, splitHead } from '../../../core/words/words.js'
+import { eventWords, groupWords, splitsHead } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
 
@@ -68,13 +69,13 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
       <DifferenceCell difference={row.difference} />
     </tr>
   )
-  const bySides = question.breakdowns![0].by.of === 'segments'
+  const bySides = isSides(question.breakdowns)
   return (
     <div className="table-scroll" tabIndex={0} role="region" aria-label="Table of the numbers" data-table="">
       <table className="numbers" onKeyDown={moveInTable}>
         <thead>
           <tr>
-            <th scope="col">{splitHead(question.breakdowns![0].by, words)}</th>
+            <th scope="col">{splitsHead(question.breakdowns!, words)}</th>
             {question.steps.map((step, i) => (
               <PeopleAndRateHead key={i} name={`${i + 1} ${eventWords(step.event, words)}`} rate={i > 0} />
             ))}

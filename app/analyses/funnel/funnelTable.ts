@@ -2,7 +2,7 @@ import type { FunnelResult, FunnelRow } from '../../../core/analyses/funnel/fini
 import { showOf, SHARE_BY, type FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import { rowName, stepName } from '../../../core/analyses/funnel/sentence.js'
 import { limitWords } from '../../../core/words/limitWords.js'
-import { eventWords, groupWords, splitHead, type Words } from '../../../core/words/words.js'
+import { eventWords, groupWords, splitsHead, type Words } from '../../../core/words/words.js'
 import { featureWords } from './featureWords.js'
 
 type Cell = string | number | null
@@ -114,7 +114,7 @@ function stepsTable(question: FunnelQuestion, result: FunnelResult, words: Words
 }
 
 function groupHead({ breakdowns }: FunnelQuestion, words: Words): string[] {
-  return breakdowns ? [splitHead(breakdowns[0].by, words)] : []
+  return breakdowns ? [splitsHead(breakdowns, words)] : []
 }
 
 function seconds(ms: number | null): number | null {

@@ -2,6 +2,7 @@ import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import { spokenFunnel } from '../../../core/analyses/funnel/spoken.js'
+import { breakdownAddition } from '../additions.js'
 import { shownKind, type Choice } from '../view.js'
 
 export const funnel = shownKind<FunnelQuestion, FunnelMark, FunnelResult>({
@@ -12,7 +13,7 @@ export const funnel = shownKind<FunnelQuestion, FunnelMark, FunnelResult>({
   )),
   noSvg: true,
   additions: (question) => [
-    ...(question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
+    ...breakdownAddition(question),
     ...(question.compare ? [] : [{ token: 'compare', label: '+ compared with…' }]),
     ...(question.same ? [] : [{ token: 'same', label: '+ same … all the way' }]),
     ...(question.first ? [] : [{ token: 'first', label: '+ first time ever' }]),

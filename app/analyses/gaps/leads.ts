@@ -1,14 +1,15 @@
 import { usualGaps, type GapsQuestion } from '../../../core/analyses/gaps/question.js'
-import type { GapsResult } from '../../../core/analyses/gaps/finish.js'
+import type { GapsFigures, GapsResult } from '../../../core/analyses/gaps/finish.js'
 import { usualGrowth } from '../../../core/analyses/growth/question.js'
 import { usualHabit } from '../../../core/analyses/habit/question.js'
 import { usualRetention } from '../../../core/analyses/retention/question.js'
+import { groupWords, splitsHead, type Words } from '../../../core/words/words.js'
 import { withAmong } from '../../study/common.js'
 import type { Cell, Leads, Look } from '../leads.js'
 
 export const leads: Leads<GapsQuestion, GapsResult> = {
   start: ([first]) => usualGaps(first?.name ?? '…'),
-  table: (_question, result) => gapsTable(result),
+  table: (question, result, words) => gapsTable(question, result, words),
   next: (question, result) => afterGaps(question, result),
 }
 
@@ -42,11 +43,18 @@ function afterGaps(question: GapsQuestion, { suggested }: GapsResult): Look[] {
   ]
 }
 
-/** A row for each length of gaps: how many there are, and people whose median it is. */
-function gapsTable({ bins, once }: GapsResult): Cell[][] {
+/** A row for each length of gaps, of each group and of all together: how many there are, and people whose median it is. */
+function gapsTable({ breakdowns }: GapsQuestion, result: GapsResult, words: Words): Cell[][] {
+  const rows = ({ bins, once }: GapsFigures, group: Cell[]): Cell[][] => [
+    ...bins.map(({ least, most, gaps, people }): Cell[] => [...group, least, most, gaps, people]),
+    [...group, 'on one day only', null, null, once],
+  ]
   return [
-    ['Days, least', 'Days, most', 'Gaps', 'People by their median'],
-    ...bins.map(({ least, most, gaps, people }): Cell[] => [least, most, gaps, people]),
-    ['on one day only', null, null, once],
+    [
+      ...(breakdowns ? [splitsHead(breakdowns, words)] : []),
+      ...['Days, least', 'Days, most', 'Gaps', 'People by their median'],
+    ],
+    ...result.groups.flatMap((row) => rows(row, [groupWords(row.key, result.rest)])),
+    ...rows(result, breakdowns ? ['All together'] : []),
   ]
 }

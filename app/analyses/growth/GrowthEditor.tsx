@@ -1,5 +1,7 @@
 import { useState } from 'react'
+import type { GrowthResult } from '../../../core/analyses/growth/finish.js'
 import type { GrowthInterval, GrowthQuestion } from '../../../core/analyses/growth/question.js'
+import { PeopleBreakdowns } from '../../editors/BreakdownsEditor.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
 import { StartEditor } from '../../editors/StartEditor.js'
@@ -7,7 +9,8 @@ import { UsageHint } from '../../editors/UsageHint.js'
 import type { EditorProps } from '../view.js'
 
 /** The editors of growth accounting's tokens. */
-export function GrowthEditor(props: EditorProps<GrowthQuestion>) {
+export function GrowthEditor(props: EditorProps<GrowthQuestion, GrowthResult>) {
+  if (props.token.startsWith('breakdown')) return <PeopleBreakdowns {...props} />
   return props.token === 'interval' ? <IntervalEditor {...props} /> : <StartEditor {...props} />
 }
 

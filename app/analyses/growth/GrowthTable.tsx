@@ -6,11 +6,9 @@ import { bucketLabel } from '../../charts/bucketLabel.js'
 import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import type { BodyProps } from '../view.js'
-import { FROM, FROM_NAMES, keyUnit, markOf, STATE_NAMES, stepTitle } from './states.js'
+import { ACTIVE, FROM, FROM_NAMES, keyUnit, markOf, STATE_NAMES, stepTitle } from './states.js'
 
 type Props = BodyProps<GrowthQuestion, GrowthResult, GrowthMark>
-
-const ACTIVE: GrowthState[] = ['new', 'retained', 'revived']
 
 /** A row for each interval, the latest first; every figure of people is its people. */
 export function GrowthTable({ question, result, words, selected, onSelect }: Props) {

@@ -2,7 +2,7 @@ import type { GrowthMark } from '../../../core/analyses/growth/marks.js'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import { lazy, memo, Suspense } from 'react'
-import type { GrowthResult } from '../../../core/analyses/growth/finish.js'
+import type { GrowthResult, GrowthStep } from '../../../core/analyses/growth/finish.js'
 import {
   growthStates,
   type GrowthForm,
@@ -11,6 +11,7 @@ import {
 } from '../../../core/analyses/growth/question.js'
 import { STATE_MEANS } from '../../../core/analyses/growth/sentence.js'
 import { countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
+import { groupWords } from '../../../core/words/words.js'
 import type { BarSeries } from '../../charts/barsConfig.js'
 import type { ChartLine } from '../../charts/linesConfig.js'
 import { bucketLabel } from '../../charts/bucketLabel.js'
@@ -18,8 +19,9 @@ import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { KindView, BodyProps } from '../view.js'
 import { FlowPicture } from './FlowPicture.js'
+import { GroupTable } from './GroupTable.js'
 import { FlowTable, GrowthTable } from './GrowthTable.js'
-import { chosenStep, keyUnit, markOf, STATE_NAMES, STATE_PAINT, stepTitle } from './states.js'
+import { chosenStep, keyUnit, markOf, shownStep, STATE_NAMES, STATE_PAINT, stepTitle } from './states.js'
 
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
 const Lines = lazy(() => import('../../charts/LinesChart.js'))
@@ -40,6 +42,8 @@ function GrowthBody(props: Props) {
   const { question, result, edit, words } = props
   const { form, state = 'lapsed' } = question.show
   const chosen = chosenStep(question, result)
+  const grouped = result.groups.length > 0
+  const interval = form === 'flows' ? chosen : grouped ? result.steps[shownStep(question, result)] : null
   return (
     <>
       {edit && (
@@ -58,14 +62,14 @@ function GrowthBody(props: Props) {
               onChange={(next) => edit({ ...question, show: { ...question.show, state: next } })}
             />
           )}
-          {form === 'flows' && chosen && (
+          {interval && (
             <Select
               size="small"
-              value={chosen.key}
-              inputProps={{ 'aria-label': 'Into which interval' }}
+              value={interval.key}
+              inputProps={{ 'aria-label': form === 'flows' ? 'Into which interval' : 'Interval of the table' }}
               onChange={({ target }) => edit({ ...question, show: { ...question.show, at: target.value } })}
             >
-              {result.steps.slice(1).map((step) => (
+              {result.steps.slice(form === 'flows' ? 1 : 0).map((step) => (
                 <MenuItem key={step.key} value={step.key}>
                   {stepTitle(question, step, words)}
                 </MenuItem>
@@ -74,7 +78,10 @@ function GrowthBody(props: Props) {
           )}
         </div>
       )}
-      <p className="chart-note">{noteOf(form, state)}</p>
+      <p className="chart-note">
+        {noteOf(form, state)}
+        {grouped && TOGETHER.includes(form) && ', of everybody together'}
+      </p>
       {result.steps.length === 0 ? (
         <p className="soft pad">There is no interval in this time.</p>
       ) : form === 'flows' ? (
@@ -95,6 +102,9 @@ function GrowthBody(props: Props) {
     </>
   )
 }
+
+/** Forms that draw many figures of one group: groups stand in the table only. */
+const TOGETHER: readonly GrowthForm[] = ['states', 'shares', 'flows']
 
 function noteOf(form: GrowthForm, state: GrowthState): string {
   switch (form) {
@@ -125,6 +135,8 @@ function Drawn({ question, result, words, selected, onSelect }: Props) {
     chosen: selected.length > 0,
   }
   const pale = steps.map(({ open }) => open)
+  if (result.groups.length > 0 && !TOGETHER.includes(form))
+    return <GroupLines {...{ question, result, words, selected }} {...(onSelect ? { onSelect } : {})} shared={shared} />
   const bar = (state: GrowthState, sign: 1 | -1, share: boolean): BarSeries => ({
     label: STATE_NAMES[state],
     values: steps.map(({ people, seen }) => sign * (share ? (seen > 0 ? people[state] / seen : 0) : people[state])),
@@ -241,6 +253,47 @@ function Drawn({ question, result, words, selected, onSelect }: Props) {
   )
 }
 
+/** A line for each group of the figure that is looked at. */
+function GroupLines(
+  props: Props & { shared: { axis: string[]; titles: string[]; currency: string; chosen: boolean } },
+) {
+  const { question, result, onSelect, shared } = props
+  const { form, state = 'lapsed' } = question.show
+  const figureOf = ({ people, net, quick, kept }: GrowthStep): number | null =>
+    form === 'one' ? people[state] : form === 'net' ? net : form === 'quick' ? quick : kept
+  const tellOf = (step: GrowthStep): string => {
+    const { people, net, quick, kept, before } = step
+    if (form === 'one') return countOf(people[state], 'person', 'people')
+    if (form === 'net') return signed(net)
+    if (form === 'quick') return quick === null ? 'nobody lapsed' : quick.toFixed(2)
+    return `${formatPercent(kept)}, ${formatNumber(people.retained)} of ${formatNumber(before)}`
+  }
+  const of = form === 'one' ? state : form === 'kept' ? 'retained' : null
+  return (
+    <Lines
+      {...shared}
+      lines={result.groups.map(({ key, steps }): ChartLine => ({
+        label: groupWords(key, result.rest),
+        values: steps.map(figureOf),
+        tells: steps.map(tellOf),
+        dashed: steps.map(({ open }) => open),
+        rest: 'rest' in key,
+      }))}
+      unit={form === 'kept' ? 'percent' : form === 'quick' ? 'number' : 'people'}
+      target={form === 'quick' ? { at: 1, text: 'as many come as go' } : null}
+      label={`${FORMS[form]} of each group in each interval. Arrow keys move from point to point${of ? ', Enter selects the people of one' : ''}.`}
+      {...(of && onSelect
+        ? {
+            onPoint: (line: number, at: number, add: boolean) => {
+              const { key, steps } = result.groups[line]
+              if (steps[at].people[of] > 0) onSelect({ ...markOf(steps[at], [of]), group: key }, add)
+            },
+          }
+        : {})}
+    />
+  )
+}
+
 const signed = (n: number) => `${n > 0 ? '+' : ''}${formatNumber(n)}`.replace('-', '−')
 
 /** From the line upwards: who is here, then who is away. */
@@ -249,6 +302,7 @@ const ORDER: Record<GrowthState, number> = { retained: 0, revived: 1, new: 2, la
 function GrowthNumbers(props: Props) {
   const step = chosenStep(props.question, props.result)
   if (props.question.show.form === 'flows' && step) return <FlowTable {...props} step={step} />
+  if (props.result.groups.length > 0) return <GroupTable {...props} />
   return <GrowthTable {...props} />
 }
 

@@ -2,6 +2,7 @@ import type { GrowthQuestion } from '../../../core/analyses/growth/question.js'
 import type { GrowthMark } from '../../../core/analyses/growth/marks.js'
 import type { GrowthResult } from '../../../core/analyses/growth/finish.js'
 import { spokenGrowth } from '../../../core/analyses/growth/spoken.js'
+import { breakdownAddition } from '../additions.js'
 import { shownKind } from '../view.js'
 
 export const growth = shownKind<GrowthQuestion, GrowthMark, GrowthResult>({
@@ -24,7 +25,10 @@ export const growth = shownKind<GrowthQuestion, GrowthMark, GrowthResult>({
     </g>
   )),
   compact: true,
-  additions: (question) => (question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
+  additions: (question) => [
+    ...breakdownAddition(question),
+    ...(question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
+  ],
   load: async () => (await import('./GrowthView.js')).view,
   editor: async () => (await import('./GrowthEditor.js')).GrowthEditor,
   leads: async () => (await import('./leads.js')).leads,

@@ -13,7 +13,7 @@ import { growthTable } from './growthTable.js'
 export const leads: Leads<GrowthQuestion, GrowthResult> = {
   start: ([first]) => usualGrowth(first?.name ?? '…'),
   home: (events) => growths(events),
-  table: (_question, result) => growthTable(result),
+  table: (question, result, words) => growthTable(question, result, words),
   next: (question, result, { words }) => afterGrowth(question, result, words),
 }
 

@@ -51,3 +51,24 @@ export function markOf(step: GrowthStep, states: GrowthState[], from?: GrowthSta
 /** What somebody may have been in the interval before. */
 export const FROM = [...growthStates, 'unseen'] as const
 export const FROM_NAMES: Record<(typeof FROM)[number], string> = { ...STATE_NAMES, unseen: 'Never seen before' }
+
+/** The states of whoever did it in the interval. */
+export const ACTIVE: GrowthState[] = ['new', 'retained', 'revived']
+
+/** The place of the interval that groups are told of: the chosen one, else the last that is over, else the last. */
+export function shownStep({ show }: GrowthQuestion, { steps }: GrowthResult): number {
+  const chosen = steps.findIndex(({ key }) => key === show.at)
+  if (chosen >= 0) return chosen
+  const full = steps.findLastIndex(({ open }) => !open)
+  return full >= 0 ? full : steps.length - 1
+}
+
+/** Places of the groups: where one state is looked at, most people in it first; everything else last. */
+export function rankedGroups({ show }: GrowthQuestion, { groups }: GrowthResult, at: number): number[] {
+  const places = groups.map((_, place) => place)
+  if (show.form !== 'one') return places
+  const state = show.state ?? 'lapsed'
+  const isRest = (place: number) => Number('rest' in groups[place].key)
+  const people = (place: number) => groups[place].steps[at].people[state]
+  return places.sort((a, b) => isRest(a) - isRest(b) || people(b) - people(a) || a - b)
+}

@@ -7,8 +7,9 @@ import {
   type HabitPeriod,
   type HabitQuestion,
 } from '../../../core/analyses/habit/question.js'
+import type { HabitResult } from '../../../core/analyses/habit/finish.js'
 import { periodPhrase } from '../../../core/analyses/habit/words.js'
-import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
+import { PeopleBreakdowns } from '../../editors/BreakdownsEditor.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
 import { StartEditor } from '../../editors/StartEditor.js'
@@ -24,10 +25,10 @@ const NOTES: Record<HabitPeriod, string> = {
 }
 
 /** The editors of a habit's tokens. */
-export function HabitEditor(props: EditorProps<HabitQuestion>) {
+export function HabitEditor(props: EditorProps<HabitQuestion, HabitResult>) {
   const { token, question, edit, close } = props
-  const { start, core, breakdowns, period } = question
-  switch (token) {
+  const { start, core, period } = question
+  switch (token.replace(/ \d+$/, '')) {
     case 'period': {
       const set = (next: HabitPeriod) => {
         edit(inPeriod(question, next))
@@ -64,17 +65,7 @@ export function HabitEditor(props: EditorProps<HabitQuestion>) {
         />
       )
     case 'breakdown':
-      return (
-        <BreakdownEditor
-          events={[start.event]}
-          value={breakdowns?.[0]}
-          onChange={(breakdown, how) => {
-            const { breakdowns: _before, ...rest } = question
-            edit(breakdown ? { ...rest, breakdowns: [breakdown] } : rest, how)
-          }}
-          onDone={close}
-        />
-      )
+      return <PeopleBreakdowns {...props} />
     default:
       return <StartEditor {...props} />
   }

@@ -1,14 +1,14 @@
 import { withDays, type HabitResult, type HabitRow } from '../../../core/analyses/habit/finish.js'
 import type { HabitQuestion } from '../../../core/analyses/habit/question.js'
-import { groupWords, splitHead, type Words } from '../../../core/words/words.js'
+import { groupWords, splitsHead, type Words } from '../../../core/words/words.js'
 
 /** A row for each period, and all periods together: active people, their average, and how many came on so many days. */
 export function habitTable(question: HabitQuestion, result: HabitResult, words: Words): (string | number | null)[][] {
   const { all, groups, unit, most, periods, rest } = result
-  const by = question.breakdowns?.[0].by
+  const by = question.breakdowns
   const days = Array.from({ length: most }, (_, d) => d + 1)
   const head = [
-    ...(by ? [splitHead(by, words)] : []),
+    ...(by ? [splitsHead(by, words)] : []),
     ...['Period from', 'Active people', `Average ${unit}s`],
     ...days.map((d) => `Exactly ${d}`),
     ...days.map((d) => `At least ${d}`),

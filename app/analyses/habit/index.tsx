@@ -2,6 +2,7 @@ import type { HabitQuestion } from '../../../core/analyses/habit/question.js'
 import type { HabitMark } from '../../../core/analyses/habit/marks.js'
 import type { HabitResult } from '../../../core/analyses/habit/finish.js'
 import { spokenHabit } from '../../../core/analyses/habit/spoken.js'
+import { breakdownAddition } from '../additions.js'
 import { shownKind } from '../view.js'
 
 export const habit = shownKind<HabitQuestion, HabitMark, HabitResult>({
@@ -21,7 +22,7 @@ export const habit = shownKind<HabitQuestion, HabitMark, HabitResult>({
   )),
   compact: true,
   additions: (question) => [
-    ...(question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
+    ...breakdownAddition(question),
     ...(question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
     ...(question.core ? [] : [{ token: 'core', label: '+ own threshold…' }]),
   ],

@@ -1,7 +1,9 @@
+import { isSides } from '../../../core/questions/groupedBy.js'
 import { SMALL } from '../../../core/stats/small.js'
 import { periodAt } from '../../../core/analyses/retention/periodAt.js'
 import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
-import { compareGroups, SURE } from '../../../core/analyses/retention/compare.js'
+import { SURE } from '../../../core/stats/compared.js'
+import { compareGroups } from '../../../core/analyses/retention/compare.js'
 import type { RetentionResult, RetentionRow } from '../../../core/analyses/retention/finish.js'
 import type { RetentionQuestion } from '../../../core/analyses/retention/question.js'
 import { measureName } from '../../../core/analyses/retention/sentence.js'
@@ -24,7 +26,7 @@ function GroupRows({ question, result, words, selected, onSelect }: Props) {
   const { groups, all, periods, measure, rest } = result
   const at = periodAt(question, result)
   const compared = measure === 'share' ? compareGroups(question, result, at) : null
-  const sides = question.breakdowns?.[0].by.of === 'segments'
+  const sides = isSides(question.breakdowns)
   const beside = sides && groups[0] ? rowLabel(groups[0], rest) : 'the others'
   const rows: RetentionRow[] = [...groups, all]
   const currency = words.currency ?? 'EUR'

@@ -12,7 +12,7 @@ import {
 } from '../../../core/analyses/retention/question.js'
 import { whenWords } from '../../../core/analyses/retention/sentence.js'
 import { eventWords } from '../../../core/words/words.js'
-import { BreakdownEditor } from '../../editors/BreakdownEditor.js'
+import { BreakdownsEditor } from '../../editors/BreakdownsEditor.js'
 import { EventPicker } from '../../editors/EventPicker.js'
 import { FilterEditor } from '../../editors/FilterEditor.js'
 import { NumberField } from '../../editors/NumberField.js'
@@ -46,7 +46,7 @@ export function RetentionEditor(props: EditorProps<RetentionQuestion, RetentionR
     close()
   }
   const back = backOf(question)
-  switch (token) {
+  switch (token.replace(/ \d+$/, '')) {
     case 'first':
       return (
         <OptionList
@@ -164,10 +164,12 @@ export function RetentionEditor(props: EditorProps<RetentionQuestion, RetentionR
           <p className="hint">
             A property of the event is read at the start: at {eventWords(question.start.event, words)}.
           </p>
-          <BreakdownEditor
+          <BreakdownsEditor
+            token={token}
             events={[question.start.event]}
-            value={question.breakdowns?.[0]}
-            onChange={(breakdown, how) => edit(put(question, 'breakdowns', breakdown && [breakdown]), how)}
+            value={question.breakdowns}
+            found={(result?.groups ?? []).map(({ key }) => key)}
+            onChange={(breakdowns, how) => edit(put(question, 'breakdowns', breakdowns), how)}
             onDone={close}
           />
         </div>

@@ -2,6 +2,7 @@ import type { RetentionQuestion } from '../../../core/analyses/retention/questio
 import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
 import type { RetentionResult } from '../../../core/analyses/retention/finish.js'
 import { spokenRetention } from '../../../core/analyses/retention/spoken.js'
+import { breakdownAddition } from '../additions.js'
 import { shownKind, type Choice } from '../view.js'
 
 export const retention = shownKind<RetentionQuestion, RetentionMark, RetentionResult>({
@@ -10,7 +11,7 @@ export const retention = shownKind<RetentionQuestion, RetentionMark, RetentionRe
   glyph: <path d="M0,2 C10,24 26,29 60,30 S110,31 140,31" fill="none" stroke="var(--water)" strokeWidth="2" />,
   compact: true,
   additions: (question) => [
-    ...(question.breakdowns ? [] : [{ token: 'breakdown', label: '+ for each…' }]),
+    ...breakdownAddition(question),
     ...(question.start.where ? [] : [{ token: 'where', label: '+ starts only where…' }]),
     ...(question.back?.where ? [] : [{ token: 'where back', label: '+ returns only where…' }]),
     ...(question.count || question.cumulated ? [] : [{ token: 'onward', label: '+ or later' }]),

@@ -3,7 +3,7 @@ import type { RetentionQuestion } from '../../../core/analyses/retention/questio
 import { measureName } from '../../../core/analyses/retention/sentence.js'
 import { periodWords } from '../../../core/analyses/retention/words.js'
 import { capital } from '../../../core/words/format.js'
-import { groupWords, splitHead, type Words } from '../../../core/words/words.js'
+import { groupWords, splitsHead, type Words } from '../../../core/words/words.js'
 
 /**
  * A row for each cohort, and all cohorts together over the cells that are complete; of each group too. Periods that are
@@ -15,10 +15,10 @@ export function retentionTable(
   words: Words,
 ): (string | number | null)[][] {
   const { all, groups, cohorts, periods, rest } = result
-  const by = question.breakdowns?.[0].by
+  const by = question.breakdowns
   const names = periods.map((period) => capital(periodWords(question, period)))
   const head = [
-    ...(by ? [splitHead(by, words)] : []),
+    ...(by ? [splitsHead(by, words)] : []),
     `Started, ${question.every}`,
     'People',
     ...names.map((name) => `${name}: ${measureName(question, words).replace(', %', '')}`),

@@ -7,7 +7,6 @@ import {
 } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { readingsFor } from '../../../core/analyses/trend/shown.js'
-import type { ValueKey } from '../../../core/questions/parts.js'
 import { units } from '../../../core/time/range.js'
 import { CompareEditor } from '../../editors/CompareEditor.js'
 import { EventPicker } from '../../editors/EventPicker.js'
@@ -19,7 +18,7 @@ import { MEASURES } from '../../../core/analyses/trend/measures.js'
 import type { EditorProps } from '../view.js'
 import { FormulaEditor, SeriesEditor, SmoothEditor } from './LineEditors.js'
 import { MeasureEditor } from './MeasureEditor.js'
-import { SplitEditor } from './SplitEditor.js'
+import { BreakdownsEditor } from '../../editors/BreakdownsEditor.js'
 
 /** The editor of a token: its name, and for those of series, breakdowns and formulas their place. */
 export function TrendEditor({ token, question, result, edit, close }: EditorProps<TrendQuestion, TrendResult>) {
@@ -123,52 +122,33 @@ export function TrendEditor({ token, question, result, edit, close }: EditorProp
       return <RangeEditor value={question.range} onChange={(range, how) => edit({ ...question, range }, how)} />
     case 'breakdown':
       return (
-        <SplitEditor
-          key={index}
+        <BreakdownsEditor
+          token={token}
           events={question.series.map(({ event }) => event)}
-          value={question.breakdowns?.[index]}
-          first={index === 0}
-          found={foundGroups(question, result, index)}
-          onChange={(split, how) => {
-            const { breakdowns: before = [], ...rest } = question
+          value={question.breakdowns}
+          found={result?.keys ?? []}
+          onChange={(breakdowns, how) => {
+            const { breakdowns: _before, ...rest } = question
             const { off: _off, ...show } = rest.show
-            const next = split
-              ? [...before.slice(0, index), split, ...before.slice(index + 1)]
-              : before.toSpliced(index, 1)
-            const reading = next.length === 0 && show.as === 'share' ? { ...show, as: 'number' as const } : show
-            edit(next.length > 0 ? { ...rest, show, breakdowns: next } : { ...rest, show: reading }, how)
+            const reading = !breakdowns && show.as === 'share' ? { ...show, as: 'number' as const } : show
+            edit(breakdowns ? { ...rest, show, breakdowns } : { ...rest, show: reading }, how)
           }}
           onDone={close}
-          {...((question.breakdowns?.length ?? 0) <= 1 && index === 0
-            ? {
-                onWeek: () =>
-                  edit({
-                    ...question,
-                    breakdowns: [
-                      { by: { of: 'weekday' }, keep: 10 },
-                      { by: { of: 'hour' }, keep: 24 },
-                    ],
-                    show: { form: 'week', as: 'number' },
-                  }),
-              }
-            : {})}
+          onWeek={() =>
+            edit({
+              ...question,
+              breakdowns: [
+                { by: { of: 'weekday' }, keep: 10 },
+                { by: { of: 'hour' }, keep: 24 },
+              ],
+              show: { form: 'week', as: 'number' },
+            })
+          }
         />
       )
     default:
       return null
   }
-}
-
-/** The values of one breakdown among the groups of the result. */
-function foundGroups(question: TrendQuestion, result: TrendResult | null, index: number): ValueKey[] {
-  if (!result || result.keys.length === 0) return []
-  const several = (question.breakdowns?.length ?? 0) > 1
-  const keys = result.keys.flatMap((key): ValueKey[] => {
-    if ('rest' in key || 'unreached' in key) return []
-    if ('each' in key) return key.each[index] ? [key.each[index]] : []
-    return several ? [] : [key]
-  })
-  return [...new Map(keys.map((key) => [JSON.stringify(key), key])).values()]
 }
 
 function compared({ compare: _before, ...rest }: TrendQuestion, compare: Comparison | undefined): TrendQuestion {

@@ -13,7 +13,7 @@ import { shownAll, visibleLines } from '../../../core/analyses/trend/shown.js'
 import { amongMarks } from '../../../core/questions/marks.js'
 import type { TrendMark } from '../../../core/analyses/trend/marks.js'
 import { formatAs, formatChange, formatPercent, MISSING } from '../../../core/words/format.js'
-import { splitHead, type Words } from '../../../core/words/words.js'
+import { splitsHead, type Words } from '../../../core/words/words.js'
 import { allLines, formatValue, markOf, type ChartLine } from '../../charts/trendSeries.js'
 import { bucketLabel } from '../../charts/bucketLabel.js'
 import { heatStyle } from './heat.js'
@@ -276,7 +276,7 @@ function colourOf(line: ChartLine): string {
 
 function nameHead(question: TrendQuestion, words: Words, grouped: boolean): string {
   if (!grouped) return question.series.length + (question.formulas?.length ?? 0) > 1 ? 'Line' : 'Event'
-  return question.breakdowns!.map(({ by }) => splitHead(by, words)).join(' · ')
+  return splitsHead(question.breakdowns!, words)
 }
 
 function rowsOf(result: TrendResult, question: TrendQuestion, words: Words): Row[] {

@@ -1,10 +1,11 @@
 import { MOST_FORMULAS, MOST_SERIES, handleOf, type TrendQuestion } from '../../../core/analyses/trend/question.js'
-import { tokenOf } from '../../../core/analyses/trend/sentence.js'
+import { tokenOf } from '../../../core/analyses/splitParts.js'
 import type { TrendMark } from '../../../core/analyses/trend/marks.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { spokenTrend } from '../../../core/analyses/trend/spoken.js'
 import { bucketLabel } from '../../charts/bucketLabel.js'
 import type { Words } from '../../../core/words/words.js'
+import { breakdownAddition } from '../additions.js'
 import { shownKind, type Choice } from '../view.js'
 
 export const trend = shownKind<TrendQuestion, TrendMark, TrendResult>({
@@ -26,7 +27,7 @@ export const trend = shownKind<TrendQuestion, TrendMark, TrendResult>({
 })
 
 function additions(question: TrendQuestion): { token: string; label: string }[] {
-  const { series, formulas = [], breakdowns = [] } = question
+  const { series, formulas = [] } = question
   const several = series.length > 1 || formulas.length > 0
   const list: { token: string; label: string }[] = []
   if (series.length < MOST_SERIES) list.push({ token: 'another event', label: '+ and another event' })
@@ -37,11 +38,7 @@ function additions(question: TrendQuestion): { token: string; label: string }[] 
         label: several ? `+ ${handleOf(question, index)} only where…` : '+ only where…',
       })
   })
-  if (breakdowns.length < 3)
-    list.push({
-      token: tokenOf('breakdown', breakdowns.length),
-      label: breakdowns.length === 0 ? '+ for each…' : '+ and each…',
-    })
+  list.push(...breakdownAddition(question))
   if (!question.compare) list.push({ token: 'compare', label: '+ compared with…' })
   if (formulas.length < MOST_FORMULAS) list.push({ token: tokenOf('formula', formulas.length), label: '+ formula' })
   if (!question.smooth) list.push({ token: 'smooth', label: '+ smoothed' })

@@ -1,3 +1,4 @@
+import { choiceWords, tokenOf } from '../splitParts.js'
 import { isClock, isPlain } from '../../questions/groupedBy.js'
 import type { SentencePart } from '../../words/sentence.js'
 import type { Split } from '../../questions/split.js'
@@ -5,16 +6,7 @@ import { eventWords, propertyWords, rangeWords, splitWords, type Words } from '.
 import { amongParts } from '../peopleWords.js'
 import { MEASURES } from '../trend/measures.js'
 import { handleOf } from '../trend/question.js'
-import {
-  askParts,
-  choiceWords,
-  explainSeries,
-  leadParts,
-  lineParts,
-  measureWords,
-  timeParts,
-  tokenOf,
-} from '../trend/sentence.js'
+import { askParts, explainSeries, leadParts, lineParts, measureWords, timeParts } from '../trend/sentence.js'
 import { countedSeries, type CrosstabQuestion } from './question.js'
 
 /** The question in plain words; several measures have a line each. */

@@ -1,3 +1,4 @@
+import { isSides } from '../../questions/groupedBy.js'
 import { SMALL } from '../../stats/small.js'
 import { narrowest } from './narrowest.js'
 import { limitMs } from '../../questions/limits.js'
@@ -267,7 +268,7 @@ function groupsApart(result: FunnelResult, question: FunnelQuestion): Finding | 
   const rate = clear.steps.at(-1)!.people / clear.steps[0].people
   const other = rate - difference.by
   const ratio = other > 0.0005 ? `${(rate / other).toFixed(1)}× as often` : 'alone'
-  const bySides = question.breakdowns?.[0]?.by.of === 'segments'
+  const bySides = isSides(question.breakdowns)
   const than = bySides ? groupWords(result.groups[0].key!) : 'the others'
   const { sooner } = difference
   const time =

@@ -1,3 +1,4 @@
+import { isSides } from '../../questions/groupedBy.js'
 import { limitMs } from '../../questions/limits.js'
 import type { FunnelPlan } from './shape.js'
 import type { GroupKey } from '../../questions/parts.js'
@@ -135,7 +136,7 @@ export function finishFunnel(
   const shown = groups.flatMap((row, place) =>
     isShown(row) || (before && isShown(before.groups[place])) ? [place] : [],
   )
-  const bySides = question.breakdowns?.[0]?.by.of === 'segments'
+  const bySides = isSides(question.breakdowns)
   const kept = compareGroups(
     shown.map((place) => groups[place]),
     all,

@@ -2,8 +2,7 @@ import { readsEvent } from '../../questions/groupedBy.js'
 import { limitMs } from '../../questions/limits.js'
 import type { EntryPlan, FunnelPlan } from './shape.js'
 import { findProperty, type CompileContext } from '../../filters/compile.js'
-import { planGroups, type GroupTally } from '../../groups/groups.js'
-import { keptGroups } from '../../groups/kept.js'
+import { nextGrouped, planGrouped, type FoundGroups } from '../../groups/grouped.js'
 import type { Fault } from '../../questions/faults.js'
 import type { EventPick } from '../../questions/parts.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS } from '../../time/buckets.js'
@@ -17,7 +16,7 @@ import { planLook, type LookTally } from './look.js'
 import { requiredSteps, showOf, type EntryTest, type FunnelQuestion } from './question.js'
 
 export type FunnelPart =
-  | { pass: 'rank'; tally: GroupTally }
+  | FoundGroups
   /** by span: a tally for each group, then one for all together */
   | { pass: 'count'; spans: FunnelTally[][]; look: LookTally | null }
   | { pass: 'jump'; tally: JumpTally }
@@ -26,8 +25,6 @@ export function planFunnel(question: FunnelQuestion, context: QueryContext, faul
   const compile: CompileContext = { ...context, faults }
   const { now, calendar, schema } = context
   const span = spanOf(question.range, now, calendar)
-  const breakdown = question.breakdowns?.[0]
-  const groups = breakdown ? planGroups(breakdown, compile, ['breakdowns', 0, 'by']) : null
   const pick = (each: EventPick, ...path: (string | number)[]) => planPick(each, compile, path)
   const show = showOf(question)
   const every = show.form === 'over time' && show.every ? show.every : usualUnit(span)
@@ -41,8 +38,9 @@ export function planFunnel(question: FunnelQuestion, context: QueryContext, faul
   }))
   const last = steps.length - 1
   const [from, to] = show.form === 'time' ? [show.from ?? 0, show.to ?? last] : [0, last]
+  const spans = [{ from: span.from, until: span.until }, ...(question.compare ? [spanBefore(question, context)] : [])]
   return {
-    pass: groups ? 'rank' : 'count',
+    ...planGrouped(question.breakdowns, compile, Math.min(...spans.map(({ from }) => from))),
     steps,
     required: requiredSteps(question.steps),
     rules: {
@@ -57,13 +55,10 @@ export function planFunnel(question: FunnelQuestion, context: QueryContext, faul
       passive: Uint8Array.from(schema.types, (type) => (type.passive ? 1 : 0)),
     },
     windowMs: limitMs(question.window),
-    spans: [{ from: span.from, until: span.until }, ...(question.compare ? [spanBefore(question, context)] : [])],
+    spans,
     now,
     among: context.among,
-    groups: groups?.plan ?? null,
-    readAt: readsEvent(breakdown) ? Math.min(question.readAt ?? 0, last) : 0,
-    keys: [],
-    rest: 0,
+    readAt: readsEvent(question.breakdowns) ? Math.min(question.readAt ?? 0, last) : 0,
     unreached: false,
     grid: gridOf(span, buckets),
     buckets,
@@ -112,20 +107,12 @@ export function nextFunnel(
 ): FunnelPlan | null {
   if (part.pass === 'count') {
     // Who splits by something is looking for it already.
-    if (plan.groups) return null
+    if (plan.split) return null
     const jump = planJump(part.spans[0][plan.keys.length], plan, context.schema)
     return jump && { ...plan, pass: 'jump', jump }
   }
-  const breakdown = question.breakdowns?.[0]
-  if (part.pass !== 'rank' || !plan.groups || !breakdown) return null
-  const { groups, keys, rest } = keptGroups(part.tally, plan.groups, breakdown, context)
-  const unreached = plan.readAt > 0
-  return {
-    ...plan,
-    pass: 'count',
-    groups,
-    keys: unreached ? [...keys, { unreached: true }] : keys,
-    rest,
-    unreached,
-  }
+  if (part.pass === 'jump' || !plan.split) return null
+  const next: FunnelPlan = { ...plan, ...nextGrouped(part, plan, question.breakdowns!, context) }
+  if (next.pass !== 'count' || plan.readAt === 0) return next
+  return { ...next, keys: [...next.keys, { unreached: true }], unreached: true }
 }

@@ -13,16 +13,23 @@ import { ORDER_WORDS } from './sentence.js'
 import type { PeopleRef } from '../people.js'
 import type { FunnelMark } from './marks.js'
 import type { EventChoice, EventPick, Filter, PropertyRef, ValueKey } from '../../questions/parts.js'
-import type { Breakdown } from '../../questions/split.js'
 import type { Unit } from '../../time/range.js'
 import { count, day, month, number, quotedText, range } from '../../ask/atoms.js'
 import { chain, either, list, literal, many, map, maybe, optional, after, type Reader } from '../../ask/reader.js'
-import { keys, limit, oneBreakdown, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
+import { keys, limit, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
 
-export function funnels({ picked: pick, thisYear, property, by, among, event, filter }: Parts): Reader<FunnelQuestion> {
+export function funnels({
+  picked: pick,
+  thisYear,
+  property,
+  breakdowns,
+  among,
+  event,
+  filter,
+}: Parts): Reader<FunnelQuestion> {
   const each = map(
-    chain<[Breakdown, number | null]>(oneBreakdown(by), maybe(after(' at step ', count))),
-    ([breakdown, at]) => ({ breakdowns: [breakdown], ...(at === null ? {} : { readAt: at - 1 }) }),
+    chain<[object, number | null]>(breakdowns, maybe(after(' at step ', count))),
+    ([found, at]): object => ({ ...found, ...(at === null ? {} : { readAt: at - 1 }) }),
   )
   const entryTest = map(
     chain<[PropertyRef, EntryTest['op'], PropertyRef, string]>(
@@ -79,7 +86,7 @@ export function funnels({ picked: pick, thisYear, property, by, among, event, fi
     ),
     optional('forbidden', after(', without ', list(forbidden, 'and'))),
     optional('compare', after(', compared with ', compared)),
-    map(maybe(each), (found) => found ?? {}),
+    each,
   )
   const target = map(chain<[number, string]>(after(', aiming at ', number), literal(' %')), ([n]) =>
     Number((n / 100).toPrecision(12)),

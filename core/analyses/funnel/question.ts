@@ -1,7 +1,7 @@
 import type { Range } from '../../time/range.js'
 import type { TimeLimit } from '../../questions/limits.js'
 import type { EventPick, PropertyRef } from '../../questions/parts.js'
-import type { Breakdown } from '../../questions/split.js'
+import type { Split } from '../../questions/split.js'
 import type { Unit } from '../../time/range.js'
 import type { Among } from '../people.js'
 
@@ -71,9 +71,9 @@ export interface FunnelQuestion {
   /** every step carries the entry's value of it */
   same?: PropertyRef | undefined
   forbidden?: Forbidden[] | undefined
-  /** one at most */
-  breakdowns?: Breakdown[] | undefined
-  /** the step at which the breakdown's property is read, counted from 0; left out: the first */
+  /** up to three */
+  breakdowns?: Split[] | undefined
+  /** the step at which what is of an event is read for the breakdowns, counted from 0; left out: the first */
   readAt?: number | undefined
   among?: Among | undefined
   /** another time that the same is asked of, beside this one */

@@ -1,6 +1,7 @@
 import { groupId } from '../../questions/groupId.js'
 import type { FunnelPlan } from './shape.js'
-import { bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
+import { bindGrouped, groupFinder, mergeFound } from '../../groups/grouped.js'
+import type { GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { finderOf, type Attempt, type Finder } from './attempts.js'
 import { JumpBuilder, mergeJumps } from './jump.js'
@@ -16,7 +17,7 @@ import type { FunnelMark } from './marks.js'
  * query's range; later steps may fall after it, up to now.
  */
 export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan): FunnelPart {
-  if (plan.pass === 'rank') return rankEntries(log, people, plan)
+  if (plan.pass === 'cuts' || plan.pass === 'rank') return findGroups(log, people, plan)
   if (plan.pass === 'jump') {
     const jump = new JumpBuilder(log, plan)
     const { from, until } = plan.spans[0]
@@ -31,7 +32,6 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
       (_, group) => new TallyBuilder(log, plan, at === 0 && (group === all || plan.groupsOverTime)),
     ),
   )
-  const kept = plan.groups?.count ?? 0
   const observer = observerOf(log, plan)
   eachPerson(log, people, plan, (finder, person, index, groupsOf) => {
     for (let at = 0; at < spans.length; at++) {
@@ -40,13 +40,10 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
       finder.attempts(from, until, (attempt) => {
         tallies[all].add(attempt, finder)
         if (at === 0) observer?.add(attempt, index, person)
-        if (!plan.groups) return
+        if (!plan.split) return
         const groups = groupsOf(attempt)
         if (!groups) tallies[all - 1].add(attempt, finder)
-        // Who is in none of the segments side by side is in no group.
-        else
-          for (let i = 0; i < groups.length; i++)
-            if (groups.found[i] < kept) tallies[groups.found[i]].add(attempt, finder)
+        else for (let i = 0; i < groups.length; i++) tallies[groups.found[i]].add(attempt, finder)
       })
     }
     observer?.endPerson(index, person)
@@ -59,7 +56,6 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
 }
 
 export function mergeFunnel(a: FunnelPart, b: FunnelPart): FunnelPart {
-  if (a.pass === 'rank' && b.pass === 'rank') return { pass: 'rank', tally: mergeTallies(a.tally, b.tally) }
   if (a.pass === 'jump' && b.pass === 'jump') return { pass: 'jump', tally: mergeJumps(a.tally, b.tally) }
   if (a.pass === 'count' && b.pass === 'count')
     return {
@@ -67,7 +63,9 @@ export function mergeFunnel(a: FunnelPart, b: FunnelPart): FunnelPart {
       spans: a.spans.map((tallies, at) => tallies.map((tally, i) => joinTallies(tally, b.spans[at][i]))),
       look: a.look && mergeLooks(a.look, b.look!),
     }
-  throw new RangeError(`parts of different passes: ${a.pass} and ${b.pass}`)
+  if (a.pass === 'jump' || a.pass === 'count' || b.pass === 'jump' || b.pass === 'count')
+    throw new RangeError(`parts of different passes: ${a.pass} and ${b.pass}`)
+  return mergeFound(a, b)
 }
 
 /** The people one of whose counted attempts is where a mark says, ascending by the workspace's number. */
@@ -97,8 +95,7 @@ export function selectFunnel(
 
 function inGroup(plan: FunnelPlan, groups: GroupReader | null, wanted: string): boolean {
   if (!groups) return plan.unreached && groupId(plan.keys.at(-1)) === wanted
-  for (let i = 0; i < groups.length; i++)
-    if (groups.found[i] < plan.groups!.count && groupId(plan.keys[groups.found[i]]) === wanted) return true
+  for (let i = 0; i < groups.length; i++) if (groupId(plan.keys[groups.found[i]]) === wanted) return true
   return false
 }
 
@@ -137,17 +134,14 @@ function eachPerson(
   visit: VisitPerson,
   isWanted?: (index: number) => boolean,
 ): void {
-  const { hidden, type: types, slot: slots } = log
+  const { hidden } = log
   const { among } = plan
   const finder = finderOf(log, plan)
-  const readers: (GroupReader | null)[] = []
+  const read = plan.pass === 'count' ? bindGrouped(log, plan.split) : null
   let person = 0
   const groupsOf = ({ rows }: Attempt): GroupReader | null => {
     const row = rows[plan.readAt]
-    if (row < 0) return null
-    const reader = (readers[types[row]] ??= bindGroups(plan.groups!, log, types[row]))
-    reader.read(row, slots[row], person)
-    return reader
+    return row < 0 ? null : read!(row, person)
   }
   for (let index = people.from; index < people.to; index++) {
     person = log.person[index]
@@ -156,28 +150,14 @@ function eachPerson(
   }
 }
 
-/** Visits the counted attempts of everybody in one of the times asked about. */
-function eachAttempt(
-  log: EventLog,
-  people: PersonRange,
-  plan: FunnelPlan,
-  span: number,
-  visit: (attempt: Attempt, person: number, groupsOf: GroupsOf) => void,
-): void {
-  const { from, until } = plan.spans[span]
-  eachPerson(log, people, plan, (finder, person, _index, groupsOf) =>
-    finder.attempts(from, until, (attempt) => visit(attempt, person, groupsOf)),
+/** Looks for the groups of the counted attempts, in the time asked about. */
+function findGroups(log: EventLog, people: PersonRange, plan: FunnelPlan): FunnelPart {
+  const finder = groupFinder(log, plan)
+  const { from, until } = plan.spans[0]
+  eachPerson(log, people, plan, (attempts, person) =>
+    attempts.attempts(from, until, ({ rows }) => {
+      if (rows[plan.readAt] >= 0) finder.meet(rows[plan.readAt], person)
+    }),
   )
-}
-
-function rankEntries(log: EventLog, people: PersonRange, shared: FunnelPlan): FunnelPart {
-  const groups = ownGroups(shared.groups!)
-  const fixed = groups.count
-  const counts = new Array<number>(fixed).fill(0)
-  eachAttempt(log, people, { ...shared, groups }, 0, (attempt, _person, groupsOf) => {
-    const reader = groupsOf(attempt)
-    if (!reader) return
-    for (let i = 0; i < reader.length; i++) counts[reader.found[i]] = (counts[reader.found[i]] ?? 0) + 1
-  })
-  return { pass: 'rank', tally: tallyOf(groups, fixed, counts, counts) }
+  return finder.found()
 }

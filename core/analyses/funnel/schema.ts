@@ -11,7 +11,7 @@ import {
   type EventChoice,
   type Filter,
 } from '../../questions/parts.js'
-import { breakdownSchema } from '../../questions/split.js'
+import { breakdownsSchema } from '../../questions/split.js'
 import { units } from '../../time/range.js'
 import {
   MOST_STEPS,
@@ -91,7 +91,7 @@ export const funnelSchema: z.ZodType<FunnelQuestion> = z
     first: z.literal(true).optional(),
     same: propertySchema.optional(),
     forbidden: z.array(forbiddenSchema).max(MOST_FORBIDDEN, `at most ${MOST_FORBIDDEN} events`).optional(),
-    breakdowns: z.array(breakdownSchema).max(1, 'one breakdown at most').optional(),
+    breakdowns: breakdownsSchema.optional(),
     readAt: stepNumber.optional(),
     among: amongSchema.optional(),
     compare: z

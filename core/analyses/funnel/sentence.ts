@@ -1,18 +1,11 @@
 import { readsEvent } from '../../questions/groupedBy.js'
 import { type SentencePart, sentenceText } from '../../words/sentence.js'
 import { joinWords } from '../../words/format.js'
-import {
-  groupWords,
-  eventWords,
-  filterWords,
-  propertyWords,
-  rangeWords,
-  splitWords,
-  type Words,
-} from '../../words/words.js'
+import { groupWords, eventWords, filterWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
 import { limitWords } from '../../words/limitWords.js'
 import { exactNumber } from '../../words/exact.js'
 import { amongParts } from '../peopleWords.js'
+import { breakdownParts, breakdownText } from '../splitParts.js'
 import { compareWords } from '../trend/sentence.js'
 import type { EntryTest, Forbidden, FunnelQuestion, FunnelStep } from './question.js'
 
@@ -49,17 +42,8 @@ export function funnelSentence(question: FunnelQuestion, words: Words): Sentence
       { text: ', compared with ' },
       { text: compareWords(compare, words), token: 'compare', tone: 'hazel', path: 'compare' },
     )
-  const breakdown = question.breakdowns?.[0]
-  if (breakdown)
-    parts.push(
-      { text: ', for each ' },
-      {
-        text: splitWords(breakdown.by, words) + readWords(question),
-        token: 'breakdown',
-        tone: 'water',
-        path: 'breakdowns',
-      },
-    )
+  parts.push(...breakdownParts(question.breakdowns, words))
+  if (readWords(question)) parts.push({ text: readWords(question), token: 'breakdown', tone: 'water', path: 'readAt' })
   parts.push(...amongParts(question, words))
   if (target !== undefined)
     parts.push({ text: ', aiming at ' }, { text: targetWords(target), token: 'target', tone: 'hazel', path: 'target' })
@@ -68,7 +52,7 @@ export function funnelSentence(question: FunnelQuestion, words: Words): Sentence
 }
 
 function readWords({ breakdowns, readAt }: FunnelQuestion): string {
-  return readAt && readsEvent(breakdowns?.[0]) ? ` at step ${readAt + 1}` : ''
+  return readAt && readsEvent(breakdowns) ? ` at step ${readAt + 1}` : ''
 }
 
 export function targetWords(target: number): string {
@@ -85,8 +69,6 @@ export function funnelCaption(question: FunnelQuestion, words: Words): string {
   const { steps, order, first, same, forbidden, compare, target } = question
   const said = steps.map((step) => wholeStep(step, words))
   const range = rangeWords(question.range, words)
-  const breakdown = question.breakdowns?.[0]
-  const kept = breakdown && breakdown.keep !== 10 ? ` (the ${breakdown.keep} largest)` : ''
   return [
     `How many ${question.count ?? 'people'} get ${said.length > 1 ? 'from ' : 'to '}${said.join(' to ')}`,
     ` within ${limitWords(question.window)}`,
@@ -101,7 +83,7 @@ export function funnelCaption(question: FunnelQuestion, words: Words): string {
         )}`
       : '',
     compare ? `, compared with ${compareWords(compare, words)}` : '',
-    breakdown ? `, for each ${splitWords(breakdown.by, words)}${kept}${readWords(question)}` : '',
+    breakdownText(question.breakdowns, words) + readWords(question),
     sentenceText(amongParts(question, words)),
     target === undefined ? '' : `, aiming at ${targetWords(target)}`,
     '?',
@@ -188,8 +170,7 @@ export function explainFunnel(question: FunnelQuestion, zone: string, words: Wor
     'Those whose time is not over yet count as not converted, and are told of separately as still open.',
     `Days of the time asked about are cut in ${zone}.`,
   )
-  const breakdown = question.breakdowns?.[0]
-  if (breakdown)
+  if (question.breakdowns?.length)
     text.push(
       `A property of the event is read at step ${(question.readAt ?? 0) + 1} of the counted attempt; a profile property at its latest value. Groups are ranked by how many start. Differences are against all the others together, of segments against the first, with Newcombe’s interval and a two-proportion test adjusted over the groups.`,
     )

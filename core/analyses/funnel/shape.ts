@@ -1,7 +1,6 @@
 import type { CodedValue } from '../../log/dictionary.js'
 import type { ColumnRef, Test } from '../../filters/compile.js'
-import type { GroupPlan } from '../../groups/groups.js'
-import type { GroupKey } from '../../questions/parts.js'
+import type { GroupedPlan, GroupPass } from '../../groups/grouped.js'
 import type { Bucket, Grid } from '../../time/buckets.js'
 import type { Unit } from '../../time/range.js'
 import type { EntryTest } from './question.js'
@@ -34,9 +33,9 @@ export interface Rules {
   passive: Uint8Array
 }
 
-export interface FunnelPlan {
-  /** rank = counts the entering people by every value of the breakdown; count = counts the kept groups; jump = looks into one */
-  pass: 'rank' | 'count' | 'jump'
+export interface FunnelPlan extends GroupedPlan {
+  /** cuts, rank = looks for the groups, by who enters; count = counts the kept ones; jump = looks into one */
+  pass: GroupPass | 'jump'
   steps: StepPlan[]
   /** places of the steps that must be filled */
   required: number[]
@@ -46,11 +45,9 @@ export interface FunnelPlan {
   spans: { from: number; until: number }[]
   now: number
   among: Uint8Array | null
-  groups: GroupPlan | null
+  /** the step at which what is of an event is read for the groups */
   readAt: number
-  keys: GroupKey[]
-  rest: number
-  /** the last of the keys holds those who did not get to the step that the breakdown is read at */
+  /** the last of the keys holds those who did not get there */
   unreached: boolean
   /** when attempts began, in the time asked about */
   grid: Grid

@@ -47,6 +47,11 @@ export function gapsFindings(result: GapsResult, question: GapsQuestion, words: 
   ]
   return {
     findings,
-    cautions: [[plain('Who has not come back yet has no last gap: gaps that are still running are not counted.')]],
+    cautions: [
+      [plain('Who has not come back yet has no last gap: gaps that are still running are not counted.')],
+      ...(result.groups.length > 0
+        ? [[plain('These sentences are of everybody together. Groups are not tested against each other here.')]]
+        : []),
+    ],
   }
 }

@@ -1,6 +1,7 @@
+import type { GroupKey } from '../../questions/parts.js'
 import type { QueryContext } from '../analysis.js'
 import type { GapsQuestion } from './question.js'
-import type { GapsPart, GapsPlan } from './scan.js'
+import type { GapCounts, GapsPart, GapsPlan } from './scan.js'
 
 /** Gaps of a length, in local days from one day somebody did it to the next; both ends included. */
 export interface GapBin {
@@ -12,8 +13,8 @@ export interface GapBin {
   people: number
 }
 
-export interface GapsResult {
-  kind: 'gaps'
+/** Of one group, or of everybody together. */
+export interface GapsFigures {
   bins: GapBin[]
   /** how many gaps there are, and of how many people */
   gaps: number
@@ -27,6 +28,18 @@ export interface GapsResult {
   medianOfMedians: number | null
   /** the interval these gaps suggest, for growth accounting and retention */
   suggested: { unit: 'day' | 'week' | 'month'; days: number } | null
+}
+
+export interface GapsRow extends GapsFigures {
+  key: GroupKey
+}
+
+/** Of everybody together, and of each group. */
+export interface GapsResult extends GapsFigures {
+  kind: 'gaps'
+  groups: GapsRow[]
+  /** how many groups everything else holds */
+  rest: number
 }
 
 /** Every length by itself up to here, then wider ones. */
@@ -44,7 +57,21 @@ export function finishGaps(
   _question: GapsQuestion,
   _context: QueryContext,
 ): GapsResult {
-  const { gaps, medians, once, all } = part
+  if (part.pass !== 'count') throw new RangeError('the gaps were not counted')
+  const everybody = plan.keys.length
+  return {
+    kind: 'gaps',
+    ...figuresOf(part, plan, everybody),
+    groups: plan.keys.map((key, group) => ({ key, ...figuresOf(part, plan, group) })),
+    rest: plan.rest,
+  }
+}
+
+function figuresOf(part: GapCounts, plan: GapsPlan, group: number): GapsFigures {
+  const size = plan.days + 1
+  const gaps = part.gaps.subarray(group * size, (group + 1) * size)
+  const medians = part.medians.subarray(group * 2 * size, (group + 1) * 2 * size)
+  const [once, all] = [part.once[group], part.all[group]]
   const spans: [number, number | null][] = [
     ...Array.from({ length: SINGLE }, (_, i): [number, number] => [i + 1, i + 1]),
     ...WIDE.filter(([least]) => least <= plan.days),
@@ -62,7 +89,6 @@ export function finishGaps(
   })
   const eighty = rankOf(gaps, 0.8 * total)
   return {
-    kind: 'gaps',
     bins,
     ...{ gaps: total, people: returning, once, eighty },
     median: middleOf(gaps, total),

@@ -3,7 +3,7 @@ import { gapsSchema, parseGaps } from './schema.js'
 import type { Analysis } from '../analysis.js'
 import { finishGaps, type GapsResult } from './finish.js'
 import { usualGaps, type GapsQuestion } from './question.js'
-import { mergeGaps, planGaps, scanGaps, selectGaps, type GapsPart, type GapsPlan } from './scan.js'
+import { mergeGaps, nextGaps, planGaps, scanGaps, selectGaps, type GapsPart, type GapsPlan } from './scan.js'
 import { gapsMark, type GapsMark } from './marks.js'
 import { gapMarks, gapses } from './printed.js'
 import { spokenGaps } from './spoken.js'
@@ -17,9 +17,9 @@ export const gaps: Analysis<GapsQuestion, GapsMark, GapsPlan, GapsPart, GapsResu
   plan: planGaps,
   scan: scanGaps,
   merge: mergeGaps,
-  next: () => null,
+  next: nextGaps,
   finish: finishGaps,
-  reads: () => true,
+  reads: ({ pass }) => pass === 'count',
   select: selectGaps,
   printed: gapses,
   printedMarks: gapMarks,

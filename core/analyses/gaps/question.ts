@@ -1,5 +1,6 @@
 import type { Range } from '../../time/range.js'
 import type { EventPick } from '../../questions/parts.js'
+import type { Split } from '../../questions/split.js'
 import type { Among } from '../people.js'
 
 export const gapForms = ['gaps', 'people'] as const
@@ -11,6 +12,8 @@ export interface GapsQuestion {
   kind: 'gaps'
   start: EventPick
   range: Range
+  /** of profile properties and segments; up to three */
+  breakdowns?: Split[] | undefined
   among?: Among | undefined
   show: { form: GapForm }
 }

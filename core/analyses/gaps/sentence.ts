@@ -1,6 +1,7 @@
 import type { SentencePart } from '../../words/sentence.js'
 import { eventWords, filterWords, rangeWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
+import { breakdownParts } from '../splitParts.js'
 import type { GapsQuestion } from './question.js'
 
 /** "How often do people naturally do X, over the last 26 weeks?" */
@@ -17,7 +18,7 @@ export function gapsSentence(question: GapsQuestion, words: Words): SentencePart
       { text: filterWords(start.where, words), token: 'where', tone: 'water', path: 'start.where' },
     )
   parts.push({ text: `, ${range.lead}` }, { text: range.text, token: 'range', tone: 'hazel', path: 'range' })
-  return [...parts, ...amongParts(question, words), { text: '?' }]
+  return [...parts, ...breakdownParts(question.breakdowns, words), ...amongParts(question, words), { text: '?' }]
 }
 
 export function explainGaps(question: GapsQuestion, zone: string, words: Words): string[] {
@@ -27,5 +28,8 @@ export function explainGaps(question: GapsQuestion, zone: string, words: Words):
     'Only gaps that begin and end in the time asked about are known: whoever has not come back yet has no last gap, so a short time makes people look more frequent than they are.',
     '80 % of returns happen within so many days: the least number of days that at least 80 % of all gaps do not exceed. People who come often have many gaps and weigh more in it.',
     'Each person by their median gap counts once; the median of those medians is what a typical person does.',
+    ...(question.breakdowns?.length
+      ? ['A profile property is read at its latest value. Groups are ranked by how many people did it at all.']
+      : []),
   ]
 }

@@ -1,3 +1,5 @@
+import { BROKEN_DOWN, breakdownSplits, withoutBreakdowns } from '../breakdowns.js'
+import { exactDetails, exactGroup } from '../markWords.js'
 import type { SpokenKind } from '../kind.js'
 import type { GapsMark } from './marks.js'
 import type { GapsQuestion } from './question.js'
@@ -12,7 +14,7 @@ export const spokenGaps: SpokenKind<GapsQuestion, GapsMark> = {
   marks: {
     kinds: ['gap'],
     words: gapMarkWords,
-    exact: (_study, mark) => exactGap(mark),
+    exact: (_study, mark) => exactGap(mark) + exactDetails(mark.group && exactGroup(mark.group)),
     places: () => [
       { key: 'once', label: 'Came on one day only', value: { kind: 'gap', least: 0, of: 'once' } },
       {
@@ -24,5 +26,6 @@ export const spokenGaps: SpokenKind<GapsQuestion, GapsMark> = {
     timed: () => false,
     plain: (study) => ({ ...study, show: { form: 'gaps' } }),
   },
-  splits: () => [],
+  splits: breakdownSplits,
+  rest: { parts: BROKEN_DOWN, without: withoutBreakdowns },
 }

@@ -1,5 +1,5 @@
 import { countOf, formatNumber } from '../../words/format.js'
-import { eventWords, rangeWords, type Words } from '../../words/words.js'
+import { eventWords, groupWords, rangeWords, type Words } from '../../words/words.js'
 import type { GapsQuestion } from './question.js'
 import type { GapsMark } from './marks.js'
 
@@ -13,7 +13,12 @@ export function gapWords(least: number, most: number | null | undefined): string
 }
 
 /** Who a mark's people are, after "who". */
-export function gapMarkWords(question: GapsQuestion, { least, most, of }: GapsMark, words: Words): string {
+export function gapMarkWords(question: GapsQuestion, mark: GapsMark, words: Words): string {
+  const said = gapsSaid(question, mark, words)
+  return mark.group ? `${said} (${groupWords(mark.group)})` : said
+}
+
+function gapsSaid(question: GapsQuestion, { least, most, of }: GapsMark, words: Words): string {
   const range = rangeWords(question.range, words)
   const when = `${range.lead}${range.text}`
   const event = eventWords(question.start.event, words)

@@ -1,11 +1,16 @@
 import { lastFull } from './lastFull.js'
 import type { Reading } from '../../words/sentence.js'
+import { isSides } from '../../questions/groupedBy.js'
+import type { GroupKey } from '../../questions/parts.js'
+import { SURE } from '../../stats/compared.js'
 import { twoProportions } from '../../stats/proportion.js'
+import { SMALL } from '../../stats/small.js'
 import { capital, countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
-import { bucketWords, eventWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { bucketWords, eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { GrowthResult, GrowthStep } from './finish.js'
 import type { GrowthQuestion } from './question.js'
 import { intervalName } from './words.js'
+import { compareKept } from './compare.js'
 
 /** What growth accounting says: whether more come than go, by whom it is carried, and whether people are kept better. */
 export function growthFindings(result: GrowthResult, question: GrowthQuestion, words: Words): Reading {
@@ -25,6 +30,7 @@ export function growthFindings(result: GrowthResult, question: GrowthQuestion, w
     }
   if (last) {
     findings.push(sum(last, question))
+    findings.push(...groupsSaid(result, question))
     if (full.length > 1) findings.push(...ratio(full, question))
     const kept = keptChange(full)
     if (kept) findings.push(kept)
@@ -69,6 +75,57 @@ function sum(step: GrowthStep, question: GrowthQuestion): Finding {
     ),
   ]
 }
+
+/** Of which group most of those are who lapsed last, and which groups keep fewer or more than the others. */
+function groupsSaid(result: GrowthResult, question: GrowthQuestion): Finding[] {
+  const { groups, steps, rest } = result
+  if (groups.length === 0) return []
+  const at = steps.findLastIndex(({ open }) => !open)
+  const when = `in the last full ${intervalName(question.interval)}`
+  const name = (i: number) => groupWords(groups[i].key, rest)
+  const found: Finding[] = []
+  const named = groups.flatMap(({ key }, i) => ('rest' in key || isNoValue(key) ? [] : [i]))
+  const lapsed = (i: number) => groups[i].steps[at].people.lapsed
+  const [most, second] = named.sort((a, b) => lapsed(b) - lapsed(a))
+  // Of equals none is first; of segments side by side some are in several.
+  if (named.length > 1 && lapsed(most) > lapsed(second) && !isSides(question.breakdowns))
+    found.push([
+      plain(`Of ${formatNumber(steps[at].people.lapsed)} who lapsed ${when}, more are of `),
+      strong(name(most)),
+      plain(' than of any other group: '),
+      strong(formatNumber(lapsed(most)), 'loss'),
+      plain(`, of ${formatNumber(groups[most].steps[at].before)} who were active there before.`),
+    ])
+  const compared = compareKept(question, result, at)
+  const told = compared.flatMap((each, i) => (each ? [i] : []))
+  if (told.length === 0) return found
+  const clear = told
+    .filter((i) => (compared[i]!.p ?? 1) < SURE && Math.min(compared[i]!.own.whole, compared[i]!.other.whole) >= SMALL)
+    .sort((a, b) => Math.abs(compared[b]!.difference) - Math.abs(compared[a]!.difference))
+  if (clear.length === 0)
+    return [
+      ...found,
+      [
+        plain(`No group’s retention rate ${when} `),
+        strong('differs clearly'),
+        plain(isSides(question.breakdowns) ? ` from that of ${name(0)}.` : ' from that of the others.'),
+      ],
+    ]
+  const { own, other, difference } = compared[clear[0]]!
+  return [
+    ...found,
+    [
+      strong(name(clear[0])),
+      plain(` keeps ${difference < 0 ? 'fewer' : 'more'}: `),
+      strong(proseShare(own.part / own.whole), difference < 0 ? 'loss' : 'gain'),
+      plain(
+        ` were retained ${when}, against ${proseShare(other.part / other.whole)} of ${isSides(question.breakdowns) ? name(0) : 'the others'} (${formatPoints(difference)}).`,
+      ),
+    ],
+  ]
+}
+
+const isNoValue = (key: GroupKey) => 'value' in key && key.value === null
 
 /** The quick ratio over all full intervals together, and whether new or kept people carry it. */
 function ratio(full: readonly GrowthStep[], question: GrowthQuestion): Finding[] {

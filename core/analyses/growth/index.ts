@@ -2,9 +2,9 @@ import { growthSchema, parseGrowth } from './schema.js'
 import type { Analysis } from '../analysis.js'
 import { growthFindings } from './findings.js'
 import { finishGrowth, type GrowthResult } from './finish.js'
-import { planGrowth, type GrowthPlan } from './plan.js'
+import { nextGrowth, planGrowth, type GrowthPart, type GrowthPlan } from './plan.js'
 import { usualGrowth, type GrowthQuestion } from './question.js'
-import { mergeGrowth, scanGrowth, selectGrowth, type GrowthPart } from './scan.js'
+import { mergeGrowth, scanGrowth, selectGrowth } from './scan.js'
 import { growthMark, type GrowthMark } from './marks.js'
 import { stateMarks, growths } from './printed.js'
 import { spokenGrowth } from './spoken.js'
@@ -18,9 +18,9 @@ export const growth: Analysis<GrowthQuestion, GrowthMark, GrowthPlan, GrowthPart
   plan: planGrowth,
   scan: scanGrowth,
   merge: mergeGrowth,
-  next: () => null,
+  next: nextGrowth,
   finish: finishGrowth,
-  reads: () => true,
+  reads: ({ pass }) => pass === 'count',
   select: selectGrowth,
   printed: growths,
   printedMarks: stateMarks,

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { groupKeySchema } from '../../questions/parts.js'
 
 /** Where in its result people are counted: what people are in an interval. */
 export const growthMark = z.strictObject({
@@ -12,5 +13,6 @@ export const growthMark = z.strictObject({
   interval: z.string().max(40).optional(),
   /** and were in the one before */
   from: z.enum(['new', 'retained', 'revived', 'lapsed', 'idle', 'unseen']).optional(),
+  group: groupKeySchema.optional(),
 })
 export type GrowthMark = z.infer<typeof growthMark>

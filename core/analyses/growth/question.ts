@@ -1,5 +1,6 @@
 import type { Range } from '../../time/range.js'
 import type { EventPick } from '../../questions/parts.js'
+import type { Split } from '../../questions/split.js'
 import type { Among } from '../people.js'
 
 /** What a person is in an interval (how numbers are counted, 9); whoever has not done it yet is none of them. */
@@ -21,6 +22,8 @@ export interface GrowthQuestion {
   start: EventPick
   interval: GrowthInterval
   range: Range
+  /** of profile properties and segments; up to three */
+  breakdowns?: Split[] | undefined
   among?: Among | undefined
   show: {
     form: GrowthForm

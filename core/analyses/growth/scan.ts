@@ -1,8 +1,10 @@
+import { bindPeopleGroups, groupFinder, isIn, mergeFound, rankFinder } from '../../groups/grouped.js'
 import { addArrays } from '../../groups/groups.js'
+import { groupId } from '../../questions/groupId.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { QUARTER } from '../../time/quarter.js'
 import { bindPick } from '../../filters/picks.js'
-import type { GrowthPlan } from './plan.js'
+import type { GrowthCounts, GrowthPart, GrowthPlan } from './plan.js'
 import { growthStates, type GrowthState } from './question.js'
 import type { GrowthMark } from './marks.js'
 
@@ -14,34 +16,30 @@ export const STATE = { new: 0, retained: 1, revived: 2, lapsed: 3, idle: 4 } as 
 export const UNSEEN = 5
 export const STATES = growthStates.length
 
-/** Joins by adding. What is idle follows from the rest: see `finishGrowth`. */
-export interface GrowthPart {
-  /** people whose first ever lies before the first interval */
-  seenBefore: number
-  /** people by interval × states + state; none idle */
-  counts: Float64Array
-  /** people by (interval × (states + unseen) + state before) × states + state; of the first interval nothing; none to idle */
-  flows: Float64Array
-}
-
 /**
  * Counts people by what they are in each interval, and what they were in the one before (how numbers are counted, 9).
  */
 export function scanGrowth(log: EventLog, people: PersonRange, plan: GrowthPlan): GrowthPart {
+  if (plan.pass === 'cuts') return findNumbers(log, people, plan)
+  if (plan.pass === 'rank') return rankPeople(log, people, plan)
   const many = plan.intervals.length
-  const part: GrowthPart = {
-    seenBefore: 0,
-    counts: new Float64Array(many * STATES),
-    flows: new Float64Array(many * (STATES + 1) * STATES),
-  }
-  const { counts, flows } = part
-  const add = (i: number, from: number, to: number) => {
-    counts[i * STATES + to]++
-    if (i > 0) flows[(i * (STATES + 1) + from) * STATES + to]++
-  }
+  const all = plan.keys.length
+  const counts = new Float64Array((all + 1) * many * STATES)
+  const flows = new Float64Array(many * (STATES + 1) * STATES)
+  const seenBefore = new Float64Array(all + 1)
+  const groupsOf = plan.split && bindPeopleGroups(log, plan.split)
   // Only where somebody is active, and just after it, is there anything to count.
-  eachPerson(log, people, plan, (_person, active, length, began) => {
-    if (began < 0) part.seenBefore++
+  eachPerson(log, people, plan, (person, active, length, began) => {
+    const groups = groupsOf && groupsOf(person)
+    const add = (i: number, from: number, to: number) => {
+      counts[(all * many + i) * STATES + to]++
+      if (i > 0) flows[(i * (STATES + 1) + from) * STATES + to]++
+      if (groups) for (let g = 0; g < groups.length; g++) counts[(groups.found[g] * many + i) * STATES + to]++
+    }
+    if (began < 0) {
+      seenBefore[all]++
+      if (groups) for (let g = 0; g < groups.length; g++) seenBefore[groups.found[g]]++
+    }
     let state: number = STATE.idle
     let before = -3
     for (let k = 0; k < length; k++) {
@@ -55,15 +53,46 @@ export function scanGrowth(log: EventLog, people: PersonRange, plan: GrowthPlan)
       before = i
     }
   })
-  return part
+  return { pass: 'count', seenBefore, counts, flows }
 }
 
 export function mergeGrowth(a: GrowthPart, b: GrowthPart): GrowthPart {
-  return {
-    seenBefore: a.seenBefore + b.seenBefore,
-    counts: addArrays(a.counts, b.counts),
-    flows: addArrays(a.flows, b.flows),
+  if (a.pass === 'count' && b.pass === 'count') {
+    const sum = (name: keyof GrowthCounts) => addArrays(a[name], b[name])
+    return { pass: 'count', seenBefore: sum('seenBefore'), counts: sum('counts'), flows: sum('flows') }
   }
+  if (a.pass === 'count' || b.pass === 'count')
+    throw new RangeError(`parts of different passes: ${a.pass} and ${b.pass}`)
+  return mergeFound(a, b)
+}
+
+/** The numbers of a breakdown, once for each event in the intervals. */
+function findNumbers(log: EventLog, people: PersonRange, plan: GrowthPlan): GrowthPart {
+  const finder = groupFinder(log, plan)
+  const { from, until } = plan.grid
+  // The interval before the first is looked at, and is none of those asked about.
+  const start = plan.intervals[0]?.start ?? from
+  const picker = bindPick(plan.pick, log)
+  eachPerson(log, people, plan, (person, _active, _length, _began, index) => {
+    const end = log.offsets[index + 1]
+    for (let row = picker.next(log.offsets[index], end, person); row >= 0; row = picker.next(row + 1, end, person)) {
+      if (log.time[row] >= until) break
+      if (log.time[row] >= start) finder.meet(row, person)
+    }
+  })
+  return finder.found()
+}
+
+/** Active people by every group, added up over the intervals. */
+function rankPeople(log: EventLog, people: PersonRange, plan: GrowthPlan): GrowthPart {
+  const { readPerson, count, found } = rankFinder(log, plan)
+  eachPerson(log, people, plan, (person, active, length) => {
+    const intervals = length > 0 && active[0] < 0 ? length - 1 : length
+    if (intervals === 0) return
+    const groups = readPerson(person)
+    for (let g = 0; g < groups.length; g++) count(groups.found[g], intervals)
+  })
+  return found()
 }
 
 /**
@@ -75,7 +104,7 @@ function eachPerson(
   log: EventLog,
   people: PersonRange,
   plan: GrowthPlan,
-  visit: (person: number, active: Int32Array, length: number, began: number) => void,
+  visit: (person: number, active: Int32Array, length: number, began: number, index: number) => void,
 ): void {
   const { offsets, time, hidden, person: persons } = log
   const { among, grid, now } = plan
@@ -112,7 +141,7 @@ function eachPerson(
     } else
       for (let row = start; row >= 0 && time[row] < until; row = picker.next(row + 1, end, person))
         if (time[row] >= from) meet(Math.floor(time[row] / QUARTER))
-    visit(person, active, length, began)
+    visit(person, active, length, began, index)
   }
 }
 
@@ -139,14 +168,20 @@ export function selectGrowth(
         ? plan.intervals.findLastIndex(({ open }) => !open)
         : plan.intervals.findIndex(({ key }) => key === mark.interval)
     const from = mark.from === undefined ? null : mark.from === 'unseen' ? UNSEEN : STATE[mark.from]
-    if (interval < 0 || (from !== null && interval === 0)) return []
-    return [{ interval, states: mark.states.map((state) => STATE[state] as number), from }]
+    const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : null
+    if (interval < 0 || group === -1 || (from !== null && interval === 0)) return []
+    return [{ interval, group, states: mark.states.map((state) => STATE[state] as number), from }]
   })
   const found: number[] = []
+  const groupsOf = plan.split && bindPeopleGroups(log, plan.split)
   eachPerson(log, people, plan, (person, active, length, began) => {
+    const groups = groupsOf && groupsOf(person)
     const at = (i: number) => stateAt(active, length, began, i)
     const holds = tests.some(
-      ({ interval, states, from }) => states.includes(at(interval)) && (from === null || at(interval - 1) === from),
+      ({ interval, group, states, from }) =>
+        states.includes(at(interval)) &&
+        (from === null || at(interval - 1) === from) &&
+        (group === null || isIn(groups, group)),
     )
     if (holds) found.push(person)
   })

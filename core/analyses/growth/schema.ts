@@ -4,6 +4,7 @@ import { rangeSchema } from '../../time/rangeSchema.js'
 import { z } from 'zod'
 import type { Fault } from '../../questions/faults.js'
 import { pickSchema } from '../../questions/parts.js'
+import { breakdownsSchema } from '../../questions/split.js'
 import { growthStates, growthForms, type GrowthQuestion, usualGrowth } from './question.js'
 
 export const growthSchema: z.ZodType<GrowthQuestion> = z.strictObject({
@@ -16,6 +17,7 @@ export const growthSchema: z.ZodType<GrowthQuestion> = z.strictObject({
     z.strictObject({ unit: z.enum(['week', 'month']) }),
   ]),
   range: rangeSchema,
+  breakdowns: breakdownsSchema.optional(),
   among: amongSchema.optional(),
   show: z
     .strictObject({

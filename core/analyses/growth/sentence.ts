@@ -1,6 +1,7 @@
 import type { SentencePart } from '../../words/sentence.js'
 import { eventWords, filterWords, rangeWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
+import { breakdownParts } from '../splitParts.js'
 import type { GrowthInterval, GrowthQuestion, GrowthState } from './question.js'
 
 /** `each week`, `every 14 days`. */
@@ -26,7 +27,7 @@ export function growthSentence(question: GrowthQuestion, words: Words): Sentence
       { text: ' where ' },
       { text: filterWords(start.where, words), token: 'where', tone: 'water', path: 'start.where' },
     )
-  return [...parts, ...amongParts(question, words), { text: '?' }]
+  return [...parts, ...breakdownParts(question.breakdowns, words), ...amongParts(question, words), { text: '?' }]
 }
 
 export const STATE_MEANS: Record<GrowthState, string> = {
@@ -48,6 +49,11 @@ export function explainGrowth(question: GrowthQuestion, zone: string, words: Wor
     `Everybody who has ever done ${event} is in one state in each interval. New: their first ever falls in it; all data is looked at, not the time asked about only. Retained: they did it in this one and in the one before. Revived: they did it in this one, not in the one before, but earlier. Lapsed: they did it in the one before and not in this one. Idle: they did it earlier, and in neither of the two.`,
     'New + retained + revived are the active people of the interval; retained + lapsed those of the one before. The first interval looks at the one before the time asked about.',
     'Net growth = new + revived − lapsed. Quick ratio = (new + revived) ÷ lapsed: above 1 more come than go. Retention rate = retained ÷ active in the one before. Shares are of everyone seen so far.',
+    ...(question.breakdowns?.length
+      ? [
+          'A profile property is read at its latest value, and segments as of now, so each person is in the same group all the time. Groups are ranked by their active people, added up over the intervals. A group’s retention rate is compared with that of all the others together by a two-proportion test, adjusted over the groups.',
+        ]
+      : []),
     'An interval that is not over yet is dashed: who has not come may still come, so nobody has lapsed for sure.',
   ]
 }

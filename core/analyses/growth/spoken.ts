@@ -1,4 +1,6 @@
 import { bucketWords } from '../../words/words.js'
+import { BROKEN_DOWN, breakdownSplits, withoutBreakdowns } from '../breakdowns.js'
+import { exactDetails, exactGroup } from '../markWords.js'
 import type { SpokenKind } from '../kind.js'
 import type { GrowthMark } from './marks.js'
 import { growthStates, type GrowthQuestion } from './question.js'
@@ -20,7 +22,8 @@ export const spokenGrowth: SpokenKind<GrowthQuestion, GrowthMark> = {
           : `the interval from ${bucketWords(key, 'day', words)}`
       return stateMarkWords(study, mark, bucket, words)
     },
-    exact: (_study, mark, words) => exactState(mark, (key) => bucketWords(key, 'day', words)),
+    exact: (_study, mark, words) =>
+      exactState(mark, (key) => bucketWords(key, 'day', words)) + exactDetails(mark.group && exactGroup(mark.group)),
     places: ({ interval }) =>
       growthStates.map((state) => ({
         key: state,
@@ -30,5 +33,6 @@ export const spokenGrowth: SpokenKind<GrowthQuestion, GrowthMark> = {
     timed: ({ interval }) => interval !== undefined,
     plain: (study) => ({ ...study, show: { form: 'states' } }),
   },
-  splits: () => [],
+  splits: breakdownSplits,
+  rest: { parts: BROKEN_DOWN, without: withoutBreakdowns },
 }

@@ -1,5 +1,5 @@
 import { joinWords } from '../../words/format.js'
-import { eventWords, type Words } from '../../words/words.js'
+import { eventWords, groupWords, type Words } from '../../words/words.js'
 import type { GrowthInterval, GrowthQuestion } from './question.js'
 import type { GrowthMark } from './marks.js'
 
@@ -25,8 +25,9 @@ export function stateMarkWords(
   ].join(' or ')
   const from =
     mark.from === undefined ? '' : `, having been ${mark.from === 'unseen' ? 'never seen' : mark.from} before`
+  const group = mark.group ? ` (${groupWords(mark.group)})` : ''
   const when = mark.interval === undefined ? `the last full ${intervalName(question.interval)}` : bucket(mark.interval)
-  return `${states} in ${when}${from}, by doing ${eventWords(question.start.event, words)}`
+  return `${states} in ${when}${from}, by doing ${eventWords(question.start.event, words)}${group}`
 }
 
 /** The same, so that it can be read back: `who were new or retained in the interval from 14 Sep, coming from idle`. */

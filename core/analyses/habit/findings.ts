@@ -1,3 +1,4 @@
+import { isSides } from '../../questions/groupedBy.js'
 import { SMALL } from '../../stats/small.js'
 import type { Reading } from '../../words/sentence.js'
 import { benjaminiHochberg, twoProportions, twoSidedP } from '../../stats/proportion.js'
@@ -52,7 +53,7 @@ export function habitFindings(result: HabitResult, question: HabitQuestion, word
     ])
   if (periods.length < 3)
     cautions.push([plain(`Only ${countOf(periods.length, 'period is', 'periods are')} over and whole in this time.`)])
-  if (groups.reduce((sum, { active }) => sum + active, 0) > all.active && question.breakdowns?.[0].by.of !== 'segments')
+  if (groups.reduce((sum, { active }) => sum + active, 0) > all.active && !isSides(question.breakdowns))
     cautions.push([
       plain('Some people are in several groups, each with its own days: the groups together are more than all.'),
     ])

@@ -4,6 +4,7 @@ import fc from 'fast-check'
 import { Temporal } from 'temporal-polyfill'
 import { describe, expect, test } from 'vitest'
 import {
+  faultsOf,
   answer,
   days,
   eventLog,
@@ -105,25 +106,32 @@ describe('other periods', () => {
 })
 
 describe('groups', () => {
-  test('of an event’s property have each their own days; ranked by person-weeks', () => {
-    const ride = (person: string, at: number, bike: string): TestEvent => ({
-      ...{ person, event: 'ride', time: MONDAY + days(at), properties: { bike } },
-    })
-    const log = logOf([
-      ride('ada', 0, 'pedal'),
-      ride('ada', 1, 'pedal'),
-      ride('ada', 2, 'cargo'),
-      ride('bea', 3, 'pedal'),
-    ])
-    const by = { of: 'event' as const, name: 'bike' }
-    const { groups, all } = ask(log, { breakdowns: [{ by, keep: 10 }] })
+  const ride = (person: string, at: number): TestEvent => ({ person, event: 'ride', time: MONDAY + days(at) })
+
+  test('of people are ranked by person-weeks', () => {
+    const log = logOf(
+      [ride('ada', 0), ride('ada', 1), ride('ada', 7), ride('bea', 3), ride('cai', 2), ride('cai', 3)],
+      { profiles: { ada: { plan: 'basic' }, bea: { plan: 'plus' }, cai: {} } },
+    )
+    const breakdowns = [{ by: { of: 'person' as const, name: 'plan' }, keep: 10 }]
+    const { groups, all } = ask(log, { breakdowns })
     expect(groups.map(({ key, exactly }) => [key, exactly.slice(0, 3)])).toEqual([
-      [{ value: 'pedal' }, [1, 1, 0]],
-      [{ value: 'cargo' }, [1, 0, 0]],
+      [{ value: 'basic' }, [1, 1, 0]],
+      [{ value: 'plus' }, [1, 0, 0]],
+      [{ value: null }, [0, 1, 0]],
     ])
-    expect(all.exactly.slice(0, 3)).toEqual([1, 0, 1])
-    const question = asked({ breakdowns: [{ by, keep: 10 }] })
-    expect(peopleIn(log, question, [{ kind: 'days', days: 2, group: { value: 'pedal' } }])).toEqual(['ada'])
+    expect(all.exactly.slice(0, 3)).toEqual([2, 2, 0])
+    expect(peopleIn(log, asked({ breakdowns }), [{ kind: 'days', days: 2, group: { value: 'basic' } }])).toEqual([
+      'ada',
+    ])
+  })
+
+  test('are not made by what is of an event', () => {
+    const log = logOf([{ ...ride('ada', 0), properties: { bike: 'pedal' } }])
+    for (const by of [{ of: 'event' as const, name: 'bike' }, { of: 'source' as const }, { of: 'weekday' as const }])
+      expect(faultsOf(log, asked({ breakdowns: [{ by, keep: 10 }] }))).toMatchObject([
+        { path: ['breakdowns', 0, 'by'], code: 'invalid' },
+      ])
   })
 })
 
@@ -200,7 +208,7 @@ describe('on random timelines', () => {
   test('gives the same however the people are cut into ranges, with groups and without', () => {
     const by = fc.constantFrom<NonNullable<HabitQuestion['breakdowns']>>(
       [],
-      [{ by: { of: 'event', name: 'bike' }, keep: 2 }],
+      [{ by: { of: 'person', name: 'plan' }, keep: 2 }],
     )
     fc.assert(
       fc.property(
@@ -210,7 +218,8 @@ describe('on random timelines', () => {
         fc.array(fc.double({ min: 0, max: 1, noNaN: true })),
         (list, each, breakdowns, cuts) => {
           const asked = question(each, breakdowns.length > 0 ? { breakdowns } : {})
-          expect(answer(logOf(list), asked, { ...how, cuts })).toEqual(answer(logOf(list), asked, how))
+          const log = logOf(list, { profiles: { ada: { plan: 'a' }, bea: { plan: 'b' }, cai: { plan: 'a' }, zoe: {} } })
+          expect(answer(log, asked, { ...how, cuts })).toEqual(answer(log, asked, how))
         },
       ),
       { numRuns: 60 },

@@ -1,8 +1,13 @@
 import type { CompileContext } from '../../filters/compile.js'
-import { planGroups, type GroupPlan, type GroupTally } from '../../groups/groups.js'
-import { keptGroups } from '../../groups/kept.js'
+import {
+  nextGrouped,
+  planGrouped,
+  refuseEventGroups,
+  type FoundGroups,
+  type GroupedPlan,
+  type GroupPass,
+} from '../../groups/grouped.js'
 import type { Fault } from '../../questions/faults.js'
-import type { GroupKey } from '../../questions/parts.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid } from '../../time/buckets.js'
 import { clockOf } from '../../time/clock.js'
 import { QUARTER } from '../../time/quarter.js'
@@ -19,9 +24,9 @@ export interface HabitSpan {
   end: number
 }
 
-export interface HabitPlan {
-  /** rank = counts active person-periods by every value of the breakdown; count = counts the kept groups */
-  pass: 'rank' | 'count'
+export interface HabitPlan extends GroupedPlan {
+  /** cuts, rank = looks for the groups, by active person-periods; count = counts the kept ones */
+  pass: GroupPass
   pick: PickPlan
   periods: HabitSpan[]
   /** how many hours, days or weeks a period holds at most */
@@ -36,12 +41,9 @@ export interface HabitPlan {
   /** by weekday or hour: how often it comes in the periods */
   times: number[]
   among: Uint8Array | null
-  groups: GroupPlan | null
-  keys: GroupKey[]
-  rest: number
 }
 
-export type HabitPart = { pass: 'rank'; tally: GroupTally } | { pass: 'count'; counts: HabitCounts }
+export type HabitPart = FoundGroups | { pass: 'count'; counts: HabitCounts }
 
 /** By group, the last being all together. Joins by adding. */
 export interface HabitCounts {
@@ -66,8 +68,7 @@ export function planHabit(question: HabitQuestion, context: QueryContext, faults
     faults.push({ path: ['range'], code: 'invalid', want: `at most ${MOST_BUCKETS} days` })
   const tooMany = many > 10 * MOST_BUCKETS
   const subs = tooMany ? [] : bucketsOf(span, unit, now, calendar)
-  const breakdown = question.breakdowns?.[0]
-  const groups = breakdown ? planGroups(breakdown, compile, ['breakdowns', 0, 'by']) : null
+  refuseEventGroups(question.breakdowns, 'How often people turn up', faults)
   const periods = tooMany ? [] : periodsOf(question, bucketsOf(span, calendarUnit(period), now, calendar))
   let at = 0
   const periodOf = Int16Array.from(subs, ({ start }) => {
@@ -84,14 +85,11 @@ export function planHabit(question: HabitQuestion, context: QueryContext, faults
     if (places > 0 && periodOf[i] >= 0) times[placeOf[i]]++
   })
   return {
-    pass: groups ? 'rank' : 'count',
+    ...planGrouped(question.breakdowns, compile, span.from),
     pick: planPick(question.start, compile, ['start']),
     periods,
     ...{ most, grid: gridOf(span, subs), periodOf, placeOf, places, times },
     among: context.among,
-    groups: groups?.plan ?? null,
-    keys: [],
-    rest: 0,
   }
 }
 
@@ -115,6 +113,6 @@ export function nextHabit(
   question: HabitQuestion,
   context: QueryContext,
 ): HabitPlan | null {
-  if (part.pass !== 'rank' || !plan.groups) return null
-  return { ...plan, pass: 'count', ...keptGroups(part.tally, plan.groups, question.breakdowns![0], context) }
+  if (part.pass === 'count' || !plan.split) return null
+  return { ...plan, ...nextGrouped(part, plan, question.breakdowns!, context) }
 }

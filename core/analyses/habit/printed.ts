@@ -1,7 +1,7 @@
 import type { Range } from '../../time/range.js'
 import { count, quotedText } from '../../ask/atoms.js'
 import { after, chain, either, literal, map, maybe, type Reader } from '../../ask/reader.js'
-import { oneBreakdown, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
+import type { MarkParts, Parts, ReadMark } from '../../ask/printedParts.js'
 import type { EventPick } from '../../questions/parts.js'
 import type { PeopleRef } from '../people.js'
 import type { HabitMark } from './marks.js'
@@ -9,7 +9,7 @@ import { HABIT_UNITS, habitPeriods, type HabitPeriod, type HabitQuestion } from 
 import { periodPhrase } from './words.js'
 
 /** "How many days in a week do people do X over the last 12 weeks, with “Core” at 3 days or more?" */
-export function habits({ picked, by, period, among }: Parts): Reader<HabitQuestion> {
+export function habits({ picked, breakdowns, period, among }: Parts): Reader<HabitQuestion> {
   const counted = either<HabitPeriod>(
     ...habitPeriods.map((each) =>
       map(literal(`How many ${HABIT_UNITS[each].unit}s in ${periodPhrase(each)} do people do `), () => each),
@@ -24,14 +24,13 @@ export function habits({ picked, by, period, among }: Parts): Reader<HabitQuesti
     ),
     ([name, days]): object => ({ core: { days, name } }),
   )
-  const each = map(oneBreakdown(by), (breakdown): object => ({ breakdowns: [breakdown] }))
   return map(
-    chain<[HabitPeriod, EventPick, Range, object | null, object | null, { among?: PeopleRef }, unknown]>(
+    chain<[HabitPeriod, EventPick, Range, object | null, object, { among?: PeopleRef }, unknown]>(
       counted,
       picked,
       after(' ', period),
       maybe(core),
-      maybe(each),
+      breakdowns,
       among,
       maybe(literal('?')),
     ),

@@ -1,6 +1,6 @@
 import type { Range } from '../../time/range.js'
 import type { EventPick } from '../../questions/parts.js'
-import type { Breakdown } from '../../questions/split.js'
+import type { Split } from '../../questions/split.js'
 import type { Among } from '../people.js'
 
 export const habitPeriods = ['day', 'week', 'month', '4 weeks', '8 weeks'] as const
@@ -27,8 +27,8 @@ export interface HabitQuestion {
   range: Range
   /** a threshold with a name of its own: "core: 12 days or more" */
   core?: { days: number; name: string } | undefined
-  /** one at most */
-  breakdowns?: Breakdown[] | undefined
+  /** of profile properties and segments; up to three */
+  breakdowns?: Split[] | undefined
   among?: Among | undefined
   show: {
     form: HabitForm

@@ -1,5 +1,6 @@
 import { groupId } from '../../questions/groupId.js'
-import { addArrays, bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
+import { bindPeopleGroups, groupFinder, mergeFound, rankFinder } from '../../groups/grouped.js'
+import { addArrays, type GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { QUARTER } from '../../time/quarter.js'
 import { bindPick } from '../../filters/picks.js'
@@ -8,6 +9,7 @@ import type { HabitMark } from './marks.js'
 
 /** Counts on how many days of each complete period people turn up (how numbers are counted, 8). */
 export function scanHabit(log: EventLog, people: PersonRange, plan: HabitPlan): HabitPart {
+  if (plan.pass === 'cuts') return findNumbers(log, people, plan)
   if (plan.pass === 'rank') return rankPeriods(log, people, plan)
   const { most, places } = plan
   const many = plan.periods.length
@@ -22,7 +24,7 @@ export function scanHabit(log: EventLog, people: PersonRange, plan: HabitPlan): 
   const seen = new Int32Array((all + 1) * most).fill(-1)
   const seenPlace = new Int32Array((all + 1) * places).fill(-1)
   const highest = new Uint8Array(all + 1)
-  eachPeriod(log, people, plan, {
+  eachPeriod(log, people, plan, kept(log, plan), {
     day(group, place, person) {
       if (places === 0) return
       const at = group * places + place
@@ -50,7 +52,6 @@ export function scanHabit(log: EventLog, people: PersonRange, plan: HabitPlan): 
 }
 
 export function mergeHabit(a: HabitPart, b: HabitPart): HabitPart {
-  if (a.pass === 'rank' && b.pass === 'rank') return { pass: 'rank', tally: mergeTallies(a.tally, b.tally) }
   if (a.pass === 'count' && b.pass === 'count') {
     const sum = (name: keyof HabitCounts) => addArrays(a.counts[name], b.counts[name])
     return {
@@ -61,11 +62,15 @@ export function mergeHabit(a: HabitPart, b: HabitPart): HabitPart {
       },
     }
   }
-  throw new RangeError(`parts of different passes: ${a.pass} and ${b.pass}`)
+  if (a.pass === 'count' || b.pass === 'count')
+    throw new RangeError(`parts of different passes: ${a.pass} and ${b.pass}`)
+  return mergeFound(a, b)
 }
 
 /** Told of what one person did, group by group; `person` once for each group of theirs, at the end. */
 interface Visitor {
+  /** an event in a complete period */
+  event?(row: number, person: number): void
   /** on another hour, day or week */
   day(group: number, place: number, person: number): void
   /** a period is over: on so many of them */
@@ -74,18 +79,23 @@ interface Visitor {
 }
 
 /** Walks over everybody's events in complete periods. Their order in time makes a day once left a day done. */
-function eachPeriod(log: EventLog, people: PersonRange, plan: HabitPlan, visitor: Visitor): void {
-  const { offsets, time, hidden, person: persons, type: types, slot: slots } = log
-  const { among, grid, periodOf, placeOf, groups } = plan
+function eachPeriod(
+  log: EventLog,
+  people: PersonRange,
+  plan: HabitPlan,
+  groupsOf: ((person: number) => GroupReader) | null,
+  visitor: Visitor,
+): void {
+  const { offsets, time, hidden, person: persons } = log
+  const { among, grid, periodOf, placeOf } = plan
   const { from, until, origin, bucketOfQuarter } = grid
-  const all = plan.pass === 'rank' ? -1 : plan.keys.length
-  const kept = plan.keys.length
+  // A first pass has no place for all together.
+  const all = plan.pass === 'count' ? plan.keys.length : -1
   const picker = bindPick(plan.pick, log)
   const { plain } = picker
   const shift = origin / QUARTER
   const firstQuarter = Math.floor(from / QUARTER)
   const lastQuarter = Math.floor((until - 1) / QUARTER)
-  const readers: (GroupReader | null)[] = []
   // By group; a first pass may find more groups as it goes.
   const lastDay: number[] = []
   const lastPeriod: number[] = []
@@ -112,7 +122,8 @@ function eachPeriod(log: EventLog, people: PersonRange, plan: HabitPlan, visitor
     const person = persons[index]
     if (hidden?.[index] === 1 || (among !== null && among[person] !== 1)) continue
     const end = offsets[index + 1]
-    if (plain && !groups) {
+    const groups = groupsOf && groupsOf(person)
+    if (plain && !groups && !visitor.event) {
       // The commonest question, without a call for each event: one type's plain counts of everybody together.
       const { rows, quarters, placeOf } = plain
       let last = -1
@@ -133,13 +144,8 @@ function eachPeriod(log: EventLog, people: PersonRange, plan: HabitPlan, visitor
         const day = bucketOfQuarter[Math.floor((at - origin) / QUARTER)]
         const period = periodOf[day]
         if (period < 0) continue
-        if (groups) {
-          const reader = (readers[types[row]] ??= bindGroups(groups, log, types[row]))
-          reader.read(row, slots[row], person)
-          for (let i = 0; i < reader.length; i++)
-            // Who is in none of the segments side by side is in no group.
-            if (all < 0 || reader.found[i] < kept) touch(reader.found[i], day, period, person)
-        }
+        visitor.event?.(row, person)
+        if (groups) for (let i = 0; i < groups.length; i++) touch(groups.found[i], day, period, person)
         if (all >= 0) touch(all, day, period, person)
       }
     for (const group of touched) {
@@ -151,24 +157,28 @@ function eachPeriod(log: EventLog, people: PersonRange, plan: HabitPlan, visitor
   }
 }
 
+/** The kept groups of a person. */
+const kept = (log: EventLog, { split }: HabitPlan) => split && bindPeopleGroups(log, split)
+
+/** The numbers of a breakdown, once for each event that counts. */
+function findNumbers(log: EventLog, people: PersonRange, plan: HabitPlan): HabitPart {
+  const finder = groupFinder(log, plan)
+  eachPeriod(log, people, plan, null, {
+    event: (row, person) => finder.meet(row, person),
+    ...{ day() {}, period() {}, person() {} },
+  })
+  return finder.found()
+}
+
 /** Active person-periods by every group. */
-function rankPeriods(log: EventLog, people: PersonRange, shared: HabitPlan): HabitPart {
-  const groups = ownGroups(shared.groups!)
-  const fixed = groups.count
-  const counts: number[] = new Array<number>(fixed).fill(0)
-  eachPeriod(
-    log,
-    people,
-    { ...shared, groups },
-    {
-      day() {},
-      period(group) {
-        counts[group] = (counts[group] ?? 0) + 1
-      },
-      person() {},
-    },
-  )
-  return { pass: 'rank', tally: tallyOf(groups, fixed, counts, counts) }
+function rankPeriods(log: EventLog, people: PersonRange, plan: HabitPlan): HabitPart {
+  const { readPerson, count, found } = rankFinder(log, plan)
+  eachPeriod(log, people, plan, readPerson, {
+    day() {},
+    period: (group) => count(group, 1),
+    person() {},
+  })
+  return found()
 }
 
 /** The people of any of the marks, ascending by the workspace's number. */
@@ -188,7 +198,7 @@ export function selectHabit(
     ]
   })
   const found = new Set<number>()
-  eachPeriod(log, people, plan, {
+  eachPeriod(log, people, plan, kept(log, plan), {
     day(group, place, person) {
       for (const test of tests) if (test.group === group && test.place === place) found.add(person)
     },

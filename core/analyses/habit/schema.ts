@@ -4,7 +4,7 @@ import { rangeSchema } from '../../time/rangeSchema.js'
 import { z } from 'zod'
 import type { Fault } from '../../questions/faults.js'
 import { pickSchema } from '../../questions/parts.js'
-import { breakdownSchema } from '../../questions/split.js'
+import { breakdownsSchema } from '../../questions/split.js'
 import { habitPeriods, habitForms, HABIT_UNITS, type HabitQuestion, usualHabit } from './question.js'
 
 export const habitSchema: z.ZodType<HabitQuestion> = z
@@ -19,7 +19,7 @@ export const habitSchema: z.ZodType<HabitQuestion> = z
         name: z.string().trim().min(1, 'a name').max(40, 'at most 40 characters'),
       })
       .optional(),
-    breakdowns: z.array(breakdownSchema).max(1, 'one breakdown at most').optional(),
+    breakdowns: breakdownsSchema.optional(),
     among: amongSchema.optional(),
     show: z
       .strictObject({

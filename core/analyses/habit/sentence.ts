@@ -1,9 +1,10 @@
 import type { SentencePart } from '../../words/sentence.js'
 import { quoted } from '../../words/exact.js'
-import { eventWords, filterWords, rangeWords, splitWords, type Words } from '../../words/words.js'
+import { eventWords, filterWords, rangeWords, type Words } from '../../words/words.js'
 import type { Unit } from '../../time/range.js'
 import { periodPhrase, daysPhrase } from './words.js'
 import { amongParts } from '../peopleWords.js'
+import { breakdownParts } from '../splitParts.js'
 import { HABIT_UNITS, type HabitQuestion } from './question.js'
 
 /** "How many days in a week do people do X over the last 12 weeks?" */
@@ -33,13 +34,7 @@ export function habitSentence(question: HabitQuestion, words: Words): SentencePa
         path: 'core',
       },
     )
-  const breakdown = breakdowns?.[0]
-  if (breakdown) {
-    const kept = words.full && breakdown.keep !== 10 ? ` (the ${breakdown.keep} largest)` : ''
-    const text = splitWords(breakdown.by, words) + kept
-    parts.push({ text: ', for each ' }, { text, token: 'breakdown', tone: 'water', path: 'breakdowns' })
-  }
-  return [...parts, ...amongParts(question, words), { text: '?' }]
+  return [...parts, ...breakdownParts(breakdowns, words), ...amongParts(question, words), { text: '?' }]
 }
 
 /** By what a period's key is said. */
@@ -61,7 +56,7 @@ export function explainHabit(question: HabitQuestion, zone: string, words: Words
     `${unit === 'hour' ? 'Hours' : unit === 'day' ? 'Days' : 'Weeks'} are cut in ${zone}. At least 1 is everybody who turned up at all: 100 %.`,
     'The people of a bar are those with at least one such period: they are fewer than the person-periods, for one person has several.',
   ]
-  if (breakdowns?.[0])
+  if (breakdowns?.length)
     text.push(
       'A property of the event is read from each event counted, so a person may be in several groups, each with its own days; a profile property is read at its latest value. Groups are ranked by person-periods.',
     )

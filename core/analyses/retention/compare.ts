@@ -1,33 +1,12 @@
-import { differenceInterval } from '../../stats/difference.js'
-import { benjaminiHochberg, twoProportions, type Interval } from '../../stats/proportion.js'
+import { isSides } from '../../questions/groupedBy.js'
+import { adjusted, compare, type Compared, type Rate } from '../../stats/compared.js'
 import type { RetentionQuestion } from './question.js'
 import type { RetentionResult, RetentionRow } from './finish.js'
-
-/** People who came back out of people who started. */
-export interface Rate {
-  part: number
-  whole: number
-}
-
-/** A share beside another one. */
-export interface Compared {
-  own: Rate
-  other: Rate
-  /** own − other */
-  difference: number
-  /** 95 %, Newcombe */
-  interval: Interval | null
-  /** two-proportion test, adjusted over what is ranked together; null where it cannot be tested */
-  p: number | null
-}
-
-/** A difference is told of as one where its adjusted p is under this. */
-export const SURE = 0.05
 
 /** Each group's share in a period beside that of all the others together; of segments beside the first one's. */
 export function compareGroups(question: RetentionQuestion, result: RetentionResult, at: number): (Compared | null)[] {
   const { groups, all } = result
-  const sides = question.breakdowns?.[0].by.of === 'segments'
+  const sides = isSides(question.breakdowns)
   return adjusted(
     groups.map((group, i) => {
       if (sides) return i === 0 ? null : compare(rateOf(group, at), rateOf(groups[0], at))
@@ -71,22 +50,4 @@ function rateOf(row: RetentionRow, at: number, beside: RetentionRow = row): Rate
     rate.whole += row.started[c]
   })
   return rate
-}
-
-function compare(own: Rate, other: Rate): Compared | null {
-  if (!(own.whole > 0 && other.whole > 0)) return null
-  return {
-    ...{ own, other, difference: own.part / own.whole - other.part / other.whole },
-    interval: differenceInterval(own, other),
-    p: twoProportions(own, other)?.p ?? null,
-  }
-}
-
-function adjusted(compared: (Compared | null)[]): (Compared | null)[] {
-  const tested = compared.flatMap((each, i) => (typeof each?.p === 'number' ? [i] : []))
-  const ps = benjaminiHochberg(tested.map((i) => compared[i]!.p!))
-  return compared.map((each, i) => {
-    const place = tested.indexOf(i)
-    return each && place >= 0 ? { ...each, p: ps[place] } : each
-  })
 }

@@ -1,3 +1,4 @@
+import { isSides } from '../../questions/groupedBy.js'
 import { SMALL } from '../../stats/small.js'
 import { periodAt } from './periodAt.js'
 import type { Reading } from '../../words/sentence.js'
@@ -12,7 +13,8 @@ import {
   type Words,
 } from '../../words/words.js'
 import { capital, countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
-import { compareCohorts, compareGroups, compareHalves, SURE, type Compared } from './compare.js'
+import { SURE, type Compared } from '../../stats/compared.js'
+import { compareCohorts, compareGroups, compareHalves } from './compare.js'
 import type { LinePoint, RetentionResult } from './finish.js'
 import { backOf, type RetentionQuestion } from './question.js'
 import { periodMeaning } from './sentence.js'
@@ -185,7 +187,7 @@ function groups(question: RetentionQuestion, result: RetentionResult, at: number
   const compared = compareGroups(question, result, at)
   const when = duringWords(question, result.periods[at])
   const name = (i: number) => groupWords(result.groups[i].key!, result.rest)
-  const sides = question.breakdowns?.[0].by.of === 'segments'
+  const sides = isSides(question.breakdowns)
   // Of two groups that hold everybody once, each is all that the other is compared with: it is said of the one with more.
   const pair =
     !sides && result.groups.length === 2 && result.groups[0].people + result.groups[1].people === result.all.people
@@ -276,7 +278,7 @@ function cautions(question: RetentionQuestion, result: RetentionResult): Finding
       plain(`${countOf(smallGroups, 'group has', 'groups have')} under ${SMALL} people: read them with care.`),
     ])
   const sum = rows.reduce((total, { people }) => total + people, 0)
-  if (sum > all.people && question.breakdowns?.[0].by.of !== 'segments')
+  if (sum > all.people && !isSides(question.breakdowns))
     found.push([plain('Some people are in several groups: the groups together are more than all.')])
   if (!question.first)
     found.push([

@@ -1,8 +1,6 @@
 import { findProperty, type ColumnRef, type CompileContext } from '../../filters/compile.js'
-import { planGroups, type GroupPlan, type GroupTally } from '../../groups/groups.js'
-import { keptGroups } from '../../groups/kept.js'
+import { nextGrouped, planGrouped, type FoundGroups, type GroupedPlan, type GroupPass } from '../../groups/grouped.js'
 import type { Fault } from '../../questions/faults.js'
-import type { GroupKey } from '../../questions/parts.js'
 import { bucketsOf, countBuckets, gridOf, type Bucket, type Grid } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
 import { dayOf, spanOf } from '../../time/range.js'
@@ -19,9 +17,9 @@ const USUAL_PERIODS = 30
 /** By the calendar: where periods begin and end. By the clock: how long one is. */
 export type PeriodClock = { grid: Grid; ended: number } | { ms: number }
 
-export interface RetentionPlan {
-  /** rank = counts starts by every value of the breakdown; count = fills the cells; known = which cells are complete is known */
-  pass: 'rank' | 'count' | 'known'
+export interface RetentionPlan extends GroupedPlan {
+  /** cuts, rank = looks for the groups, by starts; count = fills the cells; known = which cells are complete is known */
+  pass: GroupPass | 'known'
   start: PickPlan
   back: PickPlan
   firstEver: boolean
@@ -37,15 +35,11 @@ export interface RetentionPlan {
   value: ColumnRef | null
   now: number
   among: Uint8Array | null
-  groups: GroupPlan | null
-  keys: GroupKey[]
-  rest: number
   /** pass known: by cell, 1 = complete; the last group is all together */
   complete: Uint8Array | null
 }
 
-export type RetentionPart =
-  { pass: 'rank'; tally: GroupTally } | { pass: 'count'; tally: RetentionTally } | { pass: 'known' }
+export type RetentionPart = FoundGroups | { pass: 'count'; tally: RetentionTally } | { pass: 'known' }
 
 const HOUR = 3_600_000
 /** By the clock a month is 30 days. */
@@ -60,8 +54,6 @@ export function planRetention(question: RetentionQuestion, context: QueryContext
   if (many > MOST_COHORTS)
     faults.push({ path: ['every'], code: 'too_many_buckets', got: String(many), want: String(MOST_COHORTS) })
   const cohorts = many > MOST_COHORTS ? [] : bucketsOf(span, every, now, calendar)
-  const breakdown = question.breakdowns?.[0]
-  const groups = breakdown ? planGroups(breakdown, compile, ['breakdowns', 0, 'by']) : null
   const { measure, of } = question
   if (isOfProperty(measure) && !of)
     faults.push({ path: ['measure'], code: 'no_property', got: measure === 'sum' ? 'sum' : 'average per person' })
@@ -72,7 +64,7 @@ export function planRetention(question: RetentionQuestion, context: QueryContext
   const steps = many > MOST_COHORTS ? [] : bucketsOf(whole, periodUnit, now, calendar)
   const ended = steps.findIndex(({ end }) => end > now)
   return {
-    pass: groups ? 'rank' : 'count',
+    ...planGrouped(question.breakdowns, compile, first),
     start: planPick(question.start, compile, ['start']),
     back: planPick(backOf(question), compile, [question.back ? 'back' : 'start']),
     firstEver: question.first === true,
@@ -87,9 +79,6 @@ export function planRetention(question: RetentionQuestion, context: QueryContext
     value: (isOfProperty(measure) && of && findProperty(of, compile, ['of'])?.column) || null,
     now,
     among: context.among,
-    groups: groups?.plan ?? null,
-    keys: [],
-    rest: 0,
     complete: null,
   }
 }
@@ -111,8 +100,8 @@ export function nextRetention(
   question: RetentionQuestion,
   context: QueryContext,
 ): RetentionPlan | null {
-  if (part.pass === 'rank' && plan.groups)
-    return { ...plan, pass: 'count', ...keptGroups(part.tally, plan.groups, question.breakdowns![0], context) }
+  if (part.pass === 'cuts' || part.pass === 'rank')
+    return plan.split && { ...plan, ...nextGrouped(part, plan, question.breakdowns!, context) }
   if (part.pass === 'count') return { ...plan, pass: 'known', complete: completeCells(part.tally, plan) }
   return null
 }

@@ -12,10 +12,10 @@ import { MEASURE_WORDS } from './sentence.js'
 import type { EventPick, PropertyRef } from '../../questions/parts.js'
 import { count, lastUnits } from '../../ask/atoms.js'
 import { after, chain, either, list, literal, map, maybe, type Reader } from '../../ask/reader.js'
-import { oneBreakdown, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
+import type { MarkParts, Parts, ReadMark } from '../../ask/printedParts.js'
 
 /** "Of people whose first X fell in a week of the last 12 weeks, what share did it again in each later week?" */
-export function retentions({ picked, property, by, period, among }: Parts): Reader<RetentionQuestion> {
+export function retentions({ picked, property, breakdowns, period, among }: Parts): Reader<RetentionQuestion> {
   const yes = (text: string, found: object) => map(maybe(literal(text)), (read) => (read ? found : {}))
   const first = either<object>(
     map(literal('first ever '), () => ({ first: true })),
@@ -68,7 +68,6 @@ export function retentions({ picked, property, by, period, among }: Parts): Read
       ([how, , ...more]): object => Object.assign({}, how, ...more) as object,
     ),
   )
-  const each = map(oneBreakdown(by), (breakdown): object => ({ breakdowns: [breakdown] }))
   return map(
     chain<
       [object, EventPick, RetentionUnit, Range, object, object, object, object, object, { among?: PeopleRef }, unknown]
@@ -81,7 +80,7 @@ export function retentions({ picked, property, by, period, among }: Parts): Read
       back,
       when,
       yes(', counted from the very moment', { by: 'clock' }),
-      map(maybe(each), (found) => found ?? {}),
+      breakdowns,
       among,
       maybe(literal('?')),
     ),

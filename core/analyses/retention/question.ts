@@ -1,6 +1,6 @@
 import type { Range } from '../../time/range.js'
 import type { EventPick, PropertyRef } from '../../questions/parts.js'
-import type { Breakdown } from '../../questions/split.js'
+import type { Split } from '../../questions/split.js'
 import type { Among } from '../people.js'
 
 export const retentionUnits = ['hour', 'day', 'week', 'month'] as const
@@ -54,8 +54,8 @@ export interface RetentionQuestion {
   of?: PropertyRef | undefined
   /** of events, sum and per person: each period with all before it */
   cumulated?: true | undefined
-  /** one at most; read at the start */
-  breakdowns?: Breakdown[] | undefined
+  /** up to three; what is of an event is read at the start */
+  breakdowns?: Split[] | undefined
   among?: Among | undefined
   show: RetentionShow
 }

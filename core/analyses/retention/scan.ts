@@ -1,6 +1,7 @@
 import { groupId } from '../../questions/groupId.js'
 import { columnOf, isOfPerson } from '../../filters/bind.js'
-import { bindGroups, ownGroups, mergeTallies, tallyOf, type GroupReader } from '../../groups/groups.js'
+import { bindGrouped, groupFinder, isIn, mergeFound, type ReadGroups } from '../../groups/grouped.js'
+import type { GroupReader } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { bucketAt } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
@@ -12,20 +13,17 @@ import type { RetentionMark } from './marks.js'
 /** Fills the cells of cohorts and periods (how numbers are counted, 7). */
 export function scanRetention(log: EventLog, people: PersonRange, plan: RetentionPlan): RetentionPart {
   if (plan.pass === 'known') return { pass: 'known' }
-  if (plan.pass === 'rank') return rankStarts(log, people, plan)
+  if (plan.pass === 'cuts' || plan.pass === 'rank') return findGroups(log, people, plan)
   const { cohorts, periods, onward } = plan
   const many = periods.length
   const all = plan.keys.length
   const tally = emptyTally((all + 1) * cohorts.length, many)
   const add = adder(tally, many)
-  eachStarter(log, people, plan, (starter, groups) => {
+  eachStarter(log, people, plan, bindGrouped(log, plan.split), (starter, groups) => {
     const { cohort, at, returns } = starter
     returns.read()
     if (onward) returns.sumUp()
-    if (groups)
-      for (let i = 0; i < groups.length; i++)
-        // Who is in none of the segments side by side is in no group.
-        if (groups.found[i] < all) add(groups.found[i] * cohorts.length + cohort, at, returns)
+    if (groups) for (let i = 0; i < groups.length; i++) add(groups.found[i] * cohorts.length + cohort, at, returns)
     add(all * cohorts.length + cohort, at, returns)
   })
   return { pass: 'count', tally }
@@ -47,9 +45,9 @@ function adder({ people, latest, earliest, returned, events, sum }: RetentionTal
 }
 
 export function mergeRetention(a: RetentionPart, b: RetentionPart): RetentionPart {
-  if (a.pass === 'rank' && b.pass === 'rank') return { pass: 'rank', tally: mergeTallies(a.tally, b.tally) }
   if (a.pass === 'count' && b.pass === 'count') return { pass: 'count', tally: joinTallies(a.tally, b.tally) }
-  return a
+  if (a.pass === 'known' || b.pass === 'known' || a.pass === 'count' || b.pass === 'count') return a
+  return mergeFound(a, b)
 }
 
 /** A person with a start in the range. */
@@ -81,12 +79,12 @@ function eachStarter(
   log: EventLog,
   people: PersonRange,
   plan: RetentionPlan,
+  groupsOf: ReadGroups | null,
   visit: (starter: Starter, groups: GroupReader | null) => void,
 ): void {
-  const { offsets, time, hidden, type: types, slot: slots, person: persons } = log
+  const { offsets, time, hidden, person: persons } = log
   const { among, grid, now, firstEver } = plan
   const starts = bindPick(plan.start, log)
-  const readers: (GroupReader | null)[] = []
   const { plain } = starts
   const firstQuarter = Math.floor(grid.from / QUARTER)
   const firstStart = (index: number, end: number, person: number): number => {
@@ -113,12 +111,7 @@ function eachStarter(
     starter.row = row
     starter.at = at
     starter.cohort = bucketAt(grid, at)
-    let groups: GroupReader | null = null
-    if (plan.groups) {
-      groups = readers[types[row]] ??= bindGroups(plan.groups, log, types[row])
-      groups.read(row, slots[row], person)
-    }
-    visit(starter, groups)
+    visit(starter, groupsOf && groupsOf(row, person))
   }
 }
 
@@ -209,14 +202,10 @@ function returnsOf(log: EventLog, plan: RetentionPlan, starter: Starter): Return
   return returns
 }
 
-function rankStarts(log: EventLog, people: PersonRange, shared: RetentionPlan): RetentionPart {
-  const groups = ownGroups(shared.groups!)
-  const fixed = groups.count
-  const counts = new Array<number>(fixed).fill(0)
-  eachStarter(log, people, { ...shared, groups }, (_starter, reader) => {
-    for (let i = 0; i < reader!.length; i++) counts[reader!.found[i]] = (counts[reader!.found[i]] ?? 0) + 1
-  })
-  return { pass: 'rank', tally: tallyOf(groups, fixed, counts, counts) }
+function findGroups(log: EventLog, people: PersonRange, plan: RetentionPlan): RetentionPart {
+  const finder = groupFinder(log, plan)
+  eachStarter(log, people, plan, null, ({ row, person }) => finder.meet(row, person))
+  return finder.found()
 }
 
 /** A mark's question of one person. */
@@ -247,10 +236,10 @@ export function selectRetention(
   const { cohorts, periods, complete } = plan
   const tests = marks.flatMap((mark) => testOf(plan, mark) ?? [])
   const found: number[] = []
-  eachStarter(log, people, plan, (starter, groups) => {
+  eachStarter(log, people, plan, bindGrouped(log, plan.split), (starter, groups) => {
     let isRead = false
     const holds = ({ group, cohort, period, what }: MarkTest): boolean => {
-      if (group !== all && !hasGroup(groups, group)) return false
+      if (group !== all && !isIn(groups, group)) return false
       if (cohort !== null && cohort !== starter.cohort) return false
       if (period === null) return true
       const cell = (group * cohorts.length + starter.cohort) * periods.length + period
@@ -268,11 +257,6 @@ export function selectRetention(
     if (tests.some(holds)) found.push(starter.person)
   })
   return Uint32Array.from(found)
-}
-
-function hasGroup(groups: GroupReader | null, wanted: number): boolean {
-  if (groups) for (let i = 0; i < groups.length; i++) if (groups.found[i] === wanted) return true
-  return false
 }
 
 /** null where the mark is none of a retention's, or of one that was asked otherwise. */
@@ -294,7 +278,7 @@ export function momentOfRetention(
 ): number | null {
   let moment: number | null = null
   const backs = bindPick(plan.back, log)
-  eachStarter(log, { from: index, to: index + 1 }, plan, ({ row, at, person }) => {
+  eachStarter(log, { from: index, to: index + 1 }, plan, null, ({ row, at, person }) => {
     moment = row
     const mark = marks.find((each) => each.kind === 'cohort' && each.what === 'returned')
     if (mark?.kind !== 'cohort' || mark.period === undefined) return

@@ -4,7 +4,7 @@ import { rangeSchema } from '../../time/rangeSchema.js'
 import { z } from 'zod'
 import type { Fault } from '../../questions/faults.js'
 import { pickSchema, propertySchema } from '../../questions/parts.js'
-import { breakdownSchema } from '../../questions/split.js'
+import { breakdownsSchema } from '../../questions/split.js'
 import {
   retentionUnits,
   retentionForms,
@@ -39,7 +39,7 @@ export const retentionSchema: z.ZodType<RetentionQuestion> = z
     measure: z.enum(['people', 'events', 'events per person', 'sum', 'per person']).optional(),
     of: propertySchema.optional(),
     cumulated: z.literal(true).optional(),
-    breakdowns: z.array(breakdownSchema).max(1, 'one breakdown at most').optional(),
+    breakdowns: breakdownsSchema.optional(),
     among: amongSchema.optional(),
     show: z
       .strictObject({

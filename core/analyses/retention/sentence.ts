@@ -1,8 +1,9 @@
 import type { SentencePart } from '../../words/sentence.js'
 import { joinWords } from '../../words/format.js'
-import { eventWords, filterWords, propertyWords, rangeWords, splitWords, type Words } from '../../words/words.js'
+import { eventWords, filterWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
 import type { EventPick } from '../../questions/parts.js'
 import { amongParts } from '../peopleWords.js'
+import { breakdownParts } from '../splitParts.js'
 import { backOf, type RetentionMeasure, type RetentionQuestion } from './question.js'
 
 /** The measure, and what leads from it to what counts as coming back. */
@@ -62,13 +63,7 @@ export function retentionSentence(question: RetentionQuestion, words: Words): Se
   else parts.push({ text: 'it again', token: 'back', tone: 'water', path: 'back' })
   parts.push({ text: ' ' }, { text: whenWords(question), token: 'when', tone: 'hazel', path: 'when' })
   if (by) parts.push({ text: ', ' }, { text: 'counted from the very moment', token: 'by', tone: 'hazel', path: 'by' })
-  const breakdown = breakdowns?.[0]
-  if (breakdown) {
-    const kept = words.full && breakdown.keep !== 10 ? ` (the ${breakdown.keep} largest)` : ''
-    const text = splitWords(breakdown.by, words) + kept
-    parts.push({ text: ', for each ' }, { text, token: 'breakdown', tone: 'water', path: 'breakdowns' })
-  }
-  return [...parts, ...amongParts(question, words), { text: '?' }]
+  return [...parts, ...breakdownParts(breakdowns, words), ...amongParts(question, words), { text: '?' }]
 }
 
 function pickParts(pick: EventPick, event: string, where: string, path: string, words: Words): SentencePart[] {
@@ -146,7 +141,7 @@ export function explainRetention(question: RetentionQuestion, zone: string, word
   }
   text.push(figures[measure ?? 'share'])
   if (cumulated) text.push('Each period is added up with all periods before it.')
-  if (breakdowns?.[0])
+  if (breakdowns?.length)
     text.push(
       'A property of the event is read at the start; a profile property at its latest value. Groups are ranked by how many start. A group differs where its share and that of all the others together do so by a two-proportion test, adjusted over the groups.',
     )

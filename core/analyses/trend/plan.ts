@@ -1,7 +1,7 @@
 import type { PeriodPlan, ReachTable, SeriesPlan, TrendPlan } from './shape.js'
 import { compileFilter, findProperty, type CompileContext } from '../../filters/compile.js'
 import { parseFormula } from '../../formula/formula.js'
-import { cutPoints, keepSplit, planSplit, setCuts, waitsForCuts } from '../../groups/split.js'
+import { FIRST_MS, planGrouped, withFoundCuts, withKeptGroups, type FoundGroups } from '../../groups/grouped.js'
 import type { Fault } from '../../questions/faults.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
@@ -15,7 +15,7 @@ import { DEFAULT_DAYS, handlesOf, type TrendQuestion, type TrendSeries } from '.
 
 /** Joins: sums over people, and lists. */
 export type TrendPart =
-  | { pass: 'cuts'; counts: Map<number, number> }
+  | (FoundGroups & { pass: 'cuts' })
   /** one cell a group, by the group's id */
   | { pass: 'rank'; ids: string[]; cells: SeriesPart }
   | { pass: 'count'; periods: { series: SeriesPart[]; active: Float64Array | null }[] }
@@ -36,22 +36,16 @@ export function planTrend(question: TrendQuestion, context: QueryContext, faults
   const series = question.series.map((each, index) => planSeries(each, index, question, compile))
   checkFormulas(question, faults)
   const periods = (before ? [main, before] : [main]).map((period) => planPeriod(period, question, calendar))
-  const splits = question.breakdowns ?? []
   const earliest = Math.min(...periods.flatMap(({ grid, reaches }) => [grid.from, ...reaches.map(earliestOf)]))
-  const split = splits.length > 0 ? planSplit(splits, compile, Math.max(earliest, FIRST_MS), ['breakdowns']) : null
-  const cutting = split ? waitsForCuts(splits, split) : -1
   const needsActive = question.series.some(({ measure }) => measure === 'share of active people')
   return {
-    pass: split ? (cutting >= 0 ? 'cuts' : 'rank') : 'count',
-    ...{ series, periods, split, cutting, now, keys: [], rest: 0, among: context.among },
+    ...planGrouped(question.breakdowns, compile, earliest),
+    ...{ series, periods, now, among: context.among },
     formulas: (question.formulas ?? []).map(({ formula }) => ({ uses: usesOf(formula, handlesOf(question)) })),
     active: needsActive ? Uint16Array.from(schema.types.flatMap(({ passive }, code) => (passive ? [] : [code]))) : null,
     sessionMs: calendar.sessionMs ?? SESSION_MS,
   }
 }
-
-/** Nothing is older: the year 2000 is the first that is let in. */
-const FIRST_MS = Date.UTC(2000, 0, 1)
 
 function earliestOf(reach: ReachTable | null): number {
   return reach ? (reach.everBefore ? FIRST_MS : reach.origin) : Infinity
@@ -152,15 +146,8 @@ export function nextTrend(
 ): TrendPlan | null {
   const splits = question.breakdowns ?? []
   if (part.pass === 'count' || !plan.split) return null
-  if (part.pass === 'cuts') {
-    const { cuts } = splits[plan.cutting]
-    const points = cuts && !('at' in cuts) ? cutPoints(cuts, part.counts) : []
-    const split = setCuts(plan.split, plan.cutting, points)
-    const cutting = waitsForCuts(splits, split)
-    return { ...plan, split, cutting, pass: cutting >= 0 ? 'cuts' : 'rank' }
-  }
+  if (part.pass === 'cuts') return { ...plan, ...withFoundCuts(part.counts, plan, splits) }
   const figure = figureOf(part.cells, plan.series[0], 1, null)
   const found = part.ids.flatMap((id, group) => (part.cells.events[group] > 0 ? [{ id, rank: figure(group, 0) }] : []))
-  const { plan: split, keys, rest } = keepSplit(plan.split, splits, found, context)
-  return { ...plan, pass: 'count', split, keys, rest }
+  return { ...plan, ...withKeptGroups(found, plan, splits, context) }
 }

@@ -65,14 +65,8 @@ interface Additions {
   smooth?: number
 }
 
-function additions({ split, thisYear, among }: Parts): Reader<Additions> {
+function additions({ breakdowns, thisYear, among }: Parts): Reader<Additions> {
   const days = day(thisYear)
-  const groups = map(
-    chain<[Split, Split[]]>(after(', for each ', split), many(after(' and each ', split))),
-    ([a, b]) => ({
-      breakdowns: [a, ...b],
-    }),
-  )
   const words = { thisYear }
   const compared = after(
     ', compared with ',
@@ -93,11 +87,11 @@ function additions({ split, thisYear, among }: Parts): Reader<Additions> {
   )
   const smooth = map(chain<[number, string, Unit]>(after(', smoothed over ', count), literal(' '), unitsOf), ([n]) => n)
   return map(
-    chain<
-      [{ breakdowns: Split[] } | null, { among?: PeopleRef }, Comparison | null, TrendReading | null, number | null]
-    >(...([maybe(groups), among, maybe(compared), maybe(readings), maybe(smooth)] as const)),
+    chain<[{ breakdowns?: Split[] }, { among?: PeopleRef }, Comparison | null, TrendReading | null, number | null]>(
+      ...([breakdowns, among, maybe(compared), maybe(readings), maybe(smooth)] as const),
+    ),
     ([grouped, people, compare, as, smoothed]) => ({
-      ...(grouped ?? {}),
+      ...grouped,
       ...people,
       ...(compare ? { compare } : {}),
       ...(as ? { as } : {}),

@@ -1,6 +1,7 @@
 import type { PeriodPlan, SeriesPlan, TrendPlan } from './shape.js'
 import { addArrays, type GroupReader, type GroupSums } from '../../groups/groups.js'
 import { columnOf, isOfPerson, type RowTest } from '../../filters/bind.js'
+import { mergeFound } from '../../groups/grouped.js'
 import { bindPlaces, bindSplit, Combinations, ownSplit } from '../../groups/split.js'
 import { lowerBound } from '../../log/lowerBound.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
@@ -36,9 +37,7 @@ export function scanTrend(log: EventLog, people: PersonRange, plan: TrendPlan): 
 
 export function mergeTrend(a: TrendPart, b: TrendPart): TrendPart {
   if (a.pass === 'cuts' && b.pass === 'cuts') {
-    const counts = new Map(a.counts)
-    for (const [number, count] of b.counts) counts.set(number, (counts.get(number) ?? 0) + count)
-    return { pass: 'cuts', counts }
+    return mergeFound(a, b) as typeof a
   }
   if (a.pass === 'rank' && b.pass === 'rank') return { pass: 'rank', ...mergeRanks(a, b) }
   if (a.pass === 'count' && b.pass === 'count')

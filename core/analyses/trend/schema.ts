@@ -4,7 +4,7 @@ import { localDay, rangeSchema } from '../../time/rangeSchema.js'
 import { z } from 'zod'
 import type { Fault } from '../../questions/faults.js'
 import { pickSchema, propertySchema } from '../../questions/parts.js'
-import { splitSchema } from '../../questions/split.js'
+import { breakdownsSchema } from '../../questions/split.js'
 import { units } from '../../time/range.js'
 import { trendMeasures } from './measures.js'
 import {
@@ -51,7 +51,7 @@ export const trendSchema: z.ZodType<TrendQuestion> = z.strictObject({
     .optional(),
   every: z.enum(units),
   range: rangeSchema,
-  breakdowns: z.array(splitSchema).max(3, 'three breakdowns at most').optional(),
+  breakdowns: breakdownsSchema.optional(),
   among: amongSchema.optional(),
   compare: comparisonSchema.optional(),
   smooth: z.int().min(2, 'at least 2').max(60, 'at most 60').optional(),

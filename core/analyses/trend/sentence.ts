@@ -1,18 +1,8 @@
-import { isPlain } from '../../questions/groupedBy.js'
 import type { SentencePart } from '../../words/sentence.js'
-import { formatDay, joinWords } from '../../words/format.js'
-import {
-  eventWords,
-  filterWords,
-  groupWords,
-  propertyWords,
-  rangeWords,
-  splitWords,
-  type Words,
-} from '../../words/words.js'
-import type { Split } from '../../questions/split.js'
-import { keyWords } from '../../words/exact.js'
+import { formatDay } from '../../words/format.js'
+import { eventWords, filterWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
+import { breakdownParts, tokenOf } from '../splitParts.js'
 import { MEASURES, type TrendMeasure } from './measures.js'
 import { DEFAULT_DAYS, handleOf, type Comparison, type TrendQuestion, type TrendSeries } from './question.js'
 
@@ -73,11 +63,6 @@ export function lineParts(question: Pick<TrendQuestion, 'series'>, words: Words)
 
 /** How the result of a formula is written, where that is not a plain number. */
 export const FORMULA_UNIT = { percent: 'as a percentage', money: 'as money', duration: 'as a duration' } as const
-
-/** The name of a series' token: the first one's stands for itself. */
-export function tokenOf(name: string, index: number): string {
-  return index === 0 ? name : `${name} ${index}`
-}
 
 /** What a measure is called in a sentence. */
 export function measureWords({ measure, days }: Pick<TrendSeries, 'measure' | 'days'>): string {
@@ -193,14 +178,7 @@ export function timeParts(question: Pick<TrendQuestion, 'every' | 'range'>, word
 }
 
 function moreParts(question: TrendQuestion, words: Words): SentencePart[] {
-  const parts: SentencePart[] = []
-  question.breakdowns?.forEach((split, index) => {
-    const token = { token: tokenOf('breakdown', index), tone: 'water', path: `breakdowns.${index}` } as const
-    parts.push({ text: index === 0 ? ', for each ' : ' and each ' }, { text: splitWords(split.by, words), ...token })
-    const usual = question.breakdowns!.every(isPlain) ? 'size' : 'name'
-    const chosen = choiceWords(split, index === 0, index === 0 ? usual : null, words)
-    if (chosen) parts.push({ text: ' ' }, { text: `(${chosen})`, ...token })
-  })
+  const parts = breakdownParts(question.breakdowns, words)
   parts.push(...amongParts(question, words))
   if (question.compare)
     parts.push(
@@ -220,41 +198,6 @@ function moreParts(question: TrendQuestion, words: Words): SentencePart[] {
       { text: `${question.smooth} ${question.every}s`, token: 'smooth', tone: 'hazel', path: 'smooth' },
     )
   return parts
-}
-
-/**
- * Which groups are kept, where that is not the usual.
- * @param keeps whether how many are kept is this breakdown's choice
- * @param usual the order they stand in when nothing is said of it; null where the order is not this breakdown's choice
- */
-export function choiceWords(
-  split: Split,
-  keeps: boolean,
-  usual: Split['order'] | null,
-  { full }: Pick<Words, 'full'>,
-): string {
-  const { keep, cuts, only, order, hideRest, hideNone } = split
-  const said: string[] = []
-  if (cuts) {
-    if ('at' in cuts) said.push(`cut at ${joinWords(cuts.at.map(String), 'and')}`)
-    else said.push(`in ${cuts.parts} ranges of equal ${cuts.equal}`)
-  }
-  if (only) {
-    const name = full ? keyWords : groupWords
-    said.push(
-      full || only.length <= 3
-        ? `only ${joinWords(
-            only.map((key) => name(key)),
-            'and',
-          )}`
-        : `only ${only.length} chosen`,
-    )
-  }
-  if (keeps && keep !== 10) said.push(`the ${keep} largest`)
-  if (usual && order && order !== usual) said.push(order === 'size' ? 'by size' : 'by name')
-  if (hideRest) said.push('without the others')
-  if (hideNone) said.push('without no value')
-  return said.join(', ')
 }
 
 export function compareWords(compare: Comparison, words: Words): string {

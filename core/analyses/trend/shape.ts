@@ -1,6 +1,5 @@
 import type { ColumnRef, Test } from '../../filters/compile.js'
-import type { SplitPlan } from '../../groups/split.js'
-import type { GroupKey } from '../../questions/parts.js'
+import type { GroupedPlan, GroupPass } from '../../groups/grouped.js'
 import type { Bucket, Grid } from '../../time/buckets.js'
 import type { Reach, TrendMeasure } from './measures.js'
 
@@ -41,8 +40,8 @@ export interface PeriodPlan {
  * cuts = collects the numbers of a breakdown that are to be cut into ranges; rank = counts every group over the range;
  * count = counts the kept groups bucket by bucket.
  */
-export interface TrendPlan {
-  pass: 'cuts' | 'rank' | 'count'
+export interface TrendPlan extends GroupedPlan {
+  pass: GroupPass
   series: SeriesPlan[]
   /** which series each formula uses */
   formulas: { uses: number[] }[]
@@ -54,11 +53,4 @@ export interface TrendPlan {
   sessionMs: number
   /** epoch ms; nothing later is seen */
   now: number
-  split: SplitPlan | null
-  /** which breakdown's numbers are collected, in the pass for cuts */
-  cutting: number
-  /** the kept groups in order, then the rest, if it is shown; empty before they are ranked */
-  keys: GroupKey[]
-  /** how many groups the rest stands for */
-  rest: number
 }

@@ -1,4 +1,4 @@
-import { isClock } from '../../../core/questions/groupedBy.js'
+import { isClock } from '../../core/questions/groupedBy.js'
 import Button from '@mui/material/Button'
 import FormControlLabel from '@mui/material/FormControlLabel'
 import MenuItem from '@mui/material/MenuItem'
@@ -6,13 +6,13 @@ import Select from '@mui/material/Select'
 import Switch from '@mui/material/Switch'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
-import type { EventChoice, ValueKey } from '../../../core/questions/parts.js'
-import type { Cuts, Split } from '../../../core/questions/split.js'
-import { groupWords, splitWords } from '../../../core/words/words.js'
-import { NumberField } from '../../editors/NumberField.js'
-import { PropertyPicker } from '../../editors/PropertyPicker.js'
-import { SidesEditor } from '../../segments/SidesEditor.js'
-import { useWorkspace } from '../../page/workspace.js'
+import type { EventChoice, ValueKey } from '../../core/questions/parts.js'
+import type { Cuts, Split } from '../../core/questions/split.js'
+import { groupWords, splitWords } from '../../core/words/words.js'
+import { NumberField } from './NumberField.js'
+import { PropertyPicker } from './PropertyPicker.js'
+import { SidesEditor } from '../segments/SidesEditor.js'
+import { useWorkspace } from '../page/workspace.js'
 
 const CLOCKS: { by: Split['by']; label: string; keep: number }[] = [
   { by: { of: 'weekday' }, label: 'Day of week', keep: 10 },
@@ -31,10 +31,12 @@ export function SplitEditor(props: {
   found: readonly ValueKey[]
   onChange: (split: Split | undefined, how: 'choose' | 'type') => void
   onDone: () => void
+  /** groups are made of people only: by what is known of them, and by segments */
+  people?: true | undefined
   /** makes the groups the hours of the week; left out where there are other breakdowns */
-  onWeek?: () => void
+  onWeek?: (() => void) | undefined
 }) {
-  const { events, value, first, needed = false, found, onChange, onDone, onWeek } = props
+  const { events, value, first, needed = false, found, people, onChange, onDone, onWeek } = props
   const { words, catalog, segments } = useWorkspace()
   const [sides, setSides] = useState(value?.by.of === 'segments')
   const [choosing, setChoosing] = useState(value === undefined)
@@ -85,7 +87,7 @@ export function SplitEditor(props: {
               Segments
             </Button>
           )}
-          {CLOCKS.map(({ by, label, keep }) => (
+          {(people ? [] : CLOCKS).map(({ by, label, keep }) => (
             <Button
               key={label}
               variant="outlined"
@@ -101,6 +103,7 @@ export function SplitEditor(props: {
         <PropertyPicker
           events={events}
           value={value && !isClock(value.by) ? value.by : null}
+          {...(people ? { only: 'person' as const } : {})}
           onChoose={({ property, kind }) => {
             const cuts: { cuts?: Cuts } = kind === 'number' ? { cuts: { equal: 'count', parts: 5 } } : {}
             onChange({ by: property, keep: value?.keep ?? 10, ...cuts }, 'choose')
@@ -249,7 +252,7 @@ function CutsField(props: {
         >
           <MenuItem value="none">each by itself</MenuItem>
           <MenuItem value="width">in ranges of equal width</MenuItem>
-          <MenuItem value="count">in ranges with equally many</MenuItem>
+          <MenuItem value="count">in ranges with equal numbers of events</MenuItem>
           <MenuItem value="own">cut at my own points</MenuItem>
         </Select>
       </label>

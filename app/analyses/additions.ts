@@ -1,0 +1,13 @@
+import { tokenOf } from '../../core/analyses/splitParts.js'
+import { MOST_SPLITS } from '../../core/questions/vocabulary.js'
+
+/** Another breakdown, while there is room for one. */
+export function breakdownAddition({ breakdowns = [] }: { breakdowns?: readonly unknown[] | undefined }) {
+  if (breakdowns.length >= MOST_SPLITS) return []
+  return [
+    {
+      token: tokenOf('breakdown', breakdowns.length),
+      label: breakdowns.length === 0 ? '+ for each…' : '+ and each…',
+    },
+  ]
+}
