@@ -10,6 +10,8 @@ import type { RetentionQuestion } from '../core/analyses/retention/question.js'
 import type { Question } from '../core/analyses/registry.js'
 import type { GroupKey, ValueKey } from '../core/questions/parts.js'
 import type { Split } from '../core/questions/split.js'
+import { funnelFindings } from '../core/analyses/funnel/findings.js'
+import { said } from './said.js'
 import { answer, days, logOf, MONDAY, peopleIn, type TestEvent, type TestLog } from './eventLog.js'
 
 const range = { from: '2026-01-05', to: '2026-03-01' }
@@ -213,6 +215,40 @@ describe('groups by what is of the event', () => {
     const reached = { kind: 'step', step: 0, what: 'reached' } as const
     expect(peopleIn(log, { ...question, readAt: 1 }, [{ ...reached, group: { weekday: 2 } }])).toEqual(['ada', 'dot'])
     expect(peopleIn(log, { ...question, readAt: 1 }, [{ ...reached, group: { unreached: true } }])).toEqual(['cai'])
+  })
+
+  test('groups read at a step are compared among those who got there: each way on from there, and not before', () => {
+    // All who unlock a red bike complete; of blue ones half. Whoever unlocked none got nowhere.
+    const attempt = (person: string, colour: string | null, completes: boolean): TestEvent[] => [
+      on(person, 0, 'open'),
+      ...(colour ? [{ ...on(person, 1, 'unlock'), properties: { colour } }] : []),
+      ...(completes ? [on(person, 2, 'ride')] : []),
+    ]
+    const of = (name: string, many: number, each: (i: number) => [string | null, boolean]) =>
+      Array.from({ length: many }, (_, i) => attempt(`${name}${i}`, ...each(i))).flat()
+    const log = logOf([
+      ...of('red', 40, () => ['red', true]),
+      ...of('blue', 40, (i) => ['blue', i % 2 === 0]),
+      ...of('none', 100, () => [null, false]),
+    ])
+    const question: FunnelQuestion = {
+      ...{ kind: 'funnel', window: { count: 7, unit: 'day' }, range, readAt: 1 },
+      steps: ['open', 'unlock', 'ride'].map((name) => ({ event: { names: [name] } })),
+      breakdowns: [{ by: { of: 'event', name: 'colour' }, keep: 10 }],
+    }
+    const result = answer<FunnelResult>(log, question)
+    expect(result.groups.map(({ key, difference }) => [key, difference?.by])).toEqual([
+      [{ value: 'blue' }, -0.5],
+      [{ value: 'red' }, 0.5],
+      [{ unreached: true }, undefined],
+    ])
+    expect(said(funnelFindings(result, question, { thisYear: 2026 })).findings).toContain(
+      'blue: 50 % of those who got to unlock get through, 0.5× as often as the others (100 %). The difference is −50.0 points (95 %: −64.8 to −32.8).',
+    )
+    // Read at the end, everybody in a group got through: there is nothing to compare.
+    const atEnd = { ...question, readAt: 2 }
+    const last = answer<FunnelResult>(log, { ...atEnd, breakdowns: [{ by: { of: 'weekday' }, keep: 10 }] })
+    expect(last.groups.map(({ difference }) => difference)).toEqual([null, null])
   })
 
   test('a retention by a number of the start, in ranges with equal numbers of starts', () => {

@@ -7,7 +7,7 @@ import { hasMark } from '../../../core/questions/marks.js'
 import type { FunnelMark } from '../../../core/analyses/funnel/marks.js'
 import { capital, formatDuration, formatNumber, formatPercent, formatPoints } from '../../../core/words/format.js'
 import { compareWords } from '../../../core/analyses/trend/sentence.js'
-import { eventWords, groupWords, splitsHead } from '../../../core/words/words.js'
+import { eventWords, groupWords, splitsHead, type Words } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
 
@@ -85,7 +85,7 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
             <th scope="col" className="number">
               Median time
             </th>
-            <th scope="col" className="number" title="Difference of the whole way, with its 95 % interval">
+            <th scope="col" className="number" title={differenceTitle(question, result, words)}>
               {bySides ? `Against ${groupWords(result.groups[0].key!)}` : 'Against the others'}, 95 %
             </th>
           </tr>
@@ -97,6 +97,11 @@ function ByGroup(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
       </table>
     </div>
   )
+}
+
+function differenceTitle(question: FunnelQuestion, { comparedFrom }: FunnelResult, words: Words): string {
+  const way = comparedFrom > 0 ? `way from ${eventWords(question.steps[comparedFrom].event, words)}` : 'whole way'
+  return `Difference of the ${way}, with its 95 % interval`
 }
 
 /** Points of difference with their interval, and a word where the test says that they may be noise. */

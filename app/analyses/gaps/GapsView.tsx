@@ -1,7 +1,7 @@
 import { lazy, memo, Suspense } from 'react'
 import { medianEnd, type GapBin, type GapsFigures, type GapsResult } from '../../../core/analyses/gaps/finish.js'
 import type { GapForm, GapsQuestion } from '../../../core/analyses/gaps/question.js'
-import { gapWords } from '../../../core/analyses/gaps/words.js'
+import { daysWords, gapWords } from '../../../core/analyses/gaps/words.js'
 import type { GapsMark } from '../../../core/analyses/gaps/marks.js'
 import type { GroupKey } from '../../../core/questions/parts.js'
 import { groupId } from '../../../core/questions/groupId.js'
@@ -156,7 +156,7 @@ function GapsNumbers(props: Props) {
 
 /** A row for each group: how many did it, how many once only, and how long the others took. */
 function GroupTable({ question, result, words, selected, onSelect }: Props) {
-  const days = (n: number | null) => (n === null ? MISSING : countOf(n, 'day', 'days'))
+  const days = (n: number | null) => (n === null ? MISSING : daysWords(n))
   const line = (row: GapsFigures, key: GroupKey | null, place: number) => (
     <tr key={groupId(key ?? undefined)} className={key ? undefined : 'all-row'}>
       <th scope="row">

@@ -37,6 +37,8 @@ export function GroupTable(props: BodyProps<GrowthQuestion, GrowthResult, Growth
           {key ? groupWords(key, result.rest) : 'All together'}
         </th>
         <td className={`number ${before > 0 && before < SMALL ? 'few' : ''}`}>{formatNumber(before)}</td>
+        <td className={`number ${open ? 'soft' : ''}`}>{formatPercent(kept)}</td>
+        {tests && <Beside difference={difference} />}
         {growthStates.map((state, c) => (
           <PeopleCell
             key={state}
@@ -56,24 +58,24 @@ export function GroupTable(props: BodyProps<GrowthQuestion, GrowthResult, Growth
           {formatNumber(net).replace('-', '−')}
         </td>
         <td className={`number ${open ? 'soft' : ''}`}>{quick === null ? MISSING : quick.toFixed(2)}</td>
-        <td className={`number ${open ? 'soft' : ''}`}>{formatPercent(kept)}</td>
-        {tests && <Beside difference={difference} />}
       </tr>
     )
   }
   return (
     <>
-      <p className="table-note">{stepTitle(question, whole, words)}</p>
+      <p className="table-caption">{stepTitle(question, whole, words)}</p>
       <FigureTable
         heads={[
           splitsHead(question.breakdowns!, words),
           { text: 'Active before', title: 'Active in the interval before' },
+          { text: 'Retained', title: 'Retention rate: of those who were active before' },
+          ...(tests
+            ? [{ text: `Against ${beside}`, title: 'Difference of the retention rate', plain: true as const }]
+            : []),
           ...growthStates.map((state) => STATE_NAMES[state]),
           'Active',
           'Net growth',
           'Quick ratio',
-          'Retention rate',
-          ...(tests ? [{ text: `Against ${beside}`, title: 'Difference of the retention rate, in points' }] : []),
         ]}
         selects={onSelect !== undefined}
       >
@@ -87,16 +89,13 @@ export function GroupTable(props: BodyProps<GrowthQuestion, GrowthResult, Growth
 }
 
 function Beside({ difference }: { difference: Compared | null }) {
-  if (!difference) return <td className="number soft">{MISSING}</td>
+  if (!difference) return <td className="soft">{MISSING}</td>
   const { difference: by, p } = difference
   const sure = p !== null && p < SURE
   return (
-    <td
-      className={`number ${sure ? (by > 0 ? 'gain' : 'loss') : 'soft'}`}
-      title={p === null ? '' : `p = ${p < 0.001 ? 'under 0.001' : p.toFixed(3)}, adjusted`}
-    >
-      {formatPoints(by)}
-      {!sure && ', may be noise'}
+    <td title={p === null ? '' : `p = ${p < 0.001 ? 'under 0.001' : p.toFixed(3)}, adjusted`}>
+      <span className={sure ? (by > 0 ? 'gain' : 'loss') : 'soft'}>{formatPoints(by)}</span>
+      {!sure && <small> no clear difference</small>}
     </td>
   )
 }

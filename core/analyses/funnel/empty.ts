@@ -7,5 +7,5 @@ export function emptyFunnel(steps: number): FunnelResult {
   const step = { people: 0, ...none, lost: 0, open: 0, fromPrevious: times, fromEntry: times, optional: false }
   const all = { key: null, steps: Array.from({ length: steps }, () => step), open: 0, difference: null }
   const nothing = { before: null, over: null, time: null, repeats: null, look: null, jump: null }
-  return { kind: 'funnel', counts: 'people', all, groups: [], rest: 0, ...nothing }
+  return { kind: 'funnel', counts: 'people', all, groups: [], rest: 0, comparedFrom: 0, ...nothing }
 }

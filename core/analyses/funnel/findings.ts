@@ -74,7 +74,7 @@ export function funnelFindings(result: FunnelResult, question: FunnelQuestion, w
     ])
   }
   findings.push(...lookFindings(result, question, words))
-  const apart = groupsApart(result, question)
+  const apart = groupsApart(result, question, words)
   if (apart) findings.push(apart)
   if (last.fromEntry.median !== null) {
     const limit = catching(result, question)
@@ -104,7 +104,7 @@ export function funnelFindings(result: FunnelResult, question: FunnelQuestion, w
   if (question.readAt && result.groups.length > 0)
     cautions.push([
       plain(
-        `The groups are read at ${stepName(question, question.readAt, words)}, so everybody in one of them got that far: rates from the start compare only beyond that step.`,
+        `The groups are read at ${stepName(question, question.readAt, words)}, so everybody in one of them got that far: what is compared is how many go on from there.`,
       ),
     ])
   if (showOf(question).form === 'apart')
@@ -254,31 +254,29 @@ function catching({ all }: FunnelResult, { window }: FunnelQuestion): string | n
 }
 
 /** The group that differs most surely: from all others, or of segments side by side from the first. */
-function groupsApart(result: FunnelResult, question: FunnelQuestion): Finding | null {
+function groupsApart(result: FunnelResult, question: FunnelQuestion, words: Words): Finding | null {
   const rows = result.groups.filter(
     (row) => row.key && !('rest' in row.key) && !('unreached' in row.key) && row.steps[0].people >= SMALL,
   )
-  if (rows.length < 2) return null
+  // Read at the last step, everybody in a group got through.
+  if (rows.length < 2 || result.comparedFrom === question.steps.length - 1) return null
   const tested = rows.filter((row) => row.difference)
   const surest = (a: FunnelRow, b: FunnelRow) => (a.difference!.p ?? 1) - (b.difference!.p ?? 1)
   const clear = tested.sort(surest)[0]
   if (!clear?.difference || (clear.difference.p ?? 1) >= SURE)
     return [strong('No clear difference'), plain(` between the ${formatNumber(rows.length)} groups.`)]
   const { difference } = clear
-  const rate = clear.steps.at(-1)!.people / clear.steps[0].people
+  const from = result.comparedFrom
+  const rate = clear.steps.at(-1)!.people / clear.steps[from].people
   const other = rate - difference.by
   const ratio = other > 0.0005 ? `${(rate / other).toFixed(1)}× as often` : 'alone'
   const bySides = isSides(question.breakdowns)
   const than = bySides ? groupWords(result.groups[0].key!) : 'the others'
-  const { sooner } = difference
-  const time =
-    sooner !== null && Math.abs(sooner) >= 60_000
-      ? `, and take ${formatDuration(Math.abs(sooner))} ${sooner > 0 ? 'less' : 'longer'}`
-      : ''
+  const who = from > 0 ? ` of those who got to ${stepName(question, from, words)}` : ''
   return [
     strong(groupWords(clear.key!)),
-    plain(`: ${proseShare(rate)} get through, `),
+    plain(`: ${proseShare(rate)}${who} get through, `),
     strong(ratio, difference.by > 0 ? 'gain' : 'loss'),
-    plain(` as ${than} (${proseShare(other)})${time}. The difference is ${differenceWords(difference).text}.`),
+    plain(` as ${than} (${proseShare(other)}). The difference is ${differenceWords(difference).text}.`),
   ]
 }

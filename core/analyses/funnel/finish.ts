@@ -2,8 +2,8 @@ import { isSides } from '../../questions/groupedBy.js'
 import { limitMs } from '../../questions/limits.js'
 import type { FunnelPlan } from './shape.js'
 import type { GroupKey } from '../../questions/parts.js'
-import { differenceInterval } from '../../stats/difference.js'
-import { benjaminiHochberg, twoProportions, wilson, type Interval } from '../../stats/proportion.js'
+import { adjusted, compare, type Compared, type Rate } from '../../stats/compared.js'
+import { wilson, type Interval } from '../../stats/proportion.js'
 import { mean, quantile } from '../../stats/quantile.js'
 import type { Bucket } from '../../time/buckets.js'
 import type { Unit } from '../../time/range.js'
@@ -48,7 +48,7 @@ export interface Difference {
   interval: Interval | null
   /** of the pooled two-proportion test, adjusted by Benjamini–Hochberg over the groups; null where nothing varies */
   p: number | null
-  /** less of the median time from the start to the end, ms; null where either has none */
+  /** less of the median time from the start to the end, ms; of times compared only; null where either has none */
   sooner: number | null
 }
 
@@ -113,6 +113,8 @@ export interface FunnelResult {
   all: FunnelRow
   groups: FunnelRow[]
   rest: number
+  /** the step that shares are counted from where groups are compared: the one that they are read at */
+  comparedFrom: number
   /** the time it is compared with, groups in the same order */
   before: { all: FunnelRow; groups: FunnelRow[] } | null
   over: OverTime | null
@@ -141,6 +143,7 @@ export function finishFunnel(
     shown.map((place) => groups[place]),
     all,
     bySides,
+    plan.unreached ? plan.readAt : 0,
   )
   const tallies = part.spans[0]
   const show = showOf(question)
@@ -151,9 +154,10 @@ export function finishFunnel(
   return {
     kind: 'funnel',
     counts: plan.rules.attempts ? 'attempts' : 'people',
-    all: before ? { ...all, difference: differenceOf(all, before.all, null) } : all,
+    all: before ? { ...all, difference: betweenTimes(all, before.all) } : all,
     groups: kept,
     rest: plan.rest,
+    comparedFrom: plan.unreached ? plan.readAt : 0,
     before: before && { all: before.all, groups: shown.map((place) => before.groups[place]) },
     over:
       show.form === 'over time'
@@ -220,40 +224,35 @@ function timesOf(times: Pieces): StepTimes {
   }
 }
 
-/** Each group against all others, or of segments side by side against the first; p-values are adjusted over all of them. */
-function compareGroups(groups: FunnelRow[], all: FunnelRow, bySides: boolean): FunnelRow[] {
-  const compared = groups.map((row, i): Difference | null => {
-    if (row.key && 'unreached' in row.key) return null
-    if (bySides) return i === 0 ? null : differenceOf(row, groups[0], null)
-    return differenceOf(row, all, row)
+/**
+ * Each group against all others, or of segments side by side against the first; p-values are adjusted over all of them.
+ * @param from the step that groups are read at. Everybody in one got that far, so only what comes after it is compared,
+ *   among those who got there: from the start each of them would do better than those who are in none
+ */
+function compareGroups(groups: FunnelRow[], all: FunnelRow, bySides: boolean, from: number): FunnelRow[] {
+  const ends = ({ steps }: FunnelRow): Rate => ({ part: steps.at(-1)!.people, whole: steps[from].people })
+  const without = (a: Rate, b: Rate): Rate => ({ part: a.part - b.part, whole: a.whole - b.whole })
+  const unreached = groups.find(({ key }) => key && 'unreached' in key)
+  const reached = unreached ? without(ends(all), { part: ends(unreached).part, whole: 0 }) : ends(all)
+  const first = groups[0] && ends(groups[0])
+  const compared = groups.map((row, i) => {
+    if (row === unreached || from === row.steps.length - 1) return null
+    if (bySides) return i === 0 ? null : compare(ends(row), first)
+    return compare(ends(row), without(reached, ends(row)))
   })
-  const tested = compared.flatMap((difference, i) => (typeof difference?.p === 'number' ? [i] : []))
-  const adjusted = benjaminiHochberg(tested.map((i) => compared[i]!.p!))
-  return groups.map((row, i) => {
-    const difference = compared[i]
-    const place = tested.indexOf(i)
-    return { ...row, difference: difference && place >= 0 ? { ...difference, p: adjusted[place] } : difference }
-  })
+  return adjusted(compared).map((each, i) => ({ ...groups[i], difference: each && asDifference(each, null) }))
 }
 
-/** @param without taken out of the second first: a group of it is compared with the others */
-function differenceOf(a: FunnelRow, b: FunnelRow, without: FunnelRow | null): Difference | null {
-  const ends = (row: FunnelRow) => ({ part: row.steps.at(-1)!.people, whole: row.steps[0].people })
-  const own = ends(a)
-  const other = ends(b)
-  if (without) {
-    const taken = ends(without)
-    other.part -= taken.part
-    other.whole -= taken.whole
-  }
-  if (own.whole === 0 || other.whole <= 0) return null
+function asDifference({ difference, interval, p }: Compared, sooner: number | null): Difference {
+  return { by: difference, interval, p, sooner }
+}
+
+/** A time against the one it is compared with. */
+function betweenTimes(a: FunnelRow, b: FunnelRow): Difference | null {
+  const ends = ({ steps }: FunnelRow): Rate => ({ part: steps.at(-1)!.people, whole: steps[0].people })
+  const compared = compare(ends(a), ends(b))
   const [x, y] = [a.steps.at(-1)!.fromEntry.median, b.steps.at(-1)!.fromEntry.median]
-  return {
-    by: own.part / own.whole - other.part / other.whole,
-    interval: differenceInterval(own, other),
-    p: twoProportions(own, other)?.p ?? null,
-    sooner: x === null || y === null ? null : y - x,
-  }
+  return compared && asDifference(compared, x === null || y === null ? null : y - x)
 }
 
 function overLine({ over }: FunnelTally, key: GroupKey | null, { buckets, steps }: FunnelPlan): OverLine {

@@ -43,7 +43,8 @@ export function funnelSentence(question: FunnelQuestion, words: Words): Sentence
       { text: compareWords(compare, words), token: 'compare', tone: 'hazel', path: 'compare' },
     )
   parts.push(...breakdownParts(question.breakdowns, words))
-  if (readWords(question)) parts.push({ text: readWords(question), token: 'breakdown', tone: 'water', path: 'readAt' })
+  const read = readWords(question)
+  if (read) parts.push({ text: ' ' }, { text: read.trim(), token: 'breakdown', tone: 'water', path: 'readAt' })
   parts.push(...amongParts(question, words))
   if (target !== undefined)
     parts.push({ text: ', aiming at ' }, { text: targetWords(target), token: 'target', tone: 'hazel', path: 'target' })

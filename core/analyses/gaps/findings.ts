@@ -3,6 +3,7 @@ import { countOf, formatNumber } from '../../words/format.js'
 import { eventWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { GapsResult } from './finish.js'
 import type { GapsQuestion } from './question.js'
+import { daysWords } from './words.js'
 
 /** What the gaps say: how often people come, and which interval that suggests. */
 export function gapsFindings(result: GapsResult, question: GapsQuestion, words: Words): Reading {
@@ -19,12 +20,12 @@ export function gapsFindings(result: GapsResult, question: GapsQuestion, words: 
     [
       strong('80\u202f%'),
       plain(' of returns happen within '),
-      strong(countOf(eighty, 'day', 'days')),
-      plain(`; half of them within ${countOf(median!, 'day', 'days')}.`),
+      strong(daysWords(eighty)),
+      plain(`; half of them within ${daysWords(median!)}.`),
     ],
     [
       plain('A typical person comes back after '),
-      strong(countOf(medianOfMedians!, 'day', 'days')),
+      strong(daysWords(medianOfMedians!)),
       plain(': the median of each person’s own median gap.'),
     ],
     ...(once > 0

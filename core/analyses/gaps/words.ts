@@ -5,6 +5,11 @@ import type { GapsMark } from './marks.js'
 
 /** How gaps and selections of them are said. */
 
+/** `7 days`, `1 day`, `2.5 days`: medians may be of half days. */
+export function daysWords(days: number): string {
+  return Number.isInteger(days) ? countOf(days, 'day', 'days') : `${days} days`
+}
+
 /** `7 days`, `1 day`, `22 to 30 days`, `61 days or more`. */
 export function gapWords(least: number, most: number | null | undefined): string {
   if (most === null || most === undefined) return `${formatNumber(least)} days or more`
