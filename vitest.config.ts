@@ -10,6 +10,7 @@ export default defineConfig({
       'script/**/*.test.ts',
       'tests/**/*.test.ts',
     ],
+    globalSetup: ['tests/threads.ts'],
     // What is said of a question depends on which kinds of study there are.
     setupFiles: ['tests/kinds.ts'],
     exclude: ['tests/browser/**', 'node_modules/**', 'build/**'],

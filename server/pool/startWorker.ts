@@ -4,7 +4,7 @@ import { Worker, type MessagePort } from 'node:worker_threads'
 import { projectRoot } from '../root.js'
 
 /** The threads of the server, with their source; the build makes each an entry of its own. */
-const entries = {
+export const threadEntries = {
   ingest: 'server/ingest/ingest.worker.ts',
   engine: 'server/engine/engine.worker.ts',
   scan: 'server/engine/scan.worker.ts',
@@ -21,7 +21,11 @@ const YOUNG_MB = 192
 /**
  * Starts a thread: from the build in production, from the source in development and tests.
  */
-export function startWorker(name: keyof typeof entries, workerData: object, transferList: MessagePort[] = []): Worker {
+export function startWorker(
+  name: keyof typeof threadEntries,
+  workerData: object,
+  transferList: MessagePort[] = [],
+): Worker {
   const fromSource = import.meta.url.endsWith('.ts')
   const built = path.join(projectRoot, 'build/server', `${name}.js`)
   const resourceLimits = name === 'ingest' || name === 'engine' ? { maxYoungGenerationSizeMb: YOUNG_MB } : {}
@@ -30,6 +34,6 @@ export function startWorker(name: keyof typeof entries, workerData: object, tran
   return new Worker(shim, {
     resourceLimits,
     transferList,
-    workerData: { ...workerData, entry: path.join(projectRoot, entries[name]) },
+    workerData: { ...workerData, name, entry: path.join(projectRoot, threadEntries[name]) },
   })
 }

@@ -1,7 +1,11 @@
-// Lets a thread run TypeScript from its source: Node 20 cannot by itself.
-import { register } from 'tsx/esm/api'
+// Lets a thread run TypeScript from its source: Node 20 cannot by itself. Tests have it compiled once for all threads.
+import path from 'node:path'
 import { pathToFileURL } from 'node:url'
 import { workerData } from 'node:worker_threads'
 
-register()
-await import(pathToFileURL(workerData.entry).href)
+const ready = process.env.DOWSER_READY_THREADS
+if (!ready) {
+  const { register } = await import('tsx/esm/api')
+  register()
+}
+await import(pathToFileURL(ready ? path.join(ready, `${workerData.name}.js`) : workerData.entry).href)
