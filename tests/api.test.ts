@@ -203,6 +203,19 @@ describe('asking', () => {
     expect(body.error!.faults).toHaveLength(1)
   })
 
+  test('a question that is smoothed is answered smoothed, its figure of the whole time not', async () => {
+    const rides = { ...riders, series: [{ event: { names: ['Ride'] }, measure: 'events' }], smooth: 2 }
+    const ask = async (question: object) => {
+      const { body } = await send('/query', JSON.stringify(question), {}, read)
+      return (body as unknown as { result: TrendResult }).result.lines[0].all
+    }
+    const { smooth: _smooth, ...plain } = rides
+    const [own, raw] = [await ask(rides), await ask(plain)]
+    const [a, b, c] = raw.values as number[]
+    expect(own.values.slice(0, 3)).toEqual([a, (a + b) / 2, (b + c) / 2])
+    expect(own.values).not.toEqual(raw.values)
+    expect(own.total).toBe(raw.total)
+  })
   test('people chosen through studies one inside the other are refused when too deep', async () => {
     let question: TrendQuestion = riders
     for (let i = 0; i < 7; i++) question = { ...riders, among: { study: question, marks: [{ kind: 'point' }] } }

@@ -9,7 +9,11 @@ import type { RetentionResult } from '../core/analyses/retention/finish.js'
 import type { RetentionQuestion } from '../core/analyses/retention/question.js'
 import type { Question } from '../core/analyses/registry.js'
 import type { GroupKey, ValueKey } from '../core/questions/parts.js'
-import type { Split } from '../core/questions/split.js'
+import type { Side, Split } from '../core/questions/split.js'
+import type { Rule } from '../core/segments/rule.js'
+import type { TrendQuestion } from '../core/analyses/trend/question.js'
+import type { TrendResult } from '../core/analyses/trend/finish.js'
+import { sidesIn } from './segmentLog.js'
 import { funnelFindings } from '../core/analyses/funnel/findings.js'
 import { said } from './said.js'
 import { answer, days, logOf, MONDAY, peopleIn, type TestEvent, type TestLog } from './eventLog.js'
@@ -177,6 +181,47 @@ describe.each(questions.map((question) => [question.kind, question] as const))('
       }),
       { numRuns: 30 },
     )
+  })
+})
+
+describe('segments side by side', () => {
+  const log = logOf(
+    ['ada', 'bea', 'cai', 'dot'].flatMap((person, i) => [
+      { person, event: 'ride', time: MONDAY + days(i), properties: { pool: `p${i % 3}` } },
+    ]),
+    { profiles: { ada: { plan: 'a' }, bea: { plan: 'a' }, cai: { plan: 'b' }, dot: {} } },
+  )
+  const own = (value: string): Side => ({
+    ...{
+      name: value,
+      rule: { kind: 'profile', where: { property: { of: 'person', name: 'plan' }, op: 'is', values: [value] } } as Rule,
+    },
+  })
+  const trend: TrendQuestion = {
+    ...{ kind: 'trend', series: [{ event: { names: ['ride'] }, measure: 'people' }], every: 'week', range },
+    show: { form: 'lines', as: 'number' },
+  }
+  const groupsOf = (breakdowns: Split[]) => {
+    const by = breakdowns.flatMap((split) => (split.by.of === 'segments' ? [split.by] : []))[0]!
+    const { lines } = answer<TrendResult>(log, { ...trend, breakdowns }, { sides: sidesIn(log, by) })
+    return lines[0].groups.map(({ key, total }) => [key, total])
+  }
+  const besides = (...sides: Side[]): Split => ({ by: { of: 'segments', sides }, keep: 2 })
+
+  test('are all shown, in their order, also where nobody is in one', () => {
+    expect(groupsOf([besides(own('c'), own('b'), own('a'))])).toEqual([
+      [{ side: 0, name: 'c' }, 0],
+      [{ side: 1, name: 'b' }, 1],
+      [{ side: 2, name: 'a' }, 2],
+    ])
+  })
+  test('with another breakdown are combinations, of which so many are kept as were asked for', () => {
+    const pool: Split = { by: { of: 'event', name: 'pool' }, keep: 10 }
+    expect(groupsOf([besides(own('a'), own('b')), pool])).toEqual([
+      [{ each: [{ side: 0, name: 'a' }, { value: 'p0' }] }, 1],
+      [{ each: [{ side: 0, name: 'a' }, { value: 'p1' }] }, 1],
+      [{ rest: true }, 1],
+    ])
   })
 })
 

@@ -1,4 +1,4 @@
-import { sideName, sideRule, sidesKey } from '../core/segments/side.js'
+import { shownSides, sideName, sideRule, sidesKey } from '../core/segments/side.js'
 import { asQuestion } from '../core/analyses/asQuestion.js'
 import { atOnce } from '../core/steps.js'
 import { setBit, sharedBits } from '../core/log/bits.js'
@@ -70,8 +70,9 @@ export function countsOf(test: TestLog, plan: MembersPlan, asked: SegmentAsked =
 
 /** Who is in which of the segments side by side, for a question that breaks down by them. */
 export function sidesIn(test: TestLog, by: SidesRef, asked: SegmentAsked = {}): Map<string, SidesColumn> {
-  const members = by.sides.map((side) => bitsOf(test, membersIn(test, sideRule(side), asked)))
-  const names = by.sides.map((side) => sideName(side, (id) => id))
+  const sides = shownSides(by)
+  const members = sides.map((side) => bitsOf(test, membersIn(test, sideRule(side), asked)))
+  const names = sides.map((side) => sideName(side, (id) => id))
   return new Map([[sidesKey(by), sidesColumn(members, names, test.people.length + 1, by.parts)]])
 }
 

@@ -216,6 +216,32 @@ describe('kept as lists', () => {
 })
 
 describe('used', () => {
+  test('people are read anew when the clock or the week is another', async () => {
+    // Two notes, a day apart in one zone and on one day in another.
+    const own = newFolder()
+    const note = (hour: string) => ({ id: hour, person: 'q', event: 'Note', time: Date.parse(hour) })
+    fill(own.dir, [note('2026-03-18T23:30:00Z'), note('2026-03-19T00:30:00Z')])
+    const other = await openReady(own.dir, { DOWSER_THREADS: '1' })
+    const twice: Rule = {
+      ...{ kind: 'did', event: { names: ['Note'] } },
+      count: { measure: 'days', test: { op: '≥', number: 2 } },
+    }
+    const notes: TrendQuestion = {
+      ...rides,
+      series: [{ event: { names: ['Note'] }, measure: 'people' }],
+      range: { from: '2026-03-18', to: '2026-03-19' },
+      among: { rule: twice },
+    }
+    const people = async () => ((await other.run(notes)).result as TrendResult).lines[0].all.total
+    expect(await people()).toBe(1)
+    other.settings.set({ zone: 'Asia/Tokyo' })
+    expect(await people()).toBe(0)
+    other.settings.set({ zone: 'UTC' })
+    expect(await people()).toBe(1)
+    await other.close()
+    own.remove()
+  })
+
   test('among them and not among them add up; side by side each is what it is alone', async () => {
     const id = saved('Riders of two days', group(rode({ count: { measure: 'days', test: { op: '≥', number: 2 } } })))
     const among = (not?: true): Question => ({

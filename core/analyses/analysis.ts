@@ -65,4 +65,6 @@ export interface Analysis<
   /** reads what is printed of its marks */
   printedMarks(parts: MarkParts): Reader<ReadMark<Mark>>
   findings(result: Result, question: Question, words: Words): Reading
+  /** its numbers as a program is given them, where settings of the question are applied to them last; left out: as they are */
+  given?(result: Result, question: Question): Result
 }

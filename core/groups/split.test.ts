@@ -25,6 +25,12 @@ describe('cut points', () => {
     expect(cutPoints({ equal: 'count', parts: 4 }, counts([5, 5, 5, 5, 5, 9]))).toEqual([5, 9])
   })
 
+  test('with equally many events: the number at each part’s place in their order begins it', () => {
+    // Of six in order the one at place 3, counted from 0, is a 2; of seven the ones at places 3 and 5.
+    expect(cutPoints({ equal: 'count', parts: 2 }, counts([1, 2, 2, 2, 2, 3]))).toEqual([1, 2, 3])
+    expect(cutPoints({ equal: 'count', parts: 3 }, counts([1, 2, 3, 4, 5, 6, 7]))).toEqual([1, 4, 6, 7])
+  })
+
   test('of one number alone make one range that holds it; of none there are none', () => {
     expect(cutPoints({ equal: 'width', parts: 3 }, counts([7, 7]))).toEqual([7, 7])
     expect(cutPoints({ equal: 'count', parts: 3 }, counts([7, 7]))).toEqual([7, 7])

@@ -70,15 +70,15 @@ export function cutPoints(cuts: Extract<Cuts, { equal: string }>, counts: Readon
   }
   const total = numbers.reduce((sum, number) => sum + counts.get(number)!, 0)
   const points = [least]
-  let before = 0
+  let upTo = 0
   let next = 1
   for (const number of numbers) {
-    // The number at which the share of events before it reaches the next part begins that part.
-    while (next < parts && before >= (total * next) / parts) {
+    upTo += counts.get(number)!
+    // Of all of them in order, the one at place ⌈total × next ÷ parts⌉, counted from 0, begins the next part.
+    while (next < parts && upTo > Math.ceil((total * next) / parts)) {
       points.push(number)
       next++
     }
-    before += counts.get(number)!
   }
   const rising = [...new Set([...points, most])]
   return rising.length === 1 ? [least, most] : rising
@@ -356,7 +356,8 @@ export function keepSplit(
   const wanted = shown.filter(({ each }) => each.every((key, index) => isWanted(key, splits[index].only)))
   const ranked = wanted.sort((a, b) => compareRanks(a.rank, b.rank) || compareNames(a.key, b.key))
   // A week has but so many hours: where groups are made by the clock alone in two ways, all are kept.
-  const keep = isWeek(splits) ? ranked.length : first.keep
+  // Segments side by side are all shown by themselves; with others, combinations are kept as of all breakdowns.
+  const keep = isWeek(splits) ? ranked.length : splits.length > 1 ? asked[0].keep : first.keep
   const kept = ranked.slice(0, keep)
   const rest = shown.length - kept.length
   const order = first.order ?? (splits.every(isPlain) ? 'size' : 'name')

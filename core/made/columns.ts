@@ -152,6 +152,8 @@ export interface MadeColumn {
 
 /** Columns made before, by the block they belong to, with what they were made from. */
 export class MadeCache {
+  /** what a column was made with beside other columns: the calendar, and the moment where that matters */
+  private readonly states = new WeakMap<Column, string>()
   private readonly byBlock = new WeakMap<object, Map<string, { column: Column; from: unknown[] }>>()
 
   get(block: object, key: string, from: unknown[]): Column | undefined {
@@ -165,6 +167,15 @@ export class MadeCache {
     let columns = this.byBlock.get(block)
     if (!columns) this.byBlock.set(block, (columns = new Map()))
     columns.set(key, { column, from })
+  }
+
+  /** Whether a column that is there still holds. */
+  holds(column: Column | undefined, state: string): boolean {
+    return column !== undefined && this.states.get(column) === state
+  }
+
+  made(column: Column, state: string): void {
+    this.states.set(column, state)
   }
 }
 
@@ -196,15 +207,21 @@ export function* makeCodes(
     // What it is made from has been made by now, with values that may be new.
     const context: CompileContext = { ...base, schema: base.schema.asMade(), faults: [] }
     const recipe = compileRecipe(info, context)
-    const moment = JSON.stringify(info.recipe).includes('"in the last"') ? base.now : 0
+    const { zone, firstDayOfWeek } = base.calendar
+    // Also where only something it is made from asks for the moment.
+    const timed = inOrder([code], base.schema).some((each) =>
+      JSON.stringify(base.schema.made[each].recipe).includes('"in the last"'),
+    )
+    const state = `${timed ? base.now : 0} ${zone} ${firstDayOfWeek}`
     for (const [index, log] of base.logs.entries()) {
       if (info.of === 'person') {
-        if (log.madeProfiles.has(code)) continue
+        if (cache.holds(log.madeProfiles.get(code), state)) continue
         const from = recipe.inputs?.map((ref) => columnOf(ref, log, -1)) ?? []
-        const key = `${code} ${moment} ${base.people}`
+        const key = `${code} ${state} ${base.people}`
         let column = cache.get(log.profiles, key, from)
         if (!column)
           cache.put(log.profiles, key, from, (column = yield* makeProfileColumn(log, base.people, info, recipe)))
+        cache.made(column, state)
         log.madeProfiles.set(code, column)
         made.push({ log: index, type: null, code, column })
         continue
@@ -212,13 +229,14 @@ export function* makeCodes(
       for (const type of types) {
         if (type >= log.rowsOfType.length || log.rowsOfType[type].length === 0) continue
         const columns = (log.made[type] ??= new Map())
-        if (columns.has(code)) continue
+        if (cache.holds(columns.get(code), state)) continue
         const from = recipe.inputs?.map((ref) => columnOf(ref, log, type)) ?? []
         // Sources and the event's own columns belong to the block; only profiles can change under it.
         const changing = from.filter((_column, i) => recipe.inputs![i].of !== 'source')
-        const key = `${code} ${type} ${moment}`
+        const key = `${code} ${type} ${state}`
         let column = cache.get(log.time, key, changing)
         if (!column) cache.put(log.time, key, changing, (column = yield* makeColumn(log, type, info, recipe)))
+        cache.made(column, state)
         columns.set(code, column)
         made.push({ log: index, type, code, column })
       }

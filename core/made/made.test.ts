@@ -266,6 +266,33 @@ describe('merged and combined', () => {
     const changed = { ...log.log, made: [], profiles: log.log.profiles.map((column) => ({ ...column })) }
     expect(atOnce(makeReady(ask, { ...base, logs: [changed] }, cache))[0].column).not.toBe(first.column)
   })
+
+  test('a column is made anew under another clock, and as of another moment where it asks for that', () => {
+    const hour = made('hour', { kind: 'date part', input: { of: 'time' }, part: 'hour' })
+    const due = made('due', {
+      kind: 'rules',
+      rows: [{ where: { property: event('at'), op: 'in the last', last: 3, unit: 'day' }, gives: { text: 'soon' } }],
+      otherwise: { text: 'long ago' },
+    })
+    // Made from what asks for the moment, it asks for it as well.
+    const marked = made('marked', { kind: 'joined', parts: [{ property: event('due') }, { text: '!' }] })
+    const log = logOf(did([{ at: '2026-01-07T10:00:00Z' }]), { mending: { derived: [hour, due, marked] } })
+    const cache = new MadeCache()
+    const first = (name: string, more: Partial<ReturnType<typeof madeBase>>) => {
+      atOnce(makeReady({ event: { names: ['did'] }, by: event(name) }, { ...madeBase(log), ...more }, cache))
+      const info = log.schema.made[log.schema.madeCode('event', name)!]
+      const column = log.log.made[log.schema.typesNamed('did')![0]].get(log.schema.madeCode('event', name)!)!
+      return column.codes ? info.dictionary.values[column.codes[0]] : column.numbers![0]
+    }
+    expect(first('hour', {})).toBe(0)
+    expect(first('hour', { calendar: { zone: 'Asia/Tokyo', firstDayOfWeek: 1 } })).toBe(9)
+    expect(first('hour', {})).toBe(0)
+    const soon = Date.UTC(2026, 0, 8)
+    expect(first('due', { now: soon })).toBe('soon')
+    expect(first('marked', { now: soon })).toBe('soon!')
+    expect(first('due', { now: soon + days(5) })).toBe('long ago')
+    expect(first('marked', { now: soon + days(5) })).toBe('long ago!')
+  })
 })
 
 describe('before it is saved', () => {

@@ -72,6 +72,7 @@ function edgesFrom(span: Span, unit: Unit, { zone, firstDayOfWeek }: Calendar): 
 /** The last bucket of an absolute range may be open and cut at once: 1 to 20 of a month, asked on the 15th. */
 function markCutByRange(buckets: Bucket[], span: Span, now: number, calendar: Calendar): Bucket[] {
   const last = buckets.at(-1)
+  if (last && span.end !== undefined && last.end > span.end) last.cut = true
   if (last?.open && span.until <= now) {
     last.cut = true
     const rangeEnd = startOfDay(Temporal.PlainDate.from(span.lastDay).add({ days: 1 }), calendar.zone)

@@ -41,6 +41,8 @@ export interface Span {
   /** first and last local day, both included; the last is today's where the range runs on */
   firstDay: string
   lastDay: string
+  /** the first moment after the days asked for, whether or not they are over; left out where the range runs on */
+  end?: number
 }
 
 export function dayOf(ms: number, zone: string): Temporal.PlainDate {
@@ -130,6 +132,7 @@ export function spanOf(range: Range, now: number, calendar: Calendar): Span {
     until: Math.max(from, Math.min(end, now + 1)),
     firstDay: first.toString(),
     lastDay: (Temporal.PlainDate.compare(last, today) > 0 ? today : last).toString(),
+    ...(range.to ? { end } : {}),
   }
 }
 

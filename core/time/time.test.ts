@@ -66,6 +66,18 @@ describe('the calendar', () => {
     expect(iso(startOfHour(at('2026-06-01T10:10:00Z'), 'Asia/Kolkata'))).toBe('2026-06-01T09:30:00.000Z')
   })
 
+  test('a range that ends within its last bucket cuts it, also while that is still open; one that runs on does not', () => {
+    const now = at('2026-11-15T12:00:00Z')
+    const last = (range: Range, unit: Unit) => bucketsOf(spanOf(range, now, lisbon), unit, now, lisbon).at(-1)
+    expect(last({ from: '2026-10-01', to: '2026-11-20' }, 'month')).toMatchObject({ open: true, cut: true })
+    expect(last({ from: '2026-10-01', to: '2026-11-15' }, 'month')).toMatchObject({ open: true, cut: true })
+    expect(last({ from: '2026-10-01', to: '2026-11-14' }, 'month')).toMatchObject({ open: false, cut: true })
+    expect(last({ from: '2026-10-01', to: '2026-11-30' }, 'month')).toMatchObject({ open: true, cut: false })
+    expect(last({ from: '2026-10-01', to: '2026-11-15' }, 'day')).toMatchObject({ open: true, cut: false })
+    expect(last({ from: '2026-10-01' }, 'month')).toMatchObject({ open: true, cut: false })
+    expect(last({ last: 2, unit: 'month' }, 'month')).toMatchObject({ open: true, cut: false })
+  })
+
   test('quarters start in January', () => {
     const span = spanOf({ from: '2026-02-01', to: '2026-08-31' }, at('2026-12-01'), lisbon)
     const buckets = bucketsOf(span, 'quarter', at('2026-12-01'), lisbon)

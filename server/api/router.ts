@@ -3,7 +3,7 @@ import express, { type Request, type Response, type Router } from 'express'
 import { pipeline } from 'node:stream/promises'
 import { Readable } from 'node:stream'
 import { faultWords, type Fault } from '../../core/questions/faults.js'
-import { parseQuestion } from '../../core/analyses/registry.js'
+import { analysisOf, parseQuestion, type Question, type Result } from '../../core/analyses/registry.js'
 import { readJson, UnreadableError } from '../../core/questions/readJson.js'
 import { z } from 'zod'
 import { exportFormats } from '../export/formats.js'
@@ -20,6 +20,11 @@ import { answerTo } from '../answers.js'
 import { bearerOf } from './bearer.js'
 import { rateOf } from './rates.js'
 import { readRequestBody } from './requestBody.js'
+
+/** A result with all settings of its question, the last ones too. */
+function given(question: Question, result: Result): Result {
+  return (analysisOf(question.kind).given?.(result, question) as Result | undefined) ?? result
+}
 
 /** The door for programs: the same questions, the same numbers. */
 export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = makeLogger('silent')): Router {
@@ -44,7 +49,7 @@ export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = m
     const reply = await dowser.run(question, abortOf(req, res))
     if (reply.result === null) return failWith(res, reply.faults)
     res.setHeader('Server-Timing', `work;dur=${Math.round(reply.spentMs)}`)
-    res.json({ question, asOf: new Date(reply.now).toISOString(), result: reply.result })
+    res.json({ question, asOf: new Date(reply.now).toISOString(), result: given(question, reply.result) })
   })
 
   router.post('/query/cost', needs('read'), async (req, res) => {
@@ -63,7 +68,14 @@ export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = m
     const reply = await dowser.run(study.question, abortOf(req, res))
     if (reply.result === null) return failWith(res, reply.faults)
     const { id, name, description, question } = study
-    res.json({ id, name, description, question, asOf: new Date(reply.now).toISOString(), result: reply.result })
+    res.json({
+      id,
+      name,
+      description,
+      question,
+      asOf: new Date(reply.now).toISOString(),
+      result: given(question, reply.result),
+    })
   })
 
   segmentRoutes(router, dowser, {

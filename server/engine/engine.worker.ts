@@ -180,9 +180,10 @@ function keyOf(what: object, snapshot: Snapshot, now: number, exact = false): st
   // What segments it names are now is part of what is asked.
   const { used } = resolveSegments(what, segments.get, segments.nameOf)
   const meant = JSON.stringify([...used.values()])
-  const { zone, firstDayOfWeek, now: by } = settings()
+  const { now: by } = settings()
+  const { zone, firstDayOfWeek, sessionMs } = calendarOf(settings())
   const period = exact || by === 'last event' ? now : `${Math.floor(now / 10_000)} now`
-  return `${snapshot.version} ${period} ${zone} ${firstDayOfWeek} ${questionKey({ ...what, meant })}`
+  return `${snapshot.version} ${period} ${zone} ${firstDayOfWeek} ${sessionMs} ${questionKey({ ...what, meant })}`
 }
 
 /** How the result is drawn changes no number. */

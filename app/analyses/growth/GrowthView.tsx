@@ -15,16 +15,18 @@ import { groupWords } from '../../../core/words/words.js'
 import type { BarSeries } from '../../charts/barsConfig.js'
 import type { ChartLine } from '../../charts/linesConfig.js'
 import { bucketLabel } from '../../charts/bucketLabel.js'
+import { deferred } from '../../page/deferred.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { KindView, BodyProps } from '../view.js'
 import { FlowPicture } from './FlowPicture.js'
-import { GroupTable } from './GroupTable.js'
 import { FlowTable, GrowthTable } from './GrowthTable.js'
 import { chosenStep, keyUnit, markOf, shownStep, STATE_NAMES, STATE_PAINT, stepTitle } from './states.js'
 
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
 const Lines = lazy(() => import('../../charts/LinesChart.js'))
+/** Tests its groups against each other, which takes what most pages of growth do without. */
+const GroupTable = deferred(async () => (await import('./GroupTable.js')).GroupTable)
 
 type Props = BodyProps<GrowthQuestion, GrowthResult, GrowthMark>
 

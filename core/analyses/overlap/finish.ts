@@ -48,7 +48,7 @@ export function finishOverlap(
     const mask = index + 1
     const inside = sidesOf(mask, plan.sides)
     // A part in which nothing was counted is no group of the trend: counts and sums of it are 0, all else a gap.
-    const missing = question.figure && MEASURES[question.figure.measure].shares ? 0 : null
+    const missing = question.figure && MEASURES[question.figure.measure].emptyIsZero ? 0 : null
     return { in: inside, people: part.people[mask], figure: figures.get(mask) ?? (question.figure ? missing : null) }
   }).sort((a, b) => a.in.length - b.in.length || compareSides(a.in, b.in))
   const nameOf = (id: string) => own(context.segmentNames, id) ?? id

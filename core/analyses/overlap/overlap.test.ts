@@ -55,6 +55,8 @@ describe('parts', () => {
       value,
     ])
     expect(Object.fromEntries(figures)).toMatchObject({ '0': 1, '0,1': 2, '0,1,2': 0, '1': 0, '2': 0 })
+    const bikes = ask(log, { ...three, figure: { ...figure, measure: 'distinct values', of: { of: 'source' } } })
+    expect(bikes.regions.find(({ in: inside }) => inside.join() === '2')?.figure).toBe(0)
     const average = ask(log, { ...three, figure: { ...figure, measure: 'events per person' } })
     expect(average.regions.find(({ in: inside }) => inside.join() === '1')?.figure).toBeNull()
   })

@@ -10,6 +10,7 @@ import { mergeTrend, scanTrend } from './scan.js'
 import { momentOfTrend, selectTrend } from './select.js'
 import { trendMark, type TrendMark } from './marks.js'
 import { pointMarks, trends } from './printed.js'
+import { smoothedResult } from './shown.js'
 import { spokenTrend } from './spoken.js'
 
 export const trend: Analysis<TrendQuestion, TrendMark, TrendPlan, TrendPart, TrendResult> = {
@@ -29,5 +30,6 @@ export const trend: Analysis<TrendQuestion, TrendMark, TrendPlan, TrendPart, Tre
   notesOn: ({ buckets }, notes) => annotationsIn(buckets, notes, undefined).map(({ annotation }) => annotation),
   printed: trends,
   printedMarks: pointMarks,
+  given: smoothedResult,
   findings: trendFindings,
 }

@@ -2,7 +2,7 @@ import { digitsFor } from '../../words/format.js'
 import { groupWords, type Words } from '../../words/words.js'
 import type { GroupKey } from '../../questions/parts.js'
 import { MEASURES, type MeasureUnit } from './measures.js'
-import type { TrendLine, TrendResult, TrendRow } from './finish.js'
+import type { TrendLine, TrendResult, TrendRow, TrendRows } from './finish.js'
 import type { TrendQuestion, TrendReading } from './question.js'
 import { lineWords } from './sentence.js'
 
@@ -135,4 +135,15 @@ export function smoothed(values: readonly (number | null)[], k: number | undefin
     const window = values.slice(Math.max(0, at - k + 1), at + 1).filter((value) => value !== null)
     return window.length > 0 ? window.reduce((sum, value) => sum + value, 0) / window.length : null
   })
+}
+
+/** The result with its points smoothed, where the question has them so; figures of the whole time are not. */
+export function smoothedResult(result: TrendResult, { smooth }: TrendQuestion): TrendResult {
+  if (!smooth) return result
+  const row = (each: TrendRow): TrendRow => ({ ...each, values: smoothed(each.values, smooth) })
+  const rows = ({ groups, all }: TrendRows): TrendRows => ({ groups: groups.map(row), all: row(all) })
+  return {
+    ...result,
+    lines: result.lines.map((line) => ({ ...line, ...rows(line), before: line.before && rows(line.before) })),
+  }
 }
