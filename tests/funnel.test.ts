@@ -7,7 +7,7 @@ import { requiredSteps } from '../core/analyses/funnel/question.js'
 import { referenceAttempts, type ReferenceRules } from '../core/analyses/funnel/reference.js'
 import type { EventPick, Filter } from '../core/questions/parts.js'
 import { spanOf } from '../core/time/range.js'
-import { answer, days, logOf, MONDAY, UTC, type TestEvent, type TestLog } from './eventLog.js'
+import { answer, days, logOf, MONDAY, peopleIn, UTC, type TestEvent, type TestLog } from './eventLog.js'
 import { funnelQuestions } from './funnelQuestions.js'
 
 /** Funnels in all their modes against the definition walked event by event. */
@@ -124,6 +124,42 @@ describe('a funnel in any mode', () => {
       { numRuns: 3000 },
     )
   }, 120_000)
+
+  test('over time is a funnel of its own in each bucket', () => {
+    fc.assert(
+      fc.property(events, funnelQuestions, (list, asked) => {
+        const log = logOf(list, { passive: ['idle'] })
+        const question = { ...asked, breakdowns: undefined, compare: undefined }
+        const show = { form: 'over time', every: 'day' } as const
+        const { over } = answer<FunnelResult>(log, { ...question, show }, { now: NOW })
+        const rules = rulesOf(asked)
+        const required = requiredSteps(asked.steps)
+        over!.buckets.forEach(({ start, end, key }, b) => {
+          const from = Math.max(start, rules.from)
+          const until = Math.min(end, rules.until)
+          // Attempts that share events are followed together, whenever they begin.
+          const attempts = byPerson(log)
+            .flatMap((own) => referenceAttempts(own, rules.attempts ? rules : { ...rules, from, until }))
+            .filter(({ entry }) => entry.time >= from && entry.time < until)
+          const [line] = over!.lines
+          asked.steps.forEach((step, i) => {
+            expect(line.reached[b][i]).toBe(attempts.filter(({ filled }) => filled[i]).length)
+            if (step.optional) return
+            const open = attempts.filter(
+              ({ state, depth }) =>
+                state === 'open' && (asked.order === 'any order' ? depth - 1 : required[depth - 1]) === i,
+            )
+            expect(line.open[b][i]).toBe(open.length)
+            const mark = { kind: 'step', step: i, bucket: key, what: 'reached' } as const
+            const people = new Set(attempts.flatMap(({ entry, filled }) => (filled[i] ? [(entry as Seen).person] : [])))
+            if (people.size > 0)
+              expect(peopleIn(log, { ...question, show }, [mark], { now: NOW }).sort()).toEqual([...people].sort())
+          })
+        })
+      }),
+      { numRuns: 60 },
+    )
+  })
 
   test('never rises along its steps; those lost and those who went on are those who came; groups of a person add up', () => {
     fc.assert(

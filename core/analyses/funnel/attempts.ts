@@ -1,6 +1,7 @@
 import type { EntryPlan, FunnelPlan } from './shape.js'
 import { bindTest, type RowTest } from '../../filters/bind.js'
 import type { EventLog } from '../../log/log.js'
+import { bucketAt, type Grid } from '../../time/buckets.js'
 import { bindColumn } from './reading.js'
 
 /** One attempt at the steps. It is reused: what is to be kept is copied. */
@@ -19,6 +20,8 @@ export interface Finder {
   gather(index: number): boolean
   /** visits the counted attempts that begin in [from, until): one at most where people are counted */
   attempts(from: number, until: number, visit: (attempt: Attempt) => void): void
+  /** the same of a funnel for each bucket: of what begins in it, by itself */
+  inBuckets(grid: Grid, visit: (bucket: number, attempt: Attempt) => void): void
   /** how many of the gathered rows from `from` up to, not including, `to` match a step */
   matches(step: number, from: number, to: number): number
 }
@@ -85,7 +88,10 @@ function plainFinder(log: EventLog, plan: FunnelPlan): Finder {
       return matches.counts[0] > 0
     },
     attempts(from, until, visit) {
-      if (findDeepest(log, plan, matches, attempt, from, until)) visit(attempt)
+      eachDeepest(log, plan, matches, attempt, { from, until, grid: null }, (_bucket, found) => visit(found))
+    },
+    inBuckets(grid, visit) {
+      eachDeepest(log, plan, matches, attempt, { from: grid.from, until: grid.until, grid }, visit)
     },
     matches(step, from, to) {
       const { rows, counts } = matches
@@ -96,10 +102,13 @@ function plainFinder(log: EventLog, plan: FunnelPlan): Finder {
   }
 }
 
-/** No attempt begins before, save where it is asked whether it is the first ever, and none takes anything after. */
+/**
+ * No attempt begins before, save where it is asked whether it is the first ever, or an earlier one may have taken what
+ * lies in the time; and none takes anything after.
+ */
 function reachOf({ spans, windowMs, rules, now }: FunnelPlan): { from: number; until: number } {
   return {
-    from: rules.first ? -Infinity : Math.min(...spans.map(({ from }) => from)),
+    from: rules.first ? -Infinity : Math.min(...spans.map(({ from }) => from)) - (rules.attempts ? windowMs : 0),
     until: Math.min(now, Math.max(...spans.map(({ until }) => until)) + windowMs),
   }
 }
@@ -145,29 +154,48 @@ function wider(array: Int32Array): Int32Array<ArrayBuffer> {
   return next
 }
 
+/** When attempts begin that are looked at: all together, or each bucket of a grid by itself. */
+interface Begun {
+  from: number
+  until: number
+  grid: Grid | null
+}
+
 /**
  * Plainly: for each entry in order, take the earliest later row that matches step 2, the earliest after that for
  * step 3, and so on, while within the window; keep the first attempt that is deepest. A later entry never finds an
  * earlier row for any step, so each step's rows are walked once for all entries together.
- * @returns false where no entry lies in the time
  */
-function findDeepest(
+function eachDeepest(
   { time }: EventLog,
   plan: FunnelPlan,
   matches: Matches,
   best: Attempt,
-  from: number,
-  until: number,
-): boolean {
+  { from, until, grid }: Begun,
+  visit: (bucket: number, attempt: Attempt) => void,
+): void {
   const n = plan.steps.length
   const { rows, counts, next } = matches
   next.fill(0)
   best.depth = 0
+  let bucket = 0
   for (let e = 0; e < counts[0]; e++) {
     const entry = rows[0][e]
     const entered = time[entry]
     if (entered < from) continue
     if (entered >= until) break
+    if (grid) {
+      const own = bucketAt(grid, entered)
+      if (own !== bucket) {
+        if (best.depth > 0) visit(bucket, best)
+        best.depth = 0
+        bucket = own
+      }
+    }
+    if (best.depth === n) {
+      if (grid) continue
+      break
+    }
     const limit = Math.min(entered + plan.windowMs, plan.now)
     let depth = 1
     let previous = entry
@@ -186,10 +214,9 @@ function findDeepest(
       best.rows.fill(-1)
       best.rows[0] = entry
       for (let step = 1; step < depth; step++) best.rows[step] = rows[step][next[step]]
-      if (depth === n) break
     }
   }
-  return best.depth > 0
+  if (best.depth > 0) visit(bucket, best)
 }
 
 /** An attempt under way. */
@@ -305,23 +332,33 @@ function generalFinder(log: EventLog, plan: FunnelPlan): Finder {
     into.rows.set(attempt.rows)
   }
 
-  const countPeople = (from: number, until: number, visit: (attempt: Attempt) => void): void => {
+  const countPeople = ({ from, until, grid }: Begun, visit: (bucket: number, attempt: Attempt) => void): void => {
     best.depth = 0
+    best.complete = false
+    let bucket = 0
     for (let i = 0; i < count; i++) {
       if (!begins(i)) continue
       const entered = time[row[i]]
       if (entered >= until) break
       if (entered >= from) {
-        follow(i)
-        if (current.depth > best.depth) keep(current, best)
-        if (best.complete) break
+        const own = grid ? bucketAt(grid, entered) : 0
+        if (own !== bucket) {
+          if (best.depth > 0) visit(bucket, best)
+          best.depth = 0
+          best.complete = false
+          bucket = own
+        }
+        if (!best.complete) {
+          follow(i)
+          if (current.depth > best.depth) keep(current, best)
+        } else if (!grid) break
       }
       if (rules.first) break
     }
-    if (best.depth > 0) visit(best)
+    if (best.depth > 0) visit(bucket, best)
   }
 
-  const countAttempts = (from: number, until: number, visit: (attempt: Attempt) => void): void => {
+  const countAttempts = ({ from, until, grid }: Begun, visit: (bucket: number, attempt: Attempt) => void): void => {
     const begun: Underway[] = []
     let open: Underway[] = []
     let entries = 0
@@ -337,14 +374,16 @@ function generalFinder(log: EventLog, plan: FunnelPlan): Finder {
         } else pass(attempt, i)
       }
       if (!begins(i) || (rules.first && entries++ > 0)) continue
-      if (taken || at < from || at >= until) continue
+      // What begins up to the window before takes what it takes, and is not counted itself.
+      if (taken || at < from - plan.windowMs || at >= until) continue
       const attempt = fresh()
       begin(i, attempt)
-      begun.push(attempt)
+      if (at >= from) begun.push(attempt)
       open.push(attempt)
     }
-    for (const attempt of begun) visit(attempt)
+    for (const attempt of begun) visit(grid ? bucketAt(grid, time[attempt.rows[0]]) : 0, attempt)
   }
+  const counted = rules.attempts ? countAttempts : countPeople
 
   return {
     gather(index) {
@@ -374,7 +413,8 @@ function generalFinder(log: EventLog, plan: FunnelPlan): Finder {
       }
       return enters
     },
-    attempts: rules.attempts ? countAttempts : countPeople,
+    attempts: (from, until, visit) => counted({ from, until, grid: null }, (_bucket, attempt) => visit(attempt)),
+    inBuckets: (grid, visit) => counted({ from: grid.from, until: grid.until, grid }, visit),
     matches(step, from, to) {
       let found = 0
       for (let i = 0; i < count && row[i] < to; i++) if (row[i] >= from && (fill[i] & (1 << step)) !== 0) found++

@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest'
-import { answer, days, eventLog, MONDAY, peopleIn, type TestEvent } from '../../../tests/eventLog.js'
+import { answer, days, eventLog, MONDAY, peopleIn, type TestEvent, type TestLog } from '../../../tests/eventLog.js'
 import { histogramOf } from './histogram.js'
 import type { FunnelResult } from './finish.js'
 import type { AfterResult, ApartResult, BetweenResult } from './lookResult.js'
@@ -37,6 +37,32 @@ describe('over time', () => {
     expect(line.open[of('2026-01-12')]).toEqual([0, 0])
     expect(line.reached[of('2026-03-02')]).toEqual([3, 1])
     expect(line.open[of('2026-03-02')]).toEqual([2, 0])
+  })
+  test('a person who comes every week stands in every week, by the deepest that began in it', () => {
+    const often = eventLog({ ada: 'look@0d look@1d buy@2d look@7d look@14d buy@15d' })
+    const [line] = answer<FunnelResult>(often, question).over!.lines
+    expect(line.reached.slice(0, 4)).toEqual([
+      [1, 1],
+      [1, 0],
+      [1, 1],
+      [0, 0],
+    ])
+    // Over the whole time they count once.
+    expect(answer<FunnelResult>(often, question).all.steps.map(({ people }) => people)).toEqual([1, 1])
+    const lost = { kind: 'step', step: 0, what: 'lost', bucket: '2026-01-12' } as const
+    expect(peopleIn(often, question, [lost])).toEqual(['ada'])
+  })
+  test('an attempt from before the time takes what it takes, when attempts are counted', () => {
+    const before = eventLog({ ada: 'look@-1d look@0d buy@1d' })
+    const counted = funnel('look buy', { form: 'steps' }, { count: 'attempts', range: { from: '2026-01-05' } })
+    const people = (log: TestLog, asked: FunnelQuestion) =>
+      answer<FunnelResult>(log, asked).all.steps.map((step) => step.people)
+    expect(people(before, counted)).toEqual([1, 0])
+    expect(people(before, { ...counted, window: { count: 1, unit: 'day' } })).toEqual([1, 1])
+    // Exactly the window before is followed; a moment more is not.
+    const edge = { ...counted, window: { count: 2, unit: 'day' as const } }
+    expect(people(eventLog({ ada: 'look@-2d look@0d buy@0d' }), edge)).toEqual([1, 0])
+    expect(people(eventLog({ ada: 'look@-2d+-1ms look@0d buy@0d' }), edge)).toEqual([1, 1])
   })
   test('a point gives its people, and those of them who may still go on', () => {
     const at = { kind: 'step' as const, step: 0, bucket: '2026-03-02' }

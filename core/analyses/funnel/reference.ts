@@ -38,10 +38,12 @@ export interface ReferenceAttempt {
 export function referenceAttempts(events: readonly TestEventLike[], rules: ReferenceRules): ReferenceAttempt[] {
   const seen = events.filter(({ time }) => time <= rules.now)
   const entries = seen.filter((event) => isEntry(event, rules))
+  // Attempts from up to the window before the time are followed for what they take, and not counted.
+  const earliest = rules.attempts ? rules.from - rules.windowMs : rules.from
   const allowed = (rules.first ? entries.slice(0, 1) : entries).filter(
-    ({ time }) => time >= rules.from && time < rules.until,
+    ({ time }) => time >= earliest && time < rules.until,
   )
-  if (rules.attempts) return walk(seen, allowed, rules)
+  if (rules.attempts) return walk(seen, allowed, rules).filter(({ entry }) => entry.time >= rules.from)
   const each = allowed.map((entry) => walk(seen, [entry], rules)[0])
   const deepest = Math.max(0, ...each.map(({ depth }) => depth))
   return each.filter(({ depth }) => depth === deepest).slice(0, 1)

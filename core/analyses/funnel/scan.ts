@@ -20,8 +20,8 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
   if (plan.pass === 'cuts' || plan.pass === 'rank') return findGroups(log, people, plan)
   if (plan.pass === 'jump') {
     const jump = new JumpBuilder(log, plan)
-    const { from, until } = plan.spans[0]
-    const visit: VisitPerson = (finder, person) => finder.attempts(from, until, (attempt) => jump.add(attempt, person))
+    const visit: VisitPerson = (finder, person) =>
+      finder.inBuckets(plan.grid, (_bucket, attempt) => jump.add(attempt, person))
     eachPerson(log, people, plan, visit, (index) => jump.mayBegin(index))
     return { pass: 'jump', tally: jump.done() }
   }
@@ -46,6 +46,13 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
         else for (let i = 0; i < groups.length; i++) tallies[groups.found[i]].add(attempt, finder)
       })
     }
+    finder.inBuckets(plan.grid, (bucket, attempt) => {
+      spans[0][all].addIn(bucket, attempt)
+      if (!plan.split || !plan.groupsOverTime) return
+      const groups = groupsOf(attempt)
+      if (!groups) spans[0][all - 1].addIn(bucket, attempt)
+      else for (let i = 0; i < groups.length; i++) spans[0][groups.found[i]].addIn(bucket, attempt)
+    })
     observer?.endPerson(index, person)
   })
   return {
@@ -78,9 +85,9 @@ export function selectFunnel(
   const tests = marks.flatMap((mark) => markTest(log, plan, mark) ?? [])
   const found: number[] = []
   eachPerson(log, people, plan, (finder, person, index, groupsOf) => {
-    for (const { span, group, holds, chosen } of tests) {
+    for (const { span, within, group, holds, chosen } of tests) {
       let counted = false
-      const { from, until } = plan.spans[span]
+      const { from, until } = within ?? plan.spans[span]
       finder.attempts(from, until, (attempt) => {
         if (counted || !holds(attempt, finder, index, person)) return
         counted = group === null || inGroup(plan, groupsOf(attempt), group)
@@ -109,9 +116,9 @@ export function momentOfFunnel(
   let moment: number | null = null
   const tests = marks.flatMap((mark) => markTest(log, plan, mark) ?? [])
   eachPerson(log, { from: index, to: index + 1 }, plan, (finder, person) => {
-    for (const { span, holds, chosen, rowOf } of tests) {
+    for (const { span, within, holds, chosen, rowOf } of tests) {
       if (moment !== null) return
-      const { from, until } = plan.spans[span]
+      const { from, until } = within ?? plan.spans[span]
       finder.attempts(from, until, (attempt) => {
         if (holds(attempt, finder, index, person) && moment === null) moment = rowOf(attempt)
       })

@@ -13,6 +13,8 @@ import type { FunnelMark } from './marks.js'
 export interface MarkTest {
   /** which of the times asked about */
   span: number
+  /** a bucket's own time, where it is a funnel of its own; left out: the whole of it */
+  within?: { from: number; until: number }
   /** id of the group; null = whichever */
   group: string | null
   /** whether an attempt is counted in the mark */
@@ -32,8 +34,13 @@ export function markTest(log: EventLog, plan: FunnelPlan, mark: FunnelMark): Mar
       const span = mark.before ? 1 : 0
       const bucket = mark.bucket === undefined ? null : plan.buckets.findIndex(({ key }) => key === mark.bucket)
       if (span >= plan.spans.length || mark.step >= plan.steps.length || bucket === -1) return null
+      const own = bucket === null ? null : plan.buckets[bucket]
       return {
         span,
+        // Attempts that share events are followed together, whenever they begin.
+        ...(own && !plan.rules.attempts
+          ? { within: { from: Math.max(own.start, plan.grid.from), until: Math.min(own.end, plan.grid.until) } }
+          : {}),
         group: mark.group ? groupId(mark.group) : null,
         holds: (attempt) => {
           if (bucket !== null && bucketAt(plan.grid, log.time[attempt.rows[0]]) !== bucket) return false

@@ -1,7 +1,6 @@
 import type { FunnelPlan } from './shape.js'
 import type { EventLog } from '../../log/log.js'
 import { addArrays } from '../../groups/groups.js'
-import { bucketAt } from '../../time/buckets.js'
 import type { Attempt, Finder } from './attempts.js'
 
 /** Numbers in no order, as pieces: a hundred parts are joined without copying them a hundred times. */
@@ -27,7 +26,7 @@ export interface FunnelTally {
   fromPrevious: Pieces[]
   /** ms from the entry */
   fromEntry: Pieces[]
-  /** by bucket of the entry, then step */
+  /** by bucket of the entry, then step: each bucket is a funnel of its own */
   over: { reached: Float64Array; open: Float64Array } | null
   /** ms between the two steps asked about */
   between: Pieces | null
@@ -72,7 +71,7 @@ export class TallyBuilder {
   }
 
   add(attempt: Attempt, finder: Finder): void {
-    const { log, plan, over, between, repeats } = this
+    const { log, plan, between, repeats } = this
     const { time } = log
     const { rows } = attempt
     const n = plan.steps.length
@@ -80,11 +79,9 @@ export class TallyBuilder {
     let previous = entered
     let before = rows[0]
     let stepBefore = 0
-    const cell = over ? bucketAt(plan.grid, entered) * n : 0
     for (let step = 0; step < n; step++) {
       if (rows[step] < 0) continue
       this.reached[step]++
-      if (over) over.reached[cell + step]++
       if (step === 0) continue
       const at = time[rows[step]]
       this.fromPrevious[step].push(at - previous)
@@ -96,14 +93,22 @@ export class TallyBuilder {
       stepBefore = step
     }
     if (isOpen(log, plan, attempt)) {
-      const last = lastStep(plan, attempt)
-      this.open[last]++
-      if (over) over.open[cell + last]++
+      this.open[lastStep(plan, attempt)]++
     }
     if (between) {
       const [from, to] = plan.between!
       if (rows[from] >= 0 && rows[to] >= 0) between.push(time[rows[to]] - time[rows[from]])
     }
+  }
+
+  /** The attempt that counts in a bucket's own funnel. */
+  addIn(bucket: number, attempt: Attempt): void {
+    const { log, plan, over } = this
+    if (!over) return
+    const n = plan.steps.length
+    const cell = bucket * n
+    for (let step = 0; step < n; step++) if (attempt.rows[step] >= 0) over.reached[cell + step]++
+    if (isOpen(log, plan, attempt)) over.open[cell + lastStep(plan, attempt)]++
   }
 
   done(): FunnelTally {
