@@ -11,6 +11,7 @@ import { DEFAULTS } from '../demo/generate.js'
 import { makeDemo } from '../demo/make.js'
 import { openDowser, type Dowser } from '../server/index.js'
 import { projectRoot } from '../server/root.js'
+import { makeLogger } from '../server/logger.js'
 import { readSettings } from '../server/settings.js'
 import { comparisons, FIVE_STEPS } from './comparisons.js'
 import { ingestRates } from './ingest.js'
@@ -71,7 +72,7 @@ results.fileMB = Math.round(statSync(file).size / 1_048_576)
 
 const opening = performance.now()
 const before = process.memoryUsage().rss
-const dowser = openDowser({ ...readSettings({ DOWSER_THREADS: String(threads) }), dataDir })
+const dowser = openDowser({ ...readSettings({ DOWSER_THREADS: String(threads) }), dataDir }, makeLogger('warn'))
 while (!(await dowser.status()).ready) await new Promise((resolve) => setTimeout(resolve, 50))
 const status = await dowser.status()
 results.events = status.events

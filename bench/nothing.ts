@@ -48,7 +48,9 @@ function simulate(seed: number): TestLog {
       if (roll() < 0.9) events.push({ person, event: 'ride', time: opened + 600_000 * (1 + 2 * roll()) })
     }
   }
-  const plans = Object.fromEntries(Array.from({ length: PEOPLE }, (_, p) => [`p${p}`, { plan: p % 3 ? 'basic' : 'plus' }]))
+  const plans = Object.fromEntries(
+    Array.from({ length: PEOPLE }, (_, p) => [`p${p}`, { plan: p % 3 ? 'basic' : 'plus' }]),
+  )
   return logOf(events, { profiles: plans })
 }
 const at = (day: number) => MONDAY + Math.round(days(day))
@@ -94,7 +96,9 @@ for (let month = 0; month < MONTHS; month++) {
     const { question, faults } = parseQuestion(definition)
     if (faults.length > 0) throw new Error(JSON.stringify(faults))
     const result = answer(log, question as Question, { now: at(DAYS) - 1 })
-    const { findings } = said(analysisOf(question.kind).findings(result as never, question as never, { thisYear: 2026 }))
+    const { findings } = said(
+      analysisOf(question.kind).findings(result as never, question as never, { thisYear: 2026 }),
+    )
     const alarm = findings.find((finding) => CHANGE.test(finding) && !finding.startsWith('No clear'))
     if (alarm) alarms.get(name)!.push(alarm)
   }

@@ -22,7 +22,7 @@ const ride = { event: { names: ['ride'] } }
 
 describe('retention', () => {
   const question: RetentionQuestion = {
-    ...{ kind: 'retention', start: { event: { names: ['join'] } }, back: ride, every: 'week', upTo: 6 },
+    ...{ kind: 'retention', start: { event: { names: ['join'] } }, first: true, back: ride, every: 'week', upTo: 6 },
     ...{ range: { from: '2026-01-05', to: '2026-03-01' }, show: { form: 'curve' } },
   }
   /** Cohorts of people who join on a Monday; of each so many of a hundred ride in the weeks after. */
@@ -63,11 +63,17 @@ describe('retention', () => {
     ])
   })
   test('the cohort that differs, and the change from the earlier half to the later', () => {
-    const { findings } = of(cohorts([...alike(level).slice(0, 7), [20, 20, 20, 20, 20, 20]]))
+    const { findings } = of(cohorts([...alike(level).slice(0, 7), [10, 10, 10, 10, 10, 10]]))
     expect(findings.slice(1)).toEqual([
-      'Those who started in the week of 23 Feb came back less often: 20 % in week 1, against 60 % of the others.',
-      'Of the later half of the cohorts 50 % come back in week 1, against 60 % of the earlier half.',
+      'Those who started in the week of 23 Feb came back less often: 10 % in week 1, against 60 % of the others.',
+      'Of the later half of the cohorts 48 % come back in week 1, against 60 % of the earlier half.',
     ])
+  })
+  test('where people count by their first in the time asked about, cohorts are not compared, and it says why', () => {
+    const shares = [...alike(level).slice(0, 7), [10, 10, 10, 10, 10, 10]]
+    const { findings, cautions } = of(cohorts(shares), { first: undefined })
+    expect(findings).toEqual(['54 % of 800 people did ride in week 1; the curve levels off near 36 % from week 2 on.'])
+    expect(cautions.join(' ')).toContain('cohorts are not compared')
   })
   test('cohorts that are too young for a period are not in its share', () => {
     // As of the end of the last week, 100 people have no week 1 behind them.

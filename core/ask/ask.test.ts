@@ -124,17 +124,17 @@ describe('a plain question is understood as the sentence it becomes', () => {
     ],
     [
       'retention of pass bought to ride completed by plan',
-      'Of people whose first Pass bought fell in a week of the last 12 weeks, what share did Ride completed in each later week, for each Plan?',
+      'Of people whose first ever Pass bought fell in a week of the last 12 weeks, what share did Ride completed in each later week, for each Plan?',
       0,
     ],
     [
       'monthly retention of ride completed',
-      'Of people whose first Ride completed fell in a month of the last 8 months, what share did it again in each later month?',
+      'Of people whose first ever Ride completed fell in a month of the last 8 months, what share did it again in each later month?',
       0,
     ],
     [
       'do people come back to ride completed',
-      'Of people whose first Ride completed fell in a week of the last 12 weeks, what share did it again in each later week?',
+      'Of people whose first ever Ride completed fell in a week of the last 12 weeks, what share did it again in each later week?',
       0,
     ],
     [
@@ -164,7 +164,7 @@ describe('a plain question is understood as the sentence it becomes', () => {
     ],
     [
       'retention of ride completed by home district and day of week',
-      'Of people whose first Ride completed fell in a week of the last 12 weeks, what share did it again in each later week, for each Home district and each Day of week?',
+      'Of people whose first ever Ride completed fell in a week of the last 12 weeks, what share did it again in each later week, for each Home district and each Day of week?',
       0,
     ],
     [

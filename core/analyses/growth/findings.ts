@@ -2,7 +2,7 @@ import { lastFull } from './lastFull.js'
 import type { Reading } from '../../words/sentence.js'
 import { isSides } from '../../questions/groupedBy.js'
 import type { GroupKey } from '../../questions/parts.js'
-import { SURE } from '../../stats/compared.js'
+import { CHANGED, SURE } from '../../stats/compared.js'
 import { twoProportions } from '../../stats/proportion.js'
 import { SMALL } from '../../stats/small.js'
 import { capital, countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
@@ -171,7 +171,7 @@ function keptChange(full: readonly GrowthStep[]): Finding | null {
   const [early, late] = [rate(known.slice(0, half)), rate(known.slice(-half))]
   const test = twoProportions(late, early)
   const difference = late.part / late.whole - early.part / early.whole
-  if (!test || test.p >= 0.05)
+  if (!test || test.p >= CHANGED)
     return [
       plain('The retention rate shows '),
       strong('no clear change'),

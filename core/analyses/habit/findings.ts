@@ -1,4 +1,5 @@
 import { isSides } from '../../questions/groupedBy.js'
+import { CHANGED } from '../../stats/compared.js'
 import { SMALL } from '../../stats/small.js'
 import type { Reading } from '../../words/sentence.js'
 import { benjaminiHochberg, twoProportions, twoSidedP } from '../../stats/proportion.js'
@@ -73,7 +74,7 @@ function changeOf(all: HabitRow, days: number): ((who: string, period: string) =
   const test = twoProportions(late, early)
   const difference = late.part / late.whole - early.part / early.whole
   return (who) =>
-    !test || test.p >= 0.05
+    !test || test.p >= CHANGED
       ? [
           plain(`The share of ${who} shows `),
           strong('no clear change'),

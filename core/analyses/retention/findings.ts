@@ -13,7 +13,7 @@ import {
   type Words,
 } from '../../words/words.js'
 import { capital, countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
-import { SURE, type Compared } from '../../stats/compared.js'
+import { CHANGED, SURE, type Compared } from '../../stats/compared.js'
 import { compareCohorts, compareGroups, compareHalves } from './compare.js'
 import type { LinePoint, RetentionResult } from './finish.js'
 import { backOf, type RetentionQuestion } from './question.js'
@@ -42,11 +42,11 @@ export function retentionFindings(result: RetentionResult, question: RetentionQu
   const level = question.count === 'from' || question.brackets ? null : levelOf(all.line)
   findings.push(...curve(question, result, early, level, words))
   if (question.breakdowns) findings.push(...groups(question, result, at))
-  else {
+  else if (question.first) {
     const cohort = oddCohort(question, result, early, words)
     if (cohort) findings.push(cohort)
   }
-  const change = compareHalves(result, early)
+  const change = question.first ? compareHalves(result, early) : null
   if (change && result.measure === 'share') findings.push(halves(question, result, early, change))
   return { findings: findings.slice(0, 4), cautions: cautions(question, result) }
 }
@@ -152,7 +152,7 @@ function lastKnown(line: readonly LinePoint[]): number | null {
 function oddCohort(question: RetentionQuestion, result: RetentionResult, at: number, words: Words): Finding | null {
   if (result.cohorts.length < 3) return null
   const compared = compareCohorts(result, at)
-  const surest = surestOf(compared)
+  const surest = surestOf(compared, CHANGED)
   const when = duringWords(question, result.periods[at])
   if (compared.filter((each) => each !== null).length < 3) return null
   if (surest === null) return [plain('No cohort '), strong('differs clearly'), plain(` from the others ${when}.`)]
@@ -167,13 +167,13 @@ function oddCohort(question: RetentionQuestion, result: RetentionResult, at: num
 }
 
 /** The place of the clearest difference; null where none is more than noise. */
-export function surestOf(compared: readonly (Compared | null)[]): number | null {
+export function surestOf(compared: readonly (Compared | null)[], sure = SURE): number | null {
   let best: number | null = null
   compared.forEach((each, i) => {
     if (
       each?.p === null ||
       each?.p === undefined ||
-      each.p >= SURE ||
+      each.p >= sure ||
       Math.min(each.own.whole, each.other.whole) < SMALL
     )
       return
@@ -244,7 +244,7 @@ function halves(
   { own, other, difference, p }: Compared,
 ): Finding {
   const when = duringWords(question, result.periods[at])
-  if (p === null || p >= SURE)
+  if (p === null || p >= CHANGED)
     return [plain('Between earlier and later starters there is '), strong('no clear change'), plain(` ${when}.`)]
   return [
     plain(`Of the later half of the cohorts `),
@@ -283,7 +283,7 @@ function cautions(question: RetentionQuestion, result: RetentionResult): Finding
   if (!question.first)
     found.push([
       plain(
-        `First is the first in the time asked about; people may have done it before. “First ever” asks for new people only.`,
+        `First is the first in the time asked about: people who do it often all start early in it, so cohorts are not compared. “First ever” asks for new people only.`,
       ),
     ])
   return found

@@ -74,7 +74,10 @@ export function retentions({ picked, property, breakdowns, period, among }: Part
     >(
       after('Of people whose ', first),
       picked,
-      after(' fell in ', every),
+      map(
+        chain<[string, RetentionUnit]>(either(literal(' in this time fell in '), literal(' fell in ')), every),
+        ([, unit]) => unit,
+      ),
       either<Range>(after('of ', lastUnits), period),
       after(', ', measured),
       back,

@@ -74,6 +74,7 @@ export function usualRetention(event: string): RetentionQuestion {
   return {
     kind: 'retention',
     start: { event: { names: [event] } },
+    first: true,
     every: 'week',
     range: { last: 12, unit: 'week' },
     show: { form: 'curve' },

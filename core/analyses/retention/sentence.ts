@@ -35,7 +35,7 @@ export function measureName({ measure, of }: RetentionQuestion, words: Words): s
   }
 }
 
-/** "Of people whose first X fell in a week of the last 12 weeks, what share did it again in each later week?" */
+/** "Of people whose first ever X fell in a week of the last 12 weeks, what share did it again in each later week?" */
 export function retentionSentence(question: RetentionQuestion, words: Words): SentencePart[] {
   const { every, start, back, first, by, breakdowns, of } = question
   const measure = question.measure ?? 'share'
@@ -46,7 +46,7 @@ export function retentionSentence(question: RetentionQuestion, words: Words): Se
     { text: first ? 'first ever' : 'first', token: 'first', tone: 'water', path: 'first' },
     { text: ' ' },
     ...pickParts(start, 'event', 'where', 'start', words),
-    { text: ' fell in ' },
+    { text: first ? ' fell in ' : ' in this time fell in ' },
     { text: `${every === 'hour' ? 'an' : 'a'} ${every}`, token: 'every', tone: 'hazel', path: 'every' },
     { text: ` ${lead}` },
     { text: range.text, token: 'range', tone: 'hazel', path: 'range' },

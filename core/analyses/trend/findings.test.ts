@@ -46,13 +46,22 @@ describe('the last full period', () => {
   ])
   const minutes = { of: { of: 'event', name: 'minutes' } } as const
   test.each<[TrendSeries, string]>([
-    [{ event: ride, measure: 'people' }, '2 people in the last full week, 50.0 % less than 1 week before.'],
-    [{ event: ride, measure: 'events' }, '3 times in the last full week, 25.0 % less than 1 week before.'],
+    [
+      { event: ride, measure: 'people' },
+      '2 people in the last full week, 50.0 % less than 1 week before, within its usual ups and downs.',
+    ],
+    [
+      { event: ride, measure: 'events' },
+      '3 times in the last full week, 25.0 % less than 1 week before, within its usual ups and downs.',
+    ],
     [
       { event: ride, measure: 'events per person' },
       '1.50 times per person in the last full week, 50.0 % more than 1 week before.',
     ],
-    [{ event: ride, measure: 'sessions' }, '3 sessions in the last full week, 25.0 % less than 1 week before.'],
+    [
+      { event: ride, measure: 'sessions' },
+      '3 sessions in the last full week, 25.0 % less than 1 week before, within its usual ups and downs.',
+    ],
     [{ event: ride, measure: 'people so far' }, '4 people in the last full week, as in the week of 5 Jan.'],
     [
       { event: ride, measure: 'people in the last days', days: 14 },
@@ -72,12 +81,12 @@ describe('the last full period', () => {
     ],
     [
       { event: ride, measure: 'distinct values', ...minutes },
-      '2 values in the last full week, 100 % more than 1 week before.',
+      '2 values in the last full week, 100 % more than 1 week before, within its usual ups and downs.',
     ],
     // Any activity is nobody's name.
     [
       { event: { activity: true }, measure: 'people' },
-      '3 people in the last full week, 25.0 % less than 1 week before.',
+      '3 people in the last full week, 25.0 % less than 1 week before, within its usual ups and downs.',
     ],
   ])('%j', (series, words) => {
     expect(read(log, { series: [series] }, afterWeeks(2)).findings[0]).toBe(words)
@@ -132,28 +141,56 @@ describe('the direction over the whole time', () => {
     const { findings } = read(weeksOf([50, 44, 56, 47, 53, 45, 55, 50, 48]), {}, afterWeeks(9))
     expect(findings[1]).toMatch(/^No clear change/)
   })
+  test('a time that came and went is told with its days and both levels', () => {
+    const { findings } = read(weeksOf([14, 14, 13, 69, 71, 66, 64, 11, 10, 4, 11]), {}, afterWeeks(11))
+    expect(findings[1]).toBe(
+      'ride was up from 26 Jan to 22 Feb, then back: 68 a week on average, against 11 before and after.',
+    )
+    expect(findings.join(' ')).not.toContain('No clear change')
+    const dip = read(weeksOf([70, 72, 69, 71, 12, 11, 70, 68, 71, 70]), {}, afterWeeks(10))
+    expect(dip.findings[1]).toBe(
+      'ride was down from 2 Feb to 15 Feb, then back: 11.5 a week on average, against 70 before and after.',
+    )
+  })
+  test('the group that carries it is named, and not the largest', () => {
+    const of = (plan: string, counts: number[]) =>
+      counted(counts, 7, () => ({ plan })).map((event) => ({ ...event, person: plan + event.person }))
+    const log = logOf([
+      ...of('large', [200, 214, 190, 205, 196, 210, 188, 207, 201, 195, 204]),
+      ...of('carries', [14, 14, 13, 69, 71, 66, 64, 11, 10, 4, 11]),
+    ])
+    const by = { breakdowns: [{ by: { of: 'event' as const, name: 'plan' }, keep: 10 }] }
+    const { findings } = read(log, by, afterWeeks(11))
+    expect(findings[1]).toMatch(/^carries was up from 26 Jan to 22 Feb, then back/)
+  })
+  test('a last week that falls beyond the usual is told as that, and nothing says that there was no change', () => {
+    const { findings } = read(weeksOf([50, 52, 49, 51, 50, 48, 51, 50, 1]), {}, afterWeeks(9))
+    expect(findings[0]).toMatch(/^1 person in the last full week, 98.0 % less than \d weeks? before\.$/)
+    expect(findings.join(' ')).not.toContain('No clear change')
+  })
   test('a step with a note of that week is tied to it', () => {
     const annotations = [{ id: 'n', day: '2026-02-03', text: 'Prices up', tags: [], study: null }]
-    const { findings } = read(weeksOf([60, 61, 59, 60, 40, 41, 39, 40]), {}, afterWeeks(8), {
-      thisYear: 2026,
-      annotations,
-    })
+    const asked = (notes: typeof annotations) =>
+      read(weeksOf([60, 61, 59, 60, 20, 21, 19, 20]), {}, afterWeeks(8), { thisYear: 2026, annotations: notes })
+    const { findings } = asked(annotations)
     expect(findings[1]).toBe(
-      'ride moved: from 60 a week on average to 40 (−33.3 %) since the week of 2 Feb, more than its usual ups and downs. Noted on 3 Feb: “Prices up”.',
+      'ride moved: from 60 a week on average to 20 (−66.7 %) since the week of 2 Feb, more than its usual ups and downs. Noted that week: “Prices up”.',
     )
+    // One of the week before is not where it began.
+    expect(asked([{ ...annotations[0], day: '2026-01-31' }]).findings[1]).toMatch(/ups and downs\.$/)
   })
 })
 
 describe('an unusual point', () => {
   const calm = [50, 52, 49, 51, 50, 48, 51, 50]
   test('is told with what was expected, and whether there are more', () => {
-    const { findings } = read(weeksOf([...calm, 90, 50]), {}, afterWeeks(10))
+    const { findings } = read(weeksOf([...calm, 120, 50]), {}, afterWeeks(10))
     expect(findings.find((each) => each.includes('unusual'))).toMatch(
-      /^The week of 2 Mar was unusual: 90, where the eight weeks before let expect \d\d to \d\d\.$/,
+      /^The week of 2 Mar was unusual: 120, where the eight weeks before let expect \d\d to \d\d\.$/,
     )
   })
   test('is not looked for where the line is smoothed, or reads otherwise than in numbers', () => {
-    const log = weeksOf([...calm, 90, 50])
+    const log = weeksOf([...calm, 120, 50])
     const of = (asked: Asked) => read(log, asked, afterWeeks(10)).findings.filter((each) => each.includes('unusual'))
     expect(of({ show: { form: 'lines', as: 'index' } })).toEqual([])
     expect(of({ smooth: 3 } as Asked)).toEqual([])

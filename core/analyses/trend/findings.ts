@@ -18,6 +18,7 @@ import {
 } from '../../words/words.js'
 import { Temporal } from 'temporal-polyfill'
 import { annotationsIn } from './annotations.js'
+import { clearestSpan, CLEAR, isUsualDifference, LEAST_CHANGE, LEAST_SIDE, type Span } from './changes.js'
 import { comparedBuckets } from './compare.js'
 import { topContribution } from './contribution.js'
 import type { TrendLine, TrendResult, TrendRow } from './finish.js'
@@ -27,12 +28,8 @@ import { lineWords, measureWords } from './sentence.js'
 import { visibleLines } from './shown.js'
 import { unusualPoints, type UnusualPoint } from './unusual.js'
 
-/** A change of level is called clear under this p-value, after adjusting for all that was looked at. */
-const CLEAR = 0.01
-/** Whole buckets on each side of a change, at least. */
-const LEAST_SIDE = 3
-/** Changes smaller than this share are not worth a sentence. */
-const LEAST_CHANGE = 0.1
+/** An analysis of variance is clear under this p-value. */
+const RHYTHM = 0.01
 const MOST_FINDINGS = 5
 
 /** The line that the findings are about: the first that is shown. */
@@ -66,7 +63,8 @@ export function trendFindings(result: TrendResult, question: TrendQuestion, word
     const direction = mover ? null : steadyDirection(subject)
     if (mover) findings.push(moveWords(mover, subject))
     else if (direction) findings.push(direction)
-    else if (full.length >= 2 * LEAST_SIDE && !line.before && line.unit !== 'number')
+    // What the last whole bucket does beyond the usual is told above, and is no clear change of level yet.
+    else if (full.length >= 2 * LEAST_SIDE && !line.before && line.unit !== 'number' && isUsualPair(subject) !== false)
       findings.push([
         strong('No clear change'),
         plain(`: the level of the whole ${question.every}s has not moved by more than their usual ups and downs.`),
@@ -166,12 +164,28 @@ function lastFull(subject: Subject): Finding {
   if (Math.abs(change) < 0.0005)
     return [...finding, plain(`, as in ${bucketWords(result.buckets[pair.first].key, question.every, words)}.`)]
   const apart = pair.last - pair.first
+  const usual = isUsualPair(subject)
   return [
     ...finding,
     plain(', '),
-    strong(`${formatPercent(Math.abs(change))} ${change > 0 ? 'more' : 'less'}`, change > 0 ? 'gain' : 'loss'),
-    plain(` than ${apart} ${question.every}${apart === 1 ? '' : 's'} before.`),
+    strong(
+      `${formatPercent(Math.abs(change))} ${change > 0 ? 'more' : 'less'}`,
+      usual === false ? (change > 0 ? 'gain' : 'loss') : undefined,
+    ),
+    plain(
+      ` than ${apart} ${question.every}${apart === 1 ? '' : 's'} before${usual ? ', within its usual ups and downs' : ''}.`,
+    ),
   ]
+}
+
+/** Whether the last whole bucket and the one it stands beside differ as such pairs do; null where that cannot be told. */
+function isUsualPair({ line, question, result }: Subject): boolean | null {
+  const pair = comparedBuckets(result.buckets, question.every)
+  if (!pair) return null
+  const values = result.buckets
+    .slice(0, pair.last + 1)
+    .map(({ open, cut }, i) => (open || cut ? null : line.all.values[i]))
+  return isUsualDifference(values, pair.last - pair.first, isCount(line))
 }
 
 /** The whole time against the time beside it, and which group explains most of the difference. */
@@ -224,7 +238,7 @@ function weeklyRhythm({ line, question, result, words, full }: Subject): Finding
   const between = days.reduce((sum, values) => sum + values.length * (mean(values)! - middle) ** 2, 0) / 6
   const within =
     days.reduce((sum, values) => sum + values.reduce((s, x) => s + (x - mean(values)!) ** 2, 0), 0) / (all.length - 7)
-  if (!(within > 0) || 1 - jStat.centralF.cdf(between / within, 6, all.length - 7) >= CLEAR) return null
+  if (!(within > 0) || 1 - jStat.centralF.cdf(between / within, 6, all.length - 7) >= RHYTHM) return null
   const means = days.map((values) => mean(values)!)
   const [most, least] = [means.indexOf(Math.max(...means)), means.indexOf(Math.min(...means))]
   if (!(means[least] >= 0) || means[most] < means[least] * (1 + LEAST_CHANGE)) return null
@@ -261,13 +275,13 @@ function steadyDirection({ line, question, words, full }: Subject): Finding | nu
 }
 
 /** The point furthest outside of what the weeks before let expect, and how many there are. */
-function mostUnusual({ line, question, result, words }: Subject): Finding | null {
+function mostUnusual({ line, question, result, words, full }: Subject): Finding | null {
   if (question.smooth || question.show.as !== 'number') return null
-  const counts = line.unit === 'people' || line.unit === 'count'
-  const points = unusualPoints(line.all.values, result.buckets, question.every, counts)
+  const points = unusualPoints(line.all.values, result.buckets, question.every, isCount(line))
   const far = ({ value, low, high }: UnusualPoint) => (value > high ? value - high : low - value) / (high - low || 1)
   const [most] = points.toSorted((a, b) => far(b) - far(a))
-  if (!most) return null
+  // One point in a hundred lies outside by chance: a sentence wants more, of as many as were looked at.
+  if (!most || most.p * full.length >= CLEAR) return null
   const write = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
   const finding: Finding = [
     strong(bucketWords(result.buckets[most.bucket].key, question.every, words).replace(/^t/, 'T')),
@@ -288,82 +302,73 @@ function mostUnusual({ line, question, result, words }: Subject): Finding | null
   return note ? [...finding, note] : finding
 }
 
-/** The dated note of a bucket, or of the one before it. */
+/** The dated note of the very bucket in which something begins: it stands beside it, and is not called its cause. */
 function noteAt(
   bucket: number,
   { question, result, words }: Pick<Subject, 'question' | 'result' | 'words'>,
 ): Piece | null {
   const notes = annotationsIn(result.buckets, words.annotations, question.show.notes)
-  const near = notes.find((each) => each.bucket === bucket) ?? notes.find((each) => each.bucket === bucket - 1)
+  const near = notes.find((each) => each.bucket === bucket)
   if (!near) return null
-  return plain(` Noted on ${formatDay(near.annotation.day, words.thisYear)}: “${near.annotation.text}”.`)
+  return plain(` Noted that ${question.every}: “${near.annotation.text}”.`)
 }
 
-interface Move {
+interface Move extends Span {
   row: TrendRow
-  /** index of the first bucket of the new level */
-  at: number
-  /** mean of the whole buckets before it, and from it on */
-  before: number
-  after: number
-  /** p-value of the difference, adjusted for all rows and places looked at */
-  p: number
 }
 
-/**
- * The clearest change of level: for each row and each place between whole buckets, the mean before is compared with the
- * mean after by a t-test with pooled variance; p-values are multiplied by the number of comparisons (Bonferroni).
- * @returns null when none is clear
- */
+/** The clearest change among the rows; those of fewer than 30 people are not looked at. null when none is clear. */
 function largestMove({ line, full }: Subject): Move | null {
   const rows = line.groups.length > 0 ? line.groups.filter((row) => row.key && !('rest' in row.key)) : [line.all]
   const looked = 'formula' in line.of ? rows : rows.filter((row) => row.totalPeople >= SMALL)
-  const places = full.length - 2 * LEAST_SIDE + 1
-  let best: Move | null = null
-  for (const row of looked) {
+  const found = looked.flatMap((row): Move[] => {
     const values = full.map((bucket) => row.values[bucket] ?? 0)
-    for (let cut = LEAST_SIDE; cut <= values.length - LEAST_SIDE; cut++) {
-      const test = levels(values.slice(0, cut), values.slice(cut))
-      if (!test) continue
-      const p = Math.min(1, test.p * looked.length * places)
-      const relative = test.before > 0 ? Math.abs(test.after / test.before - 1) : 1
-      if (p < CLEAR && relative >= LEAST_CHANGE && (!best || p < best.p)) best = { row, at: full[cut], ...test, p }
-    }
-  }
-  return best
+    const span = clearestSpan(values, isCount(line), looked.length)
+    return span ? [{ row, ...span }] : []
+  })
+  // Of several that are as sure, the one that makes out most of the change.
+  const size = ({ inside, outside }: Move) => Math.abs(inside - outside)
+  return found.sort((a, b) => a.p - b.p || size(b) - size(a))[0] ?? null
 }
 
-function levels(
-  first: readonly number[],
-  second: readonly number[],
-): { before: number; after: number; p: number } | null {
-  const before = mean(first)!
-  const after = mean(second)!
-  const squares = (values: readonly number[], middle: number) => values.reduce((sum, x) => sum + (x - middle) ** 2, 0)
-  const freedom = first.length + second.length - 2
-  const variance = (squares(first, before) + squares(second, after)) / freedom
-  if (!(variance > 0)) return before === after ? null : { before, after, p: 0 }
-  const t = (after - before) / Math.sqrt(variance * (1 / first.length + 1 / second.length))
-  return { before, after, p: 2 * jStat.studentt.cdf(-Math.abs(t), freedom) }
-}
+const isCount = ({ unit }: TrendLine) => unit === 'people' || unit === 'count'
 
-function moveWords(move: Move, { line, question, result, words }: Subject): Finding {
+function moveWords(move: Move, { line, question, result, words, full }: Subject): Finding {
   const name = move.row.key ? groupWords(move.row.key) : lineName(line, question, words)
-  const fell = move.after < move.before
-  const relative = move.before > 0 ? ` (${formatChange(move.after / move.before - 1)})` : ''
+  const up = move.inside > move.outside
   const round = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
-  const note = noteAt(move.at, { question, result, words })
+  const first = full[move.from]
+  const note = noteAt(first, { question, result, words })
+  const tail = note ? [note] : []
+  if (move.until < full.length)
+    return [
+      strong(name),
+      plain(` was ${up ? 'up' : 'down'} ${timeOf(first, full[move.until - 1], question, result, words)}, then back: `),
+      strong(round(move.inside), up ? 'gain' : 'loss'),
+      plain(` a ${question.every} on average, against ${round(move.outside)} before and after.`),
+      ...tail,
+    ]
+  const relative = move.outside > 0 ? ` (${formatChange(move.inside / move.outside - 1)})` : ''
   return [
     strong(name),
     plain(`${line.groups.length > 1 ? ' moved most' : ' moved'}: from `),
-    strong(round(move.before)),
+    strong(round(move.outside)),
     plain(` a ${question.every} on average to `),
-    strong(`${round(move.after)}${relative}`, fell ? 'loss' : 'gain'),
+    strong(`${round(move.inside)}${relative}`, up ? 'gain' : 'loss'),
     plain(
-      ` since ${bucketWords(result.buckets[move.at].key, question.every, words)}, more than its usual ups and downs.`,
+      ` since ${bucketWords(result.buckets[first].key, question.every, words)}, more than its usual ups and downs.`,
     ),
-    ...(note ? [note] : []),
+    ...tail,
   ]
+}
+
+/** `from 21 Sep to 18 Oct`: the local days of buckets that are not the last one's. */
+function timeOf(first: number, last: number, { every }: TrendQuestion, { buckets }: TrendResult, words: Words): string {
+  if (every === 'hour')
+    return `from ${bucketWords(buckets[first].key, every, words)} to ${bucketWords(buckets[last].key, every, words)}`
+  const end = Temporal.PlainDate.from(buckets[last + 1].key).subtract({ days: 1 })
+  const day = (date: string) => formatDay(date, words.thisYear)
+  return `from ${day(buckets[first].key)} to ${day(end.toString())}`
 }
 
 function largestGroup(subject: Subject): Finding | null {

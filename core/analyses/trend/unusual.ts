@@ -17,6 +17,8 @@ export interface UnusualPoint {
   /** what the weeks before let expect */
   low: number
   high: number
+  /** two-sided, of this point by itself */
+  p: number
 }
 
 /**
@@ -40,7 +42,9 @@ export function unusualPoints(
       byDay.get(day.subtract({ weeks: k + 1 }).toString()),
     ).filter((x) => x !== null && x !== undefined)
     const expected = before.length >= LEAST_BEFORE ? expect(before, isCount) : null
-    return expected && (value < expected.low || value > expected.high) ? [{ bucket, value, ...expected }] : []
+    if (!expected || (value >= expected.low && value <= expected.high)) return []
+    const { low, high, pOf } = expected
+    return [{ bucket, value, low, high, p: pOf(value) }]
   })
 }
 
@@ -54,11 +58,16 @@ export function unusualIn(
   return unusualPoints(line.row.values, buckets, question.every, line.unit === 'people' || line.unit === 'count')
 }
 
-function expect(before: readonly number[], isCount: boolean): { low: number; high: number } {
+function expect(before: readonly number[], isCount: boolean) {
   const n = before.length
   const middle = mean(before)!
   const variance = before.reduce((sum, x) => sum + (x - middle) ** 2, 0) / (n - 1)
   const spread = Math.sqrt(Math.max(variance, isCount ? middle : 0) * (1 + 1 / n))
   const reach = jStat.studentt.inv(1 - CHANCE / 2, n - 1) * spread
-  return { low: isCount ? Math.max(0, middle - reach) : middle - reach, high: middle + reach }
+  return {
+    low: isCount ? Math.max(0, middle - reach) : middle - reach,
+    high: middle + reach,
+    pOf: (value: number) =>
+      spread > 0 ? 2 * jStat.studentt.cdf(-Math.abs(value - middle) / spread, n - 1) : value === middle ? 1 : 0,
+  }
 }

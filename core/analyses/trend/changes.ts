@@ -1,0 +1,88 @@
+import jStat from 'jstat'
+import { mean } from '../../stats/quantile.js'
+
+/**
+ * A change is told of under this p-value, after adjusting for all that was looked at: of a hundred times in which nothing
+ * changes at most one says otherwise, also where weeks are alike because the same people come in them.
+ */
+export const CLEAR = 0.003
+/** Whole buckets on each side of a change of level, at least. */
+export const LEAST_SIDE = 3
+/** Whole buckets within a time that came and went, before it and after it, at least. */
+const LEAST_SPAN = 2
+/** Changes smaller than this share are not worth a sentence. */
+export const LEAST_CHANGE = 0.1
+
+/** A run of buckets whose level is another than that of all others. */
+export interface Span {
+  /** place of its first bucket, and of the first after it: the end where it has not gone back */
+  from: number
+  until: number
+  inside: number
+  outside: number
+  /** two-sided, multiplied by the number of spans and rows that were looked at */
+  p: number
+}
+
+/** How many spans of so many buckets are looked at. */
+export function spansOf(many: number): { from: number; until: number }[] {
+  const spans: { from: number; until: number }[] = []
+  for (let from = LEAST_SIDE; from + LEAST_SIDE <= many; from++) spans.push({ from, until: many })
+  for (let from = LEAST_SPAN; from < many; from++)
+    for (let until = from + LEAST_SPAN; until + LEAST_SPAN <= many; until++) spans.push({ from, until })
+  return spans
+}
+
+/**
+ * The clearest span of a row: one level inside, one outside, by the F statistic of the two-level model with their common
+ * variance (of counts at least their mean, as chance makes it).
+ * @param rows how many rows are looked at together (Bonferroni, with the spans)
+ */
+export function clearestSpan(values: readonly number[], isCount: boolean, rows: number): Span | null {
+  const n = values.length
+  const sums = [0]
+  const squares = [0]
+  values.forEach((x, i) => {
+    sums.push(sums[i] + x)
+    squares.push(squares[i] + x * x)
+  })
+  const spans = spansOf(n)
+  let best: Span | null = null
+  for (const { from, until } of spans) {
+    const many = until - from
+    const sum = sums[until] - sums[from]
+    const inside = sum / many
+    const outside = (sums[n] - sum) / (n - many)
+    const within = squares[n] - many * inside ** 2 - (n - many) * outside ** 2
+    const variance = Math.max(within / (n - 2), isCount ? sums[n] / n : 0)
+    const between = (inside - outside) ** 2 / (1 / many + 1 / (n - many))
+    const p = variance > 0 ? 2 * jStat.studentt.cdf(-Math.sqrt(between / variance), n - 2) : between > 0 ? 0 : 1
+    const relative = outside > 0 ? Math.abs(inside / outside - 1) : 1
+    const adjusted = Math.min(1, p * spans.length * rows)
+    if (adjusted < CLEAR && relative >= LEAST_CHANGE && (!best || adjusted < best.p))
+      best = { from, until, inside, outside, p: adjusted }
+  }
+  return best
+}
+
+/**
+ * Whether two buckets of a line, so many apart, differ by no more than such pairs usually do: by their earlier
+ * differences (t distribution), of counts at least as chance makes them.
+ * @param values of whole buckets up to the second of the two
+ * @returns null where there is nothing to tell it by
+ */
+export function isUsualDifference(values: readonly (number | null)[], apart: number, isCount: boolean): boolean | null {
+  const last = values.length - 1
+  const [a, b] = [values[last - apart] ?? null, values[last] ?? null]
+  if (a === null || b === null) return null
+  const differences = values.slice(0, last).flatMap((value, i) => {
+    const before = values[i - apart]
+    return value === null || before === null || before === undefined ? [] : [value - before]
+  })
+  const own = differences.length >= 5 ? mean(differences.map((x) => x * x))! : 0
+  const chance = isCount ? a + b : 0
+  const variance = Math.max(own, chance)
+  if (!(variance > 0)) return differences.length >= 5 || isCount ? a === b : null
+  const reach = own > chance ? jStat.studentt.inv(0.975, differences.length) : 1.96
+  return Math.abs(b - a) <= reach * Math.sqrt(variance)
+}
