@@ -1,5 +1,5 @@
 import { bindPeopleGroups, groupFinder, isIn, mergeFound, rankFinder } from '../../groups/grouped.js'
-import { addArrays } from '../../groups/groups.js'
+import { addArrays, type GroupReader } from '../../groups/groups.js'
 import { groupId } from '../../questions/groupId.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { QUARTER } from '../../time/quarter.js'
@@ -28,14 +28,16 @@ export function scanGrowth(log: EventLog, people: PersonRange, plan: GrowthPlan)
   const flows = new Float64Array(many * (STATES + 1) * STATES)
   const seenBefore = new Float64Array(all + 1)
   const groupsOf = plan.split && bindPeopleGroups(log, plan.split)
+  let groups: GroupReader | null = null
+  const together = all * many
+  const add = (i: number, from: number, to: number) => {
+    counts[(together + i) * STATES + to]++
+    if (i > 0) flows[(i * (STATES + 1) + from) * STATES + to]++
+    if (groups) for (let g = 0; g < groups.length; g++) counts[(groups.found[g] * many + i) * STATES + to]++
+  }
   // Only where somebody is active, and just after it, is there anything to count.
   eachPerson(log, people, plan, (person, active, length, began) => {
-    const groups = groupsOf && groupsOf(person)
-    const add = (i: number, from: number, to: number) => {
-      counts[(all * many + i) * STATES + to]++
-      if (i > 0) flows[(i * (STATES + 1) + from) * STATES + to]++
-      if (groups) for (let g = 0; g < groups.length; g++) counts[(groups.found[g] * many + i) * STATES + to]++
-    }
+    if (groupsOf) groups = groupsOf(person)
     if (began < 0) {
       seenBefore[all]++
       if (groups) for (let g = 0; g < groups.length; g++) seenBefore[groups.found[g]]++

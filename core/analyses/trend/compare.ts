@@ -56,8 +56,9 @@ export function beforePeriod(range: Range, compare: Comparison, every: Unit, now
   const shift = shiftOf(range, compare.to, every, span, calendar)
   const firstDay = shift(Temporal.PlainDate.from(span.firstDay))
   const from = startOfDay(firstDay, calendar.zone)
-  // A range that runs up to now ends at the same time of day earlier, so that open parts are equally long.
-  const runsOn = span.until === now + 1
+  // A range that runs on ends at the same time of day earlier, so that open parts are equally long; one with a last day of
+  // its own takes whole days there.
+  const runsOn = span.until === now + 1 && span.end === undefined
   const nowLocal = Temporal.Instant.fromEpochMilliseconds(now).toZonedDateTimeISO(calendar.zone)
   const then = shift(nowLocal.toPlainDate()).toPlainDateTime(nowLocal.toPlainTime()).toZonedDateTime(calendar.zone)
   const lastDay = shift(Temporal.PlainDate.from(span.lastDay))
@@ -82,7 +83,8 @@ function shiftOf(
   if (to === 'year') return (day) => day.subtract({ years: 1 })
   if ('last' in range) return (day) => addUnits(day, -range.last, range.unit)
   const first = Temporal.PlainDate.from(span.firstDay)
-  const after = Temporal.PlainDate.from(range.to ?? span.lastDay).add({ days: 1 })
+  // Of days that have not begun there is nothing to stand beside.
+  const after = Temporal.PlainDate.from(span.lastDay).add({ days: 1 })
   if (
     every !== 'hour' &&
     startOfUnit(first, every, calendar).equals(first) &&
