@@ -227,9 +227,8 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
       closing = true
       clearInterval(watchman)
       if (refreshing) clearTimeout(refreshing)
-      const bothUp = [ingest, engine].filter(({ state }) => state.up)
-      await Promise.allSettled(bothUp.map((thread) => (thread as Supervised<{ kind: 'close' }>).ask({ kind: 'close' })))
-      await Promise.all([ingest.close(), engine.close(), files.close()])
+      await Promise.all([ingest.close({ kind: 'close' }), engine.close({ kind: 'close' })])
+      await files.close()
     },
   }
 }

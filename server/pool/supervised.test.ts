@@ -97,3 +97,14 @@ test('a request that cannot be sent fails by itself', async () => {
   await expect(thread.ask('x')).rejects.toThrow('could not be cloned')
   expect(thread.state.up).toBe(true)
 })
+
+test('one that is asked to close and ends by itself has not died: nothing is logged, and it is not started again', async () => {
+  const closed = thread.close('close')
+  expect(newest().got.at(-1)!.request).toBe('close')
+  newest().emit('exit', 0)
+  await closed
+  await vi.advanceTimersByTimeAsync(60_000)
+  expect(lines).toEqual([])
+  expect(threads).toHaveLength(1)
+  await expect(thread.ask('x')).rejects.toMatchObject({ status: 503 })
+})

@@ -153,13 +153,17 @@ export class Supervised<Request> {
     }
   }
 
-  /** Ends it for good. */
-  async close(): Promise<void> {
+  /**
+   * Ends it for good.
+   * @param last asked of it first, where it is up: it may end by itself then, which is no death
+   */
+  async close(last?: Request): Promise<void> {
     this.closed = true
     if (this.timer) clearTimeout(this.timer)
     for (const wake of [...this.waiting]) wake()
     const { calls } = this
     this.calls = null
+    if (last !== undefined) await calls?.ask(last).catch(() => {})
     await calls?.worker.terminate()
   }
 }
