@@ -68,7 +68,7 @@ export function GroupTable(props: BodyProps<GrowthQuestion, GrowthResult, Growth
         heads={[
           splitsHead(question.breakdowns!, words),
           { text: 'Active before', title: 'Active in the interval before' },
-          { text: 'Retained', title: 'Retention rate: of those who were active before' },
+          { text: 'Retention rate', title: 'Retained, of those who were active before' },
           ...(tests
             ? [{ text: `Against ${beside}`, title: 'Difference of the retention rate', plain: true as const }]
             : []),
