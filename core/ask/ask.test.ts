@@ -153,6 +153,11 @@ describe('a plain question is understood as the sentence it becomes', () => {
       0,
     ],
     [
+      'which districts lose the most riders',
+      'Who is new, retained, revived, lapsed and idle each week over the last 12 weeks, by doing Ride completed, for each Home district?',
+      0,
+    ],
+    [
       'which home districts lose the most riders',
       'Who is new, retained, revived, lapsed and idle each week over the last 12 weeks, by doing Ride completed, for each Home district?',
       0,

@@ -50,6 +50,8 @@ const PERSON: ReadonlySet<string> = new Set(['person', 'user', 'customer', 'head
 
 function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, said: Said): void {
   const { tokens } = text
+  // What is told of people has groups of people only.
+  const ofPeople = said.kind === 'habit' || said.kind === 'growth' || said.kind === 'gaps'
   // "top 5 docks" are groups too.
   const top = text.understood.find(({ as }) => as === 'groups')
   const after = top ? tokens.findIndex(({ from }) => from >= top.to) : -1
@@ -63,7 +65,7 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
       regex.lastIndex = tokens[index]!.from
       return regex.test(text.lower)
     })
-    if (clock) {
+    if (clock && !ofPeople) {
       text.take(tokens[index]!.from, clock[0].lastIndex, 'property', `for each ${splitWords(clock[1], {})}`)
       properties.splits.push({ by: clock[1], words: splitWords(clock[1], {}) })
       continue
@@ -73,7 +75,9 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
         tokens,
         (at) => text.isFree(at) && (at === index || text.markers[at] === null),
         vocabulary,
-      ).filter(({ first, fit }) => first === index && fit >= 0.4),
+      ).filter(
+        ({ first, fit, value }) => first === index && fit >= 0.4 && (!ofPeople || value.property.of === 'person'),
+      ),
       personFirst,
     )
     const { word } = tokens[index]!
