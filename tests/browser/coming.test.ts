@@ -10,8 +10,9 @@ const click = (text: string, tag = '*') => press(driver, () => byText(driver, te
 const number = (text: string) => Number(/[\d,.]+/.exec(text)![0].replace(/,/g, ''))
 const trayHolds = (figure: number) =>
   waitForText(driver, '.tray strong', figure === 1 ? '1 person' : `${figure.toLocaleString('en-GB')} people`)
+/** As soon as it is there: a table comes a moment after the chart above it. */
 const cell = (row: number, column: number) =>
-  driver.findElement(By.css(`.numbers-sheet tbody tr:nth-child(${row}) > :nth-child(${column})`))
+  byCss(driver, `.numbers-sheet tbody tr:nth-child(${row}) > :nth-child(${column})`)
 /** Presses a figure of the table, and gives how many people the tray then holds. */
 async function peopleOf(row: number, column: number): Promise<number> {
   await press(driver, async () => {
@@ -185,5 +186,31 @@ describe('growing or leaking?', () => {
     await click(`Every ${days} days: 80 % return within it`, 'button')
     await waitForText(driver, 'h1', `every ${days} days`)
     await waitForText(driver, '.reading', `interval of ${days} days`)
+  })
+
+  test('which districts lose the most riders: asked in words, a row for each, its people, and the groups edited', async () => {
+    await go('/')
+    await driver.findElement(By.css('body')).sendKeys('/')
+    await driver.switchTo().activeElement().sendKeys('which districts lose the most riders')
+    await waitForText(driver, '.ask-option .ask-sentence', 'for each Home district')
+    await driver.switchTo().activeElement().sendKeys(Key.ENTER)
+    await waitForText(driver, 'h1', 'for each Home district')
+    await waitForText(driver, '.numbers-sheet thead', 'Home district')
+    await waitForText(driver, '.reading', /who lapsed in the last full week, more are of/)
+    // Of the state that is looked at the largest comes first, and each figure is its people.
+    const lapsed = (await textsOf(driver, '.numbers-sheet tbody td:nth-child(8)')).map(number)
+    expect(lapsed.length).toBeGreaterThan(3)
+    expect(lapsed.slice(0, -1)).toEqual([...lapsed.slice(0, -1)].sort((a, b) => b - a))
+    expect(await peopleOf(1, 8)).toBe(lapsed[0])
+    await driver.executeScript('scrollTo(0, 0)')
+    await press(driver, () => byCss(driver, 'h1 [data-token=breakdown]'))
+    const keep = await byCss(driver, 'input[aria-label="Groups to keep"]')
+    await keep.sendKeys(Key.chord(Key.CONTROL, 'a'), '2')
+    await waitForText(driver, 'h1', '(the 2 largest)')
+    await waitForText(driver, '.numbers-sheet tbody tr:nth-child(3) th', 'Everything else')
+    // What is of an event makes no groups here, so that is not offered.
+    await click('Another property', 'button')
+    await waitForText(driver, '[role=listbox], [cmdk-list]', 'Plan')
+    expect(await textOf(driver, '[role=listbox], [cmdk-list]')).not.toContain('Of the event')
   })
 })

@@ -89,7 +89,7 @@ describe('planted truths, from Home to a figure', () => {
     await click('Weekly riders by plan', 'a')
     const said = await waitForText(driver, '.reading', 'Day pass moved most')
     expect(said).toContain('since the week of 5 Oct')
-    expect(said).toContain('Noted on 8 Oct: “Day pass price up”')
+    expect(said).toContain('Noted that week: “Day pass price up”')
     await press(driver, () => byText(driver, '+ compared with…', 'button'))
     await choose('the time just before')
     await waitForText(driver, '.numbers', 'Difference')
