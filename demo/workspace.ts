@@ -130,6 +130,7 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     description: 'Who rides again, week by week after the sign-up.',
     question: {
       kind: 'retention',
+      first: true,
       start: did('Signed up'),
       back: did('Ride completed'),
       every: 'week',
