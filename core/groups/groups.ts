@@ -370,22 +370,6 @@ export function tallyOf(
   }
 }
 
-export function mergeTallies(a: GroupTally, b: GroupTally): GroupTally {
-  return {
-    ...{ first: addArrays(a.first, b.first), second: addArrays(a.second, b.second) },
-    ...{ numbers: addPairs(a.numbers, b.numbers), days: addPairs(a.days, b.days) },
-  }
-}
-
-function addPairs(a: GroupTally['numbers'], b: GroupTally['numbers']): GroupTally['numbers'] {
-  const sum = new Map(a)
-  for (const [value, [x, y]] of b) {
-    const had = sum.get(value)
-    sum.set(value, had ? [had[0] + x, had[1] + y] : [x, y])
-  }
-  return sum
-}
-
 /** Sum entry by entry, into a new array. */
 export function addArrays(a: Float64Array, b: Float64Array): Float64Array {
   const sum = new Float64Array(a.length)

@@ -26,10 +26,12 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
     return { pass: 'jump', tally: jump.done() }
   }
   const all = plan.keys.length
+  // Looked at bucket by bucket only where that is drawn, or may be told of: see `planJump`.
+  const overTime = plan.groupsOverTime || (!plan.split && plan.rules.order !== 'any order')
   const spans = plan.spans.map((_span, at) =>
     Array.from(
       { length: all + 1 },
-      (_, group) => new TallyBuilder(log, plan, at === 0 && (group === all || plan.groupsOverTime)),
+      (_, group) => new TallyBuilder(log, plan, overTime && at === 0 && (group === all || plan.groupsOverTime)),
     ),
   )
   const observer = observerOf(log, plan)
@@ -46,13 +48,14 @@ export function scanFunnel(log: EventLog, people: PersonRange, plan: FunnelPlan)
         else for (let i = 0; i < groups.length; i++) tallies[groups.found[i]].add(attempt, finder)
       })
     }
-    finder.inBuckets(plan.grid, (bucket, attempt) => {
-      spans[0][all].addIn(bucket, attempt)
-      if (!plan.split || !plan.groupsOverTime) return
-      const groups = groupsOf(attempt)
-      if (!groups) spans[0][all - 1].addIn(bucket, attempt)
-      else for (let i = 0; i < groups.length; i++) spans[0][groups.found[i]].addIn(bucket, attempt)
-    })
+    if (overTime)
+      finder.inBuckets(plan.grid, (bucket, attempt) => {
+        spans[0][all].addIn(bucket, attempt)
+        if (!plan.split || !plan.groupsOverTime) return
+        const groups = groupsOf(attempt)
+        if (!groups) spans[0][all - 1].addIn(bucket, attempt)
+        else for (let i = 0; i < groups.length; i++) spans[0][groups.found[i]].addIn(bucket, attempt)
+      })
     observer?.endPerson(index, person)
   })
   return {

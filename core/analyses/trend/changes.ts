@@ -10,6 +10,8 @@ export const CLEAR = 0.003
 export const LEAST_SIDE = 3
 /** Whole buckets within a time that came and went, before it and after it, at least. */
 const LEAST_SPAN = 2
+/** Of more buckets than this there are too many times that may have come and gone: only changes of level are looked for. */
+const MOST_SPAN_BUCKETS = 400
 /** Changes smaller than this share are not worth a sentence. */
 export const LEAST_CHANGE = 0.1
 
@@ -28,6 +30,7 @@ export interface Span {
 export function spansOf(many: number): { from: number; until: number }[] {
   const spans: { from: number; until: number }[] = []
   for (let from = LEAST_SIDE; from + LEAST_SIDE <= many; from++) spans.push({ from, until: many })
+  if (many > MOST_SPAN_BUCKETS) return spans
   for (let from = LEAST_SPAN; from < many; from++)
     for (let until = from + LEAST_SPAN; until + LEAST_SPAN <= many; until++) spans.push({ from, until })
   return spans
@@ -47,7 +50,8 @@ export function clearestSpan(values: readonly number[], isCount: boolean, rows: 
     squares.push(squares[i] + x * x)
   })
   const spans = spansOf(n)
-  let best: Span | null = null
+  // All have as many degrees of freedom, so the clearest is the one of the largest F: its p alone is worked out.
+  let best: { from: number; until: number; inside: number; outside: number; f: number } | null = null
   for (const { from, until } of spans) {
     const many = until - from
     const sum = sums[until] - sums[from]
@@ -56,13 +60,14 @@ export function clearestSpan(values: readonly number[], isCount: boolean, rows: 
     const within = squares[n] - many * inside ** 2 - (n - many) * outside ** 2
     const variance = Math.max(within / (n - 2), isCount ? sums[n] / n : 0)
     const between = (inside - outside) ** 2 / (1 / many + 1 / (n - many))
-    const p = variance > 0 ? 2 * jStat.studentt.cdf(-Math.sqrt(between / variance), n - 2) : between > 0 ? 0 : 1
+    const f = variance > 0 ? between / variance : between > 0 ? Infinity : 0
     const relative = outside > 0 ? Math.abs(inside / outside - 1) : 1
-    const adjusted = Math.min(1, p * spans.length * rows)
-    if (adjusted < CLEAR && relative >= LEAST_CHANGE && (!best || adjusted < best.p))
-      best = { from, until, inside, outside, p: adjusted }
+    if (relative >= LEAST_CHANGE && (!best || f > best.f)) best = { from, until, inside, outside, f }
   }
-  return best
+  if (!best) return null
+  const { f, ...span } = best
+  const p = f === Infinity ? 0 : Math.min(1, 2 * jStat.studentt.cdf(-Math.sqrt(f), n - 2) * spans.length * rows)
+  return p < CLEAR ? { ...span, p } : null
 }
 
 /** Normal quantiles: 19 in 20 lie within, and 999 in 1,000. */
