@@ -50,6 +50,7 @@ import { useFreshData } from './study/useFreshData.js'
 import { theme } from './look/theme.js'
 import { ErrorSheet } from './ui/ErrorSheet.js'
 import { TopBar } from './ui/TopBar.js'
+import type { Words } from '../core/words/words.js'
 import { WorkspaceContext } from './page/workspace.js'
 
 export async function loader({ request }: Route.LoaderArgs) {
@@ -59,7 +60,10 @@ export async function loader({ request }: Route.LoaderArgs) {
   const catalog = engine.ready ? await dowser().catalog() : { version: engine.version, events: [], properties: [] }
   // The page asks again until its catalog is of the newest data as well.
   const status = { ...engine, version: Math.min(engine.version, catalog.version) }
-  const words = dowser().wordsAt(status.now)
+  const changing = catalog.properties.flatMap(({ property, changes }) =>
+    property.of === 'person' && changes ? [property.name] : [],
+  )
+  const words: Words = { ...dowser().wordsAt(status.now), changing }
   const { thisYear } = words
   // Whoever has only a link learns nothing of the workspace but what the link shows.
   if (new URL(request.url).pathname.startsWith('/shared/'))

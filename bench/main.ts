@@ -199,7 +199,7 @@ async function uncached(door: Dowser, question: Question) {
 /** The same events in one table of DuckDB, sorted by person and time as our store is. */
 async function loadDuck(connection: DuckDBConnection): Promise<void> {
   const start = performance.now()
-  const csv = path.join(dataDir, 'events-2.csv')
+  const csv = path.join(dataDir, 'events-3.csv')
   if (!existsSync(csv)) {
     const db = new Database(file, { readonly: true })
     const { openSync, writeSync, closeSync } = await import('node:fs')
@@ -208,8 +208,9 @@ async function loadDuck(connection: DuckDBConnection): Promise<void> {
     for (const row of db
       .prepare(
         `SELECT i.person, t.name, e.time_ms, e.seq, e.properties->>'bike_type',
-           (SELECT value->>'$' FROM profile_values v WHERE v.person = i.person
-              AND v.property = (SELECT id FROM properties WHERE scope = 'person' AND name = 'plan')),
+           (SELECT value->>'$' FROM profile_history h WHERE h.id IN (SELECT id FROM person_ids WHERE person = i.person)
+              AND h.property = (SELECT id FROM properties WHERE scope = 'person' AND name = 'plan')
+              AND h.written_ms <= e.time_ms ORDER BY h.written_ms DESC LIMIT 1),
            CASE WHEN json_type(e.properties, '$.minutes') IN ('integer', 'real') THEN e.properties->>'minutes' END
          FROM events e JOIN person_ids i ON i.id = IFNULL(e.known, e.anonymous) JOIN event_types t ON t.id = e.type`,
       )

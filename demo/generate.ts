@@ -13,7 +13,8 @@ export const DEFAULTS: DemoOptions = { people: 14_000, scale: 1, seed: 20_260_10
 
 export interface DemoBatch {
   events: DemoEvent[]
-  people: { person: string; properties: Record<string, Value> }[]
+  /** what is known of people: as it is, or from a time on */
+  people: { person: string; time?: number; properties: Record<string, Value> }[]
 }
 
 /** As many people as are sorted together: their events arrive in order of time. */
@@ -31,7 +32,9 @@ export function* generate(options: DemoOptions): Generator<DemoBatch> {
       const random = new Random(options.seed + number * 2_654_435_761)
       const rider = new Rider(number, random, options.scale)
       for (const event of rider.events) batch.events.push(event)
-      if (rider.profile.plan !== undefined) batch.people.push({ person: rider.known, properties: rider.profile })
+      if (!rider.isKnown) continue
+      batch.people.push({ person: rider.known, properties: rider.profile })
+      for (const change of rider.changes) batch.people.push({ person: rider.known, ...change })
     }
     batch.events.sort((a, b) => a.time - b.time)
     yield batch

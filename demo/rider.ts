@@ -37,18 +37,23 @@ const HOUR = 60 * MINUTE
 export class Rider {
   readonly events: DemoEvent[] = []
   readonly profile: Record<string, Value>
+  /** what of the profile came to hold when */
+  readonly changes: { time: number; properties: Record<string, Value> }[] = []
   readonly known: string
   private readonly cookie: string
   private readonly kind: Kind
-  private readonly home: District
+  private home: District
   private readonly platform: 'iOS' | 'Android'
   /** 2 % of the phones send an old name for a ride */
   private readonly oldPhone: boolean
   private plan: Plan = 'None'
   private signedUp = false
+  private joined = 0
   private count = 0
   /** for what goes wrong with the data: a sequence of its own, so that it changes nobody's life */
   private readonly mess: Random
+  /** likewise, for who moves house */
+  private readonly moves: Random
 
   constructor(
     number: number,
@@ -56,6 +61,7 @@ export class Rider {
     private readonly scale: number,
   ) {
     this.mess = new Random(number * 40_503 + 7)
+    this.moves = new Random(number * 48_271 + 11)
     this.known = `rider-${String(number).padStart(5, '0')}`
     this.cookie = `c-${number.toString(36)}-${random.whole(100, 999)}`
     this.kind = random.weighted({ commuter: 34, student: 20, visitor: 22, leisure: 24 })
@@ -103,6 +109,8 @@ export class Rider {
     now += this.random.between(20, 300) * 1000
     const place = route === 'ad' || (route === 'search' && this.random.chance(0.5)) ? 'website' : 'mobile app'
     this.signedUp = true
+    this.joined = now
+    this.change(now, { plan: 'None' })
     this.profile.joined_on = new Date(now).toISOString().slice(0, 10)
     if (route === 'invited') this.profile.invited_by = `rider-${String(this.random.whole(1, 999)).padStart(5, '0')}`
     this.add('Signed up', now, place, {
@@ -112,12 +120,26 @@ export class Rider {
     const quality = { ad: 0.72, search: 1.04, invited: 1.18, app: 1.06 }[route]
     const first = this.firstRide(now + this.random.between(1, 20) * MINUTE, quality)
     if (first !== null) this.ride(first)
-    this.profile.plan = this.plan
-    this.profile.app_version = appVersion(this.platform, this.lastSeen())
+    this.changeVersions(now)
   }
 
-  private lastSeen(): number {
-    return this.events.reduce((latest, { time }) => (time <= END ? Math.max(latest, time) : latest), START)
+  /** Whoever signs up is known to have been somebody: those who only looked are not. */
+  get isKnown(): boolean {
+    return this.signedUp
+  }
+
+  private change(time: number, properties: Record<string, Value>): void {
+    if (time >= START && time <= END) this.changes.push({ time: Math.floor(time), properties })
+  }
+
+  /** The app on a phone is a new one from the first time it is used after a release. */
+  private changeVersions(signUp: number): void {
+    let before = ''
+    const times = this.events.map(({ time }) => time).filter((time) => time >= signUp && time <= END)
+    for (const time of times.sort((a, b) => a - b)) {
+      const version = appVersion(this.platform, time)
+      if (version !== before) this.change(time, { app_version: (before = version) })
+    }
   }
 
   /** When the person first turns up: a stock of early ones, a slow growth, visitors mostly in summer. */
@@ -180,6 +202,7 @@ export class Rider {
     const { random } = this
     if (first > END) return
     this.plan = this.choosePlan()
+    if (this.plan !== 'None') this.change(first - MINUTE, { plan: this.plan })
     if (this.plan !== 'None' && this.plan !== 'Day pass') this.buyPass(first - MINUTE, this.plan)
     // Those who ride three times or more in their first week are the ones who stay.
     const keen = random.chance(this.kind === 'student' ? 0.56 : this.kind === 'visitor' ? 0.5 : 0.44)
@@ -200,13 +223,17 @@ export class Rider {
     if (this.plan === 'Day pass' && until > PRICE_RISE) {
       // The price rise: a third ride no more, some take a Monthly instead.
       const choice = random.next()
-      if (choice < 0.26) stop = Math.max(from, PRICE_RISE + random.between(-1, 2) * DAY)
-      else if (choice < 0.54) {
+      if (choice < 0.15) stop = Math.max(from, PRICE_RISE + random.between(-1, 2) * DAY)
+      else if (choice < 0.4) {
         this.plan = 'Monthly'
-        this.buyPass(Math.max(from, PRICE_RISE + random.between(0, 9) * DAY), 'Monthly')
+        const when = Math.max(from, PRICE_RISE + random.between(0, 9) * DAY)
+        this.change(when, { plan: 'Monthly' })
+        this.buyPass(when, 'Monthly')
       }
     }
     for (let day = dayIndex(from); day < DAYS.length && DAYS[day] < stop; day++) {
+      // One in fifty moves house in the year.
+      if (this.moves.chance(0.02 / 325)) this.move(DAYS[day] + 11 * HOUR)
       const rides = random.poisson(this.rate(day) * this.scale)
       for (let i = 0; i < rides; i++) this.rideOnDay(DAYS[day] + i * 2 * HOUR)
       if (this.plan === 'Monthly' && day % 30 === 7) this.renew(DAYS[day] + 9 * HOUR)
@@ -355,7 +382,16 @@ export class Rider {
     return this.mess.chance(0.12) ? String(seconds) : seconds
   }
 
+  private move(when: number): void {
+    // What is known without a time would hold from the day it was told, after the move.
+    if (this.profile.home_district !== undefined) this.change(this.joined, { home_district: this.home })
+    delete this.profile.home_district
+    this.home = this.moves.weighted(DISTRICTS)
+    this.change(when, { home_district: this.home })
+  }
+
   private leave(when: number): void {
+    if (this.plan === 'Monthly' || this.plan === 'Annual') this.change(when, { plan: 'None' })
     if (this.plan === 'Monthly' || this.plan === 'Annual')
       this.add('Pass cancelled', when, 'mobile app', {
         plan: this.plan,

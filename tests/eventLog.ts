@@ -62,17 +62,19 @@ export function eventLog(people: Record<string, string | TestEvent[]>, options: 
 
 interface LogOptions {
   profiles?: Record<string, Record<string, Value>>
+  /** what people had in the course of time, in its order */
+  pasts?: Record<string, Record<string, { since: number; value: Value | null }[]>>
   passive?: string[]
   zone?: string
   mending?: Partial<Mending>
 }
 
 export function logOf(events: TestEvent[], options: LogOptions = {}): TestLog {
-  const { profiles = {}, passive = [], zone = 'UTC', mending = {} } = options
+  const { profiles = {}, pasts = {}, passive = [], zone = 'UTC', mending = {} } = options
   const schema = new LogSchema()
   const dayStart = (day: string) => Temporal.PlainDate.from(day).toZonedDateTime(zone).epochMilliseconds
   const staging = new Staging(schema, dayStart, 2)
-  const people = [...new Set([...events.map(({ person }) => person), ...Object.keys(profiles)])]
+  const people = [...new Set([...events.map(({ person }) => person), ...Object.keys(profiles), ...Object.keys(pasts)])]
   const numbers = new Map(people.map((person, i) => [person, i + 1]))
   events.forEach((event, i) => {
     const type = schema.addType(event.event, passive.includes(event.event))
@@ -83,6 +85,13 @@ export function logOf(events: TestEvent[], options: LogOptions = {}): TestLog {
   const profileColumns = new Profiles(schema, dayStart)
   for (const [person, values] of Object.entries(profiles))
     for (const [name, value] of Object.entries(values)) profileColumns.set(numbers.get(person)!, name, value)
+  for (const [person, values] of Object.entries(pasts))
+    for (const [name, held] of Object.entries(values))
+      profileColumns.setPast(
+        numbers.get(person)!,
+        name,
+        held.map((each) => ({ ...each, dated: null })),
+      )
   schema.mend({ ...NOTHING_MENDED, ...mending })
   const rows = atOnce(staging.rows())
   const pick = { rows, which: null, person: staging.owner.subarray(0, staging.length) }
@@ -90,7 +99,8 @@ export function logOf(events: TestEvent[], options: LogOptions = {}): TestLog {
   return {
     log: {
       ...block,
-      ...{ profiles: profileColumns.snapshot(people.length + 1), made: [], madeProfiles: new Map(), hidden: null },
+      ...{ profiles: profileColumns.snapshot(people.length + 1), made: [], madeProfiles: new Map() },
+      ...{ then: [], hidden: null },
     },
     schema,
     people,

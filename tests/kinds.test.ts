@@ -26,7 +26,7 @@ const entry = (name: string, recent: number): EventEntry => ({
 })
 const source: PropertyEntry = {
   ...{ property: { of: 'source' }, name: 'source', label: '', description: '', synonyms: [], kind: 'text' },
-  ...{ made: false, deprecated: false, samples: [] },
+  ...{ made: false, changes: false, deprecated: false, samples: [] },
 }
 const catalog = { version: 1, events: [entry('open', 9), entry('ride', 5), entry('buy', 2)], properties: [source] }
 const words = { thisYear: 2026, segments: { s1: 'Regulars', s2: 'Others' } }

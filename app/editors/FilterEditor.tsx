@@ -12,7 +12,15 @@ import { useEffect, useState } from 'react'
 import { useFetcher } from 'react-router'
 import { Temporal } from 'temporal-polyfill'
 import { operatorsFor, startCondition } from '../../core/filters/operators.js'
-import type { Condition, EventChoice, Filter, Operator, PropertyRef } from '../../core/questions/parts.js'
+import {
+  recorded,
+  type Condition,
+  type EventChoice,
+  type Filter,
+  type Operator,
+  type PropertyRef,
+} from '../../core/questions/parts.js'
+import { WhenField } from './WhenField.js'
 import { units, type Unit } from '../../core/time/range.js'
 import { formatNumber } from '../../core/words/format.js'
 import { fullFilterWords, propertyWords } from '../../core/words/words.js'
@@ -50,7 +58,8 @@ export function FilterEditor({ events, value, onChange, only }: FilterEditorProp
     else onChange(as === 'all' ? { all: finished } : { any: finished }, how)
   }
   const kindOf = (property: PropertyRef) =>
-    catalog.properties.find((entry) => JSON.stringify(entry.property) === JSON.stringify(property))?.kind ?? 'text'
+    catalog.properties.find((entry) => JSON.stringify(entry.property) === JSON.stringify(recorded(property)))?.kind ??
+    'text'
 
   if (adding)
     return (
@@ -139,6 +148,10 @@ export function ConditionLine(props: {
         ))}
       </Select>
       <Operand condition={condition} onChange={onChange} />
+      <WhenField
+        property={condition.property}
+        onChange={(property) => onChange({ ...condition, property } as Condition, 'choose')}
+      />
     </div>
   )
 }

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import type { EventChoice, PropertyRef } from '../../core/questions/parts.js'
+import { recorded, type EventChoice, type PropertyRef } from '../../core/questions/parts.js'
 import { propertyWords } from '../../core/words/words.js'
 import type { PropertyEntry } from '../../server/engine/catalog.js'
 import { useWorkspace } from '../page/workspace.js'
@@ -62,7 +62,7 @@ export function PropertyPicker(props: {
         side: KIND_WORDS[entry.kind],
         find: [entry.name, ...entry.synonyms, ...entry.samples],
         value: entry,
-        chosen: JSON.stringify(value) === JSON.stringify(entry.property),
+        chosen: value !== null && JSON.stringify(recorded(value)) === JSON.stringify(entry.property),
         group: groupOf(entry),
       }))}
       onChoose={(entry) => {

@@ -6,7 +6,8 @@ import Select from '@mui/material/Select'
 import Switch from '@mui/material/Switch'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
-import type { EventChoice, ValueKey } from '../../core/questions/parts.js'
+import { recorded, type EventChoice, type ValueKey } from '../../core/questions/parts.js'
+import { WhenField } from './WhenField.js'
 import type { Cuts, Split } from '../../core/questions/split.js'
 import { groupWords, splitWords } from '../../core/words/words.js'
 import { NumberField } from './NumberField.js'
@@ -121,7 +122,9 @@ export function SplitEditor(props: {
     const kept = Object.fromEntries(Object.entries(next).filter(([, x]) => x !== undefined && x !== false))
     onChange({ ...rest, ...kept } as Split, how)
   }
-  const key = JSON.stringify(value.by)
+  const { by } = value
+  const property = isClock(by) ? null : by
+  const key = property && JSON.stringify(recorded(property))
   const isNumber = catalog.properties.some(
     ({ property, kind }) => kind === 'number' && JSON.stringify(property) === key,
   )
@@ -130,6 +133,7 @@ export function SplitEditor(props: {
       <p>
         For each <strong>{splitWords(value.by, words)}</strong>
       </p>
+      {property && <WhenField property={property} onChange={(next) => onChange({ ...value, by: next }, 'choose')} />}
       {isNumber && <CutsField value={cuts} onChange={(next, how) => put({ cuts: next, only: undefined }, how)} />}
       {first && (
         <label className="inline-field">

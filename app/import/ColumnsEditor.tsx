@@ -40,7 +40,7 @@ const ROLES: RoleChoice[] = [
   ...TIMES.map(({ format, label }) => ({
     value: `time ${format}`,
     label: `time, ${label}`,
-    rows: ['events' as const],
+    rows: ['events' as const, 'people' as const],
     role: (): ColumnRole => ({ role: 'time', format }),
   })),
   ...TIMES.map(({ format, label }) => ({

@@ -16,6 +16,8 @@ import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/person'
 
 const PAGE = 100
+/** Earlier values of a property that are listed. */
+const MOST_HELD = 6
 
 export async function loader({ params, request }: Route.LoaderArgs) {
   const search = new URL(request.url).searchParams
@@ -77,7 +79,10 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
                 {profile.map(([name, value]) => (
                   <div key={name}>
                     <dt>{propertyWords({ of: 'person', name }, words)}</dt>
-                    <dd>{valueText(value, thisYear)}</dd>
+                    <dd>
+                      {valueText(value, thisYear)}
+                      <History held={person.history.find((each) => each.name === name)?.held ?? []} />
+                    </dd>
                   </div>
                 ))}
               </dl>
@@ -265,5 +270,23 @@ function Sessions({ rows, person, ofParam }: { rows: Person['page']; person: Per
         </li>
       ))}
     </ol>
+  )
+}
+
+/** From when a person had it, and what they had before. */
+function History({ held }: { held: Awaited<ReturnType<typeof loader>>['person']['history'][number]['held'] }) {
+  const { zone, thisYear } = useWorkspace()
+  if (held.length === 0) return null
+  const more = held.length - MOST_HELD
+  return (
+    <ul className="history">
+      {held.slice(0, MOST_HELD).map(({ sinceMs, value }, index) => (
+        <li key={index}>
+          {index > 0 && `${value === null ? 'no value' : valueText(value, thisYear)} `}
+          {sinceMs === null ? 'at first' : `${index === 0 ? 'since' : 'from'} ${formatMoment(sinceMs, zone, thisYear)}`}
+        </li>
+      ))}
+      {more > 0 && <li>and {countOf(more, 'change', 'changes')} before</li>}
+    </ul>
   )
 }

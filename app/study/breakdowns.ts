@@ -1,11 +1,12 @@
 import { kindOf } from '../../core/analyses/kinds.js'
+import { recorded } from '../../core/questions/parts.js'
 import type { StudyDefinition } from '../../core/questions/study.js'
 import type { Catalog } from '../../server/engine/catalog.js'
 
 /** A profile property of few values that the question does not use yet. */
 export function goodBreakdown(catalog: Catalog, question: StudyDefinition) {
   const splits = kindOf(question.kind).splits(question)
-  const used = new Set(splits.map(({ by }) => JSON.stringify(by)))
+  const used = new Set(splits.map(({ by }) => JSON.stringify(by.of === 'person' ? recorded(by) : by)))
   const few = catalog.properties.filter(
     ({ property, kind, samples }) =>
       property.of === 'person' &&

@@ -21,7 +21,7 @@ const event = (name: string, recent: number, description = '', more: Partial<Eve
 })
 const property = (of: 'event' | 'person', name: string, description: string): PropertyEntry => ({
   property: { of, name },
-  ...{ name, label: '', description, synonyms: [], kind: 'text', made: false, deprecated: false, samples: [] },
+  ...{ name, label: '', description, synonyms: [], kind: 'text', made: false, changes: false, deprecated: false, samples: [] },
 })
 const catalog: Catalog = {
   version: 1,

@@ -1,7 +1,10 @@
 import { type SentencePart, sentenceText } from '../words/sentence.js'
 import type { StudyDefinition } from '../questions/study.js'
 import { ruleWords } from '../segments/words.js'
-import type { Words } from '../words/words.js'
+import { propertiesIn } from '../made/refs.js'
+import { recorded, type PropertyRef } from '../questions/parts.js'
+import { joinWords } from '../words/format.js'
+import { propertyWords, type Words } from '../words/words.js'
 import { kindOf } from './kinds.js'
 import { studyClause } from './peopleWords.js'
 
@@ -31,5 +34,31 @@ export function printedOf(question: StudyDefinition, words: Words): string {
 }
 
 export function explainOf(question: StudyDefinition, zone: string, words: Words): string[] {
-  return kindOf(question.kind).explain(question, zone, words)
+  return [...kindOf(question.kind).explain(question, zone, words), ...readWhen(question, words)]
+}
+
+/** As of when its profile properties are read, of those whose values change in the course of time. */
+function readWhen(question: StudyDefinition, words: Words): string[] {
+  const kind = kindOf(question.kind)
+  const read = propertiesIn({ ...question, among: undefined }).filter(
+    (ref) => ref.of === 'person' && words.changing?.includes(ref.name),
+  )
+  const named = (of: readonly PropertyRef[]) =>
+    joinWords(
+      of.map((ref) => propertyWords(recorded(ref), words)),
+      'and',
+    )
+  const isNow = (ref: PropertyRef) => ref.of === 'person' && ref.now === true
+  const grouping = kind.splits(question).map(({ by }) => JSON.stringify(by))
+  const groups = read.filter((ref) => !isNow(ref) && grouping.includes(JSON.stringify(ref)))
+  const then = read.filter((ref) => !isNow(ref))
+  const now = read.filter(isNow)
+  return [
+    ...(groups.length > 0
+      ? [`${named(groups)} changes in the course of time: it is read ${kind.readAsOf(question)}.`]
+      : []),
+    ...(then.length > groups.length ? [`${named(then)} in a condition: as it was when the event happened.`] : []),
+    ...(then.length > 0 ? ['Before its first value was written with a time there is no value.'] : []),
+    ...(now.length > 0 ? [`${named(now)} now: the latest value, whatever it was then.`] : []),
+  ]
 }

@@ -17,6 +17,8 @@ export interface SpokenKind<Question extends StudyDefinition, Mark extends AnyMa
   caption?(question: Question, words: Words): string
   /** exactly how the numbers are counted, with the settings in force */
   explain(question: Question, zone: string, words: Words): string[]
+  /** when a profile property that makes its groups is read: "when each event happened" */
+  readAsOf(question: Question): string
   marks: Marks<Question, Mark>
   /** what groups are made by, and where in the definition that stands */
   splits(question: Question): PlacedSplit[]

@@ -1,3 +1,4 @@
+import { NOW } from '../words/words.js'
 import type { PeopleRef, StudyPeople } from '../analyses/people.js'
 import { allKinds, type Question } from '../analyses/registry.js'
 import type { Rule } from '../segments/rule.js'
@@ -40,7 +41,10 @@ function partsOf(vocabulary: Vocabulary): Parts {
     map(literal('anything'), () => ({ activity: true as const })),
   )
   const property: Reader<PropertyRef> = names(
-    vocabulary.properties.map((each) => ({ words: each.words, value: each.property })),
+    vocabulary.properties.flatMap(({ words, property: of }) => [
+      { words, value: of },
+      ...(of.of === 'person' ? [{ words: words + NOW, value: { ...of, now: true as const } }] : []),
+    ]),
   )
   const filter = filters(property, thisYear)
   const picked = map(

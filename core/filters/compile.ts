@@ -15,6 +15,8 @@ import { compilePattern, type Pattern } from './pattern.js'
 /** Where a scan reads a value from. What is made stands in columns of its own, worked out before the scan. */
 export type ColumnRef =
   | { of: 'event' | 'person' | 'made' | 'made person'; code: number }
+  /** of people, with a past: what they had at the moment asked about; of events that stands in columns worked out before */
+  | { of: 'then' | 'made then'; code: number }
   | { of: 'source' }
   /** which segments a person is in, worked out for the query */
   | { of: 'members'; codes: NonNullable<Column['codes']> }
@@ -86,11 +88,8 @@ export function findProperty(
   const made = schema.madeCode(ref.of, ref.name)
   if (made !== undefined) {
     const info = schema.made[made]
-    return {
-      column: { of: ref.of === 'event' ? 'made' : 'made person', code: made },
-      info,
-      dictionary: info.dictionary,
-    }
+    const of = ref.of === 'event' ? 'made' : info.growing.changing && !ref.now ? 'made then' : 'made person'
+    return { column: { of, code: made }, info, dictionary: info.dictionary }
   }
   const code = ref.of === 'event' ? schema.propertyCode(ref.name) : schema.profileCode(ref.name)
   const known = ref.of === 'event' ? schema.properties : schema.profile
@@ -102,8 +101,19 @@ export function findProperty(
     faults.push({ path, code: 'unknown_property', got: ref.name, ...(want ? { want } : {}) })
     return null
   }
-  return { column: { of: ref.of, code }, info: known[code], dictionary: known[code].dictionary }
+  const of = ref.of === 'person' && known[code].changing && !ref.now ? 'then' : ref.of
+  return { column: { of, code }, info: known[code], dictionary: known[code].dictionary }
 }
+
+/** Visits every column that a compiled filter reads. */
+export function eachColumn(test: Test | null, visit: (ref: ColumnRef) => void): void {
+  if (!test) return
+  if (test.kind === 'value') visit(test.column)
+  else if ('tests' in test) for (const inner of test.tests) eachColumn(inner, visit)
+}
+
+/** Whether it is read as of a moment of people whose values may change. */
+export const isMoving = (ref: ColumnRef | null): boolean => ref?.of === 'then' || ref?.of === 'made then'
 
 function compileCondition(
   condition: Condition,

@@ -1,5 +1,5 @@
-import { columnOf, isOfPerson } from '../filters/bind.js'
-import type { ColumnRef, CompileContext } from '../filters/compile.js'
+import { columnOf, isOfPerson, type AsOf } from '../filters/bind.js'
+import { isMoving as isMovingColumn, type ColumnRef, type CompileContext } from '../filters/compile.js'
 import type { EventLog } from '../log/log.js'
 import type { Fault } from '../questions/faults.js'
 import type { GroupKey } from '../questions/parts.js'
@@ -145,17 +145,27 @@ export function bindGrouped(
   }
 }
 
+/** The groups of a person as of a moment, epoch ms; the reader is used again for the next one. */
+export type ReadPeopleGroups = (person: number, ms: number) => GroupReader
+
 /** Reads the kept groups of people, where all breakdowns are of people. */
 export function bindPeopleGroups(
   log: EventLog,
   split: SplitPlan,
   combinations: Combinations | null = null,
-): (person: number) => GroupReader {
-  const reader = bindSplit(split, log, -1, combinations)
-  return (person) => {
+): ReadPeopleGroups {
+  const asOf: AsOf = { ms: Infinity }
+  const reader = bindSplit(split, log, -1, combinations, asOf)
+  return (person, ms) => {
+    asOf.ms = ms
     reader.read(-1, -1, person)
     return reader
   }
+}
+
+/** Whether people may go from one group to another in the course of time. */
+export function isMoving(split: SplitPlan | null): boolean {
+  return split !== null && split.parts.some(({ column }) => isMovingColumn(column))
 }
 
 /** Whether what was read last is in a group. */

@@ -1,7 +1,7 @@
-import { columnOf, isOfPerson } from '../filters/bind.js'
+import { columnOf, isOfPerson, pastOf, type AsOf } from '../filters/bind.js'
 import { findProperty, type ColumnRef, type CompileContext } from '../filters/compile.js'
 import type { Values } from '../log/dictionary.js'
-import type { Column, EventLog } from '../log/log.js'
+import { slotAt, type Column, type EventLog } from '../log/log.js'
 import type { GroupKey, PropertyRef } from '../questions/parts.js'
 import type { SidesRef } from '../questions/split.js'
 import { QUARTER } from '../time/quarter.js'
@@ -225,14 +225,18 @@ export interface FlatGroups {
 /** How many numbers a reader remembers the groups of; a power of two. */
 const KNOWN = 1024
 
-export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupReader {
+/** @param type −1 = of people alone, as they were `asOf` */
+export function bindGroups(plan: GroupPlan, log: EventLog, type: number, asOf?: AsOf): GroupReader {
   if (plan.clock || !plan.column) return bindClock(plan, log)
   const column: Column = columnOf(plan.column, log, type) ?? { codes: null, numbers: null, dates: null }
   const { codes, numbers, dates } = column
   const { starts, groups, found: values, cuts, other } = plan
-  const ofPerson = isOfPerson(plan.column)
+  const ofPerson = type < 0 || isOfPerson(plan.column)
+  const past = pastOf(plan.column, log, type)
+  const placeOf = (person: number) => (past ? slotAt(past, person, asOf!.ms) : person)
   const bySource = plan.column.of === 'source'
-  if (!numbers && !dates && !bySource && groups.length === starts.length - 1) return oneOfCode(codes, groups, ofPerson)
+  if (!numbers && !dates && !bySource && !past && groups.length === starts.length - 1)
+    return oneOfCode(codes, groups, ofPerson)
   const groupOfNumber = (number: number): number => {
     if (cuts) return cuts.groups[rangeOf(cuts, number)]
     return groupIn(values.numbers, number)
@@ -274,11 +278,11 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
       length: 1,
       found,
       read(_row, slot, person) {
-        found[0] = oneAt(ofPerson ? person : slot)
+        found[0] = oneAt(ofPerson ? placeOf(person) : slot)
       },
       fill(slots, persons, length, out) {
         const places = ofPerson ? persons : slots
-        for (let i = 0; i < length; i++) out[i] = oneAt(places[i])
+        for (let i = 0; i < length; i++) out[i] = oneAt(past ? placeOf(places[i]) : places[i])
       },
     }
   }
@@ -286,7 +290,7 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number): GroupR
     length: 0,
     found: new Uint32Array(64),
     read(row, slot, person) {
-      const at = ofPerson ? person : bySource ? row : slot
+      const at = bySource ? row : ofPerson ? placeOf(person) : slot
       const code = codes ? codes[at] : 0
       if (code === 0) {
         const number = numbers ? numbers[at] : NaN

@@ -1,6 +1,7 @@
 import { sidesKey } from '../segments/side.js'
 import { isClock, isWeek, isNone, isPlain } from '../questions/groupedBy.js'
 import { MOST_SIDES } from '../questions/vocabulary.js'
+import type { AsOf } from '../filters/bind.js'
 import { findProperty, type CompileContext } from '../filters/compile.js'
 import type { Values } from '../log/dictionary.js'
 import type { EventLog } from '../log/log.js'
@@ -152,14 +153,15 @@ export class Combinations {
   }
 }
 
-/** Reads an event's groups: all combinations of the groups it has in each breakdown. */
+/** Reads an event's groups: all combinations of the groups it has in each breakdown; of people alone, as they were `asOf`. */
 export function bindSplit(
   plan: SplitPlan,
   log: EventLog,
   type: number,
   combinations: Combinations | null,
+  asOf?: AsOf,
 ): GroupReader {
-  const readers = plan.parts.map((part) => bindGroups(part, log, type))
+  const readers = plan.parts.map((part) => bindGroups(part, log, type, asOf))
   const { table } = plan
   if (readers.length === 1 && !table) return readers[0]
   const sizes = plan.parts.map(({ count }) => count)

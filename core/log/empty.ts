@@ -3,5 +3,5 @@ import type { EventLog } from './log.js'
 
 /** A log without events. */
 export function emptyLog(): EventLog {
-  return { ...arrange([], 0, 0, false), profiles: [], made: [], madeProfiles: new Map(), hidden: null }
+  return { ...arrange([], 0, 0, false), profiles: [], made: [], madeProfiles: new Map(), then: [], hidden: null }
 }

@@ -11,6 +11,39 @@ export interface Column {
   dates: Float64Array | null
 }
 
+/**
+ * One profile property. The value that a person has in the end stands at their number; what it was before stands behind
+ * those of all people, in the same arrays, and in a last slot nothing.
+ */
+export interface ProfileColumn extends Column {
+  /** null = nobody's value ever changed: each holds at every moment */
+  past: Past | null
+}
+
+/** Which values held when. */
+export interface Past {
+  /** by person, and one more: their values are `starts[person]` up to, not including, `starts[person + 1]`; none = one that always held */
+  starts: Uint32Array
+  /** epoch ms from which a value holds, ascending within a person; −∞ = before anything is known of another */
+  since: Float64Array
+  /** the slot of the first; the slot after the last holds nothing */
+  base: number
+}
+
+/** The slot at which a person's value as of a moment stands: the one last written at or before it. */
+export function slotAt({ starts, since, base }: Past, person: number, ms: number): number {
+  const from = starts[person]
+  let high = starts[person + 1]
+  if (from === high) return person
+  let low = from
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if (since[middle] <= ms) low = middle + 1
+    else high = middle
+  }
+  return base + (low === from ? since.length : low - 1)
+}
+
 /** Rows in no particular order: what loading from the store gives, and what `arrange` sorts. */
 export interface Rows {
   /** rows in use; the arrays may be longer */
@@ -47,12 +80,17 @@ export interface EventBlock extends Rows {
 
 /** What a scan reads: one block, with the people's profiles. */
 export interface EventLog extends EventBlock {
-  /** by profile property code; a slot is the workspace's number of the person */
-  profiles: Column[]
+  /** by profile property code; a slot is the workspace's number of the person, or of a value they had before */
+  profiles: ProfileColumn[]
   /** by event type code, then by the code of a made property: filled in as questions need them, slots as in `columns` */
   made: Map<number, Column>[]
   /** by the code of a made property of people; a slot is the workspace's number of the person */
-  madeProfiles: Map<number, Column>
+  madeProfiles: Map<number, ProfileColumn>
+  /**
+   * By event type code, then by the code of a profile property (`~code` of a made one): what the person's value was when
+   * the event happened, slots as in `columns`. Filled in as questions need them, for properties with a past.
+   */
+  then: Map<number, Column>[]
   /** 1 for people of this block whose rows stand in a newer block: to be passed over */
   hidden: Uint8Array | null
 }

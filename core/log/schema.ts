@@ -8,6 +8,8 @@ export interface PropertyInfo {
   dictionary: Values
   /** whether any of them was a date */
   dated: boolean
+  /** of people: whether what somebody had has changed in the course of time */
+  changing: boolean
 }
 
 /** A property whose values still come in. */
@@ -237,12 +239,12 @@ function within(list: readonly unknown[], code: number | undefined): number | un
   return code !== undefined && code < list.length ? code : undefined
 }
 
-function stateOf({ name, dictionary, dated }: GrowingInfo): PropertyInfo {
-  return { name, dictionary: dictionary.state(), dated }
+function stateOf({ name, dictionary, dated, changing }: GrowingInfo): PropertyInfo {
+  return { name, dictionary: dictionary.state(), dated, changing }
 }
 
 function newInfo(name: string): GrowingInfo {
-  return { name, dictionary: new Dictionary(), dated: false }
+  return { name, dictionary: new Dictionary(), dated: false, changing: false }
 }
 
 /** A made property that nothing has been made of yet. */

@@ -3,7 +3,7 @@ import type { GrowingInfo, LogSchema } from './schema.js'
 import type { Steps } from '../steps.js'
 import { readDate, type Value } from './values.js'
 
-interface StagedColumn {
+export interface StagedColumn {
   codes: Uint32Array
   numbers: Float64Array | null
   dates: Float64Array | null

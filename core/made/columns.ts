@@ -1,7 +1,16 @@
-import type { ColumnRef, CompileContext } from '../filters/compile.js'
-import { columnOf } from '../filters/bind.js'
+import { findProperty, type ColumnRef, type CompileContext } from '../filters/compile.js'
+import { columnOf, isOfPerson, type AsOf } from '../filters/bind.js'
 import type { Dictionary } from '../log/dictionary.js'
-import { sharedCodes, sharedFloat64, type Column, type EventLog } from '../log/log.js'
+import {
+  sharedCodes,
+  sharedFloat64,
+  sharedUint32,
+  slotAt,
+  type Column,
+  type EventLog,
+  type Past,
+  type ProfileColumn,
+} from '../log/log.js'
 import type { GrowingInfo, MadeInfo, Schema } from '../log/schema.js'
 import type { Steps } from '../steps.js'
 import type { Calendar } from '../time/range.js'
@@ -60,20 +69,85 @@ export function* makeColumn(log: EventLog, type: number, info: MadeInfo, recipe:
   return writer.column()
 }
 
-/** Works out a made property of people, for people 0 up to, not including, `people`. */
+/**
+ * Works out a made property of people, for people 0 up to, not including, `people`; where what it is made from has
+ * changed, as of each of these changes as well.
+ */
 export function* makeProfileColumn(
   log: EventLog,
   people: number,
   info: MadeInfo,
   recipe: CompiledRecipe,
-): Steps<Column> {
-  const writer = new ColumnWriter(people, info.growing)
-  const make = rememberCoded(recipe, log, -1, info.growing.dictionary)
+): Steps<ProfileColumn> {
+  const past = pastOfAll(log, people, recipe)
+  const writer = new ColumnWriter(past ? people + past.since.length + 1 : people, info.growing)
+  const asOf: AsOf = { ms: Infinity }
+  if (!past) {
+    const make = rememberCoded(recipe, log, -1, info.growing.dictionary, asOf)
+    for (let person = 0; person < people; person++) {
+      make(writer, -1, person, person)
+      if (person % STEP === STEP - 1) yield
+    }
+    return { ...writer.column(), past }
+  }
+  info.growing.changing = true
+  const maker = recipe.bind(log, -1, asOf)
   for (let person = 0; person < people; person++) {
-    make(writer, -1, person, person)
+    asOf.ms = Infinity
+    writer.put(person, maker(-1, -1, person))
+    for (let at = past.starts[person]; at < past.starts[person + 1]; at++) {
+      asOf.ms = past.since[at]
+      writer.put(people + at, maker(-1, -1, person))
+    }
     if (person % STEP === STEP - 1) yield
   }
-  return writer.column()
+  return { ...writer.column(), past }
+}
+
+/** Each moment at which a value changed that a recipe reads; null where nothing ever did. */
+function pastOfAll(log: EventLog, people: number, recipe: CompiledRecipe): Past | null {
+  const pasts = recipe.inputs.flatMap((ref) => {
+    const column = ref.of === 'then' || ref.of === 'made then' ? columnOf(ref, log, -1) : undefined
+    return (column as ProfileColumn | undefined)?.past ?? []
+  })
+  if (pasts.length === 0) return null
+  const moments: number[] = []
+  const starts = sharedUint32(people + 1)
+  for (let person = 0; person < people; person++) {
+    starts[person] = moments.length
+    const own = new Set<number>()
+    for (const { starts: from, since } of pasts)
+      for (let at = from[person]; at < from[person + 1]; at++) own.add(since[at])
+    // What has no past itself held before anything that has one.
+    if (own.size > 0) moments.push(...[...own.add(-Infinity)].sort((a, b) => a - b))
+  }
+  starts[people] = moments.length
+  const since = sharedFloat64(moments.length)
+  since.set(moments)
+  return { starts, since, base: people }
+}
+
+/** What people's values were at every event of a type. */
+function* thenColumn(log: EventLog, type: number, of: ProfileColumn): Steps<Column> {
+  const rows = log.rowsOfType[type]
+  const { past, codes, numbers, dates } = of
+  const numeric = (array: Float64Array | null) => array && sharedFloat64(rows.length)
+  const at =
+    codes &&
+    new (codes.constructor as Uint8ArrayConstructor)(new SharedArrayBuffer(rows.length * codes.BYTES_PER_ELEMENT))
+  const column: Column = { codes: at, numbers: numeric(numbers), dates: numeric(dates) }
+  let index = 0
+  for (let slot = 0; slot < rows.length; slot++) {
+    const row = rows[slot]
+    while (log.offsets[index + 1] <= row) index++
+    const person = log.person[index]
+    const from = past ? slotAt(past, person, log.time[row]) : person
+    if (codes) column.codes![slot] = codes[from]
+    if (numbers) column.numbers![slot] = numbers[from]
+    if (dates) column.dates![slot] = dates[from]
+    if (slot % (STEP * 8) === STEP * 8 - 1) yield
+  }
+  return column
 }
 
 const MOST_REMEMBERED = 1_000_000
@@ -87,19 +161,21 @@ function rememberCoded(
   log: EventLog,
   type: number,
   dictionary: Dictionary,
+  asOf?: AsOf,
 ): (writer: ColumnWriter, row: number, slot: number, person: number) => void {
-  const maker: Maker = recipe.bind(log, type)
+  const maker: Maker = recipe.bind(log, type, asOf)
   const plain = (writer: ColumnWriter, row: number, slot: number, person: number) =>
     writer.put(slot, maker(row, slot, person))
-  if (recipe.inputs === null) return plain
-  const read: { codes: ArrayLike<number>; place: ColumnRef['of']; radix: number }[] = []
+  if (recipe.byTime) return plain
+  const read: { codes: ArrayLike<number>; place: 'row' | 'person' | 'slot'; radix: number }[] = []
   let combinations = 1
   for (const ref of recipe.inputs) {
     const column = columnOf(ref, log, type)
     if (!column) continue
     if (column.numbers || column.dates) return plain
     if (!column.codes) continue
-    read.push({ codes: column.codes, place: ref.of, radix: combinations })
+    const place = ref.of === 'source' ? 'row' : type < 0 || isOfPerson(ref) ? 'person' : 'slot'
+    read.push({ codes: column.codes, place, radix: combinations })
     combinations *= mostOf(column.codes) + 1
     if (combinations > Number.MAX_SAFE_INTEGER) return plain
   }
@@ -108,7 +184,7 @@ function rememberCoded(
   return (writer, row, slot, person) => {
     let key = 0
     for (const { codes, place, radix } of read)
-      key += radix * codes[place === 'source' ? row : place === 'person' || place === 'made person' ? person : slot]
+      key += radix * codes[place === 'row' ? row : place === 'person' ? person : slot]
     const code = codeSeen.get(key)
     if (code !== undefined) return writer.putCode(slot, code)
     let value = seen.get(key)
@@ -142,13 +218,12 @@ export interface MadeBase {
   now: number
 }
 
-/** A column that was put into `logs[log]`, to be put into copies of it as well; type null = of people, in all logs. */
-export interface MadeColumn {
-  log: number
-  type: number | null
-  code: number
-  column: Column
-}
+/** A column that was put into `logs[log]`, to be put into copies of it as well. */
+export type MadeColumn = { log: number; code: number } & (
+  | { of: 'event' | 'then'; type: number; column: Column }
+  /** in all logs */
+  | { of: 'person'; column: ProfileColumn }
+)
 
 /** Columns made before, by the block they belong to, with what they were made from. */
 export class MadeCache {
@@ -156,10 +231,10 @@ export class MadeCache {
   private readonly states = new WeakMap<Column, string>()
   private readonly byBlock = new WeakMap<object, Map<string, { column: Column; from: unknown[] }>>()
 
-  get(block: object, key: string, from: unknown[]): Column | undefined {
+  get<C extends Column>(block: object, key: string, from: unknown[]): C | undefined {
     const found = this.byBlock.get(block)?.get(key)
     return found && found.from.length === from.length && found.from.every((x, i) => x === from[i])
-      ? found.column
+      ? (found.column as C)
       : undefined
   }
 
@@ -180,22 +255,62 @@ export class MadeCache {
 }
 
 /**
- * Makes the columns that a definition asks for and that are not there yet, and those they are made from in turn.
+ * Makes the columns that a definition asks for and that are not there yet, and those they are made from in turn, for the
+ * event types it counts.
  * Faults of a recipe are left to whoever shows the recipe: a question counts what could be made.
  */
-export function makeReady(definition: unknown, base: MadeBase, cache: MadeCache): Steps<MadeColumn[]> {
+export function* makeReady(
+  definition: unknown,
+  base: MadeBase,
+  cache: MadeCache,
+  types: readonly number[] = typesIn(definition, base.schema),
+): Steps<MadeColumn[]> {
+  const refs = propertiesIn(definition)
+  const wanted = refs.flatMap((ref) => (ref.of === 'source' ? [] : (base.schema.madeCode(ref.of, ref.name) ?? [])))
+  const made = yield* makeCodes(wanted, types, base, cache)
+  const schema = base.schema.asMade()
+  const read = refs.flatMap((ref) => findProperty(ref, { schema, faults: [] }, [])?.column ?? [])
+  return [...made, ...(yield* makeThen(read, types, base, cache))]
+}
+
+/** The event types that a definition counts. */
+function typesIn(definition: unknown, schema: Schema): number[] {
   const { names, activity } = eventsIn(definition)
-  const types = activity
-    ? base.schema.types.map((_type, code) => code)
-    : [...new Set(names.flatMap((name) => base.schema.typesNamed(name) ?? []))]
-  const wanted = propertiesIn(definition).flatMap((ref) =>
-    ref.of === 'source' ? [] : (base.schema.madeCode(ref.of, ref.name) ?? []),
-  )
-  return makeCodes(wanted, types, base, cache)
+  if (activity) return schema.types.map((_type, code) => code)
+  return [...new Set(names.flatMap((name) => schema.typesNamed(name) ?? []))]
+}
+
+/** Makes the columns of what people's values were at the events of these types, for those of the columns that have a past. */
+function* makeThen(
+  refs: readonly ColumnRef[],
+  types: readonly number[],
+  { logs }: MadeBase,
+  cache: MadeCache,
+): Steps<MadeColumn[]> {
+  const made: MadeColumn[] = []
+  for (const ref of refs) {
+    if (ref.of !== 'then' && ref.of !== 'made then') continue
+    const code = ref.of === 'then' ? ref.code : ~ref.code
+    for (const [index, log] of logs.entries()) {
+      const from = columnOf(ref, log, -1) as ProfileColumn | undefined
+      if (!from) continue
+      for (const type of types) {
+        if (type >= log.rowsOfType.length || log.rowsOfType[type].length === 0) continue
+        const columns = (log.then[type] ??= new Map())
+        const key = `then ${code} ${type}`
+        let column = cache.get(log.time, key, [from])
+        if (column && columns.get(code) === column) continue
+        if (!column) cache.put(log.time, key, [from], (column = yield* thenColumn(log, type, from)))
+        columns.set(code, column)
+        made.push({ of: 'then', log: index, type, code, column })
+      }
+    }
+  }
+  return made
 }
 
 /** Makes the columns of made properties, by code, for these event types. */
-export function* makeCodes(
+function* makeCodes(
   wanted: readonly number[],
   types: readonly number[],
   base: MadeBase,
@@ -213,32 +328,33 @@ export function* makeCodes(
       JSON.stringify(base.schema.made[each].recipe).includes('"in the last"'),
     )
     const state = `${timed ? base.now : 0} ${zone} ${firstDayOfWeek}`
+    if (info.of === 'event') made.push(...(yield* makeThen(recipe.inputs, types, base, cache)))
     for (const [index, log] of base.logs.entries()) {
       if (info.of === 'person') {
         if (cache.holds(log.madeProfiles.get(code), state)) continue
-        const from = recipe.inputs?.map((ref) => columnOf(ref, log, -1)) ?? []
+        const from = recipe.inputs.map((ref) => columnOf(ref, log, -1))
         const key = `${code} ${state} ${base.people}`
-        let column = cache.get(log.profiles, key, from)
+        let column = cache.get<ProfileColumn>(log.profiles, key, from)
         if (!column)
           cache.put(log.profiles, key, from, (column = yield* makeProfileColumn(log, base.people, info, recipe)))
         cache.made(column, state)
         log.madeProfiles.set(code, column)
-        made.push({ log: index, type: null, code, column })
+        made.push({ of: 'person', log: index, code, column })
         continue
       }
       for (const type of types) {
         if (type >= log.rowsOfType.length || log.rowsOfType[type].length === 0) continue
         const columns = (log.made[type] ??= new Map())
         if (cache.holds(columns.get(code), state)) continue
-        const from = recipe.inputs?.map((ref) => columnOf(ref, log, type)) ?? []
+        const from = recipe.inputs.map((ref) => columnOf(ref, log, type))
         // Sources and the event's own columns belong to the block; only profiles can change under it.
-        const changing = from.filter((_column, i) => recipe.inputs![i].of !== 'source')
+        const changing = from.filter((_column, i) => recipe.inputs[i].of !== 'source')
         const key = `${code} ${type} ${state}`
         let column = cache.get(log.time, key, changing)
         if (!column) cache.put(log.time, key, changing, (column = yield* makeColumn(log, type, info, recipe)))
         cache.made(column, state)
         columns.set(code, column)
-        made.push({ log: index, type, code, column })
+        made.push({ of: 'event', log: index, type, code, column })
       }
     }
   }
@@ -247,9 +363,10 @@ export function* makeCodes(
 
 /** Puts columns that were made elsewhere into copies of the logs. */
 export function takeMade(logs: readonly EventLog[], columns: readonly MadeColumn[]): void {
-  for (const { log, type, code, column } of columns) {
-    if (type === null) for (const each of logs) each.madeProfiles.set(code, column)
-    else (logs[log].made[type] ??= new Map()).set(code, column)
+  for (const made of columns) {
+    const { code, column } = made
+    if (made.of === 'person') for (const each of logs) each.madeProfiles.set(code, made.column)
+    else (logs[made.log][made.of === 'event' ? 'made' : 'then'][made.type] ??= new Map()).set(code, column)
   }
 }
 

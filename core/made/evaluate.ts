@@ -1,10 +1,17 @@
 import { own } from '../names.js'
 import { Temporal } from 'temporal-polyfill'
-import { bindTest, columnOf, isOfPerson, type RowTest } from '../filters/bind.js'
-import { compileFilter, findProperty, type ColumnRef, type CompileContext, type Test } from '../filters/compile.js'
+import { bindTest, columnOf, isOfPerson, pastOf, type AsOf, type RowTest } from '../filters/bind.js'
+import {
+  compileFilter,
+  eachColumn,
+  findProperty,
+  type ColumnRef,
+  type CompileContext,
+  type Test,
+} from '../filters/compile.js'
 import { parseFormula, type Formula } from '../formula/formula.js'
 import type { CodedValue, Values } from '../log/dictionary.js'
-import type { Column, EventLog } from '../log/log.js'
+import { slotAt, type Column, type EventLog } from '../log/log.js'
 import type { MadeInfo } from '../log/schema.js'
 import type { PropertyRef } from '../questions/parts.js'
 import { LONG_MONTHS } from '../words/format.js'
@@ -24,12 +31,14 @@ export type Maker = (row: number, slot: number, person: number) => MadeValue
 
 /**
  * A recipe with its names resolved, once for each making of columns. `bind` ties it to an event type's columns, or to
- * the people alone where type is -1.
+ * the people alone, as they were `asOf`, where type is -1.
  */
 export interface CompiledRecipe {
-  /** the columns it reads; null = it reads the event's time as well, so no two events need be alike */
-  inputs: ColumnRef[] | null
-  bind(log: EventLog, type: number): Maker
+  /** the columns it reads */
+  inputs: ColumnRef[]
+  /** it reads the event's time as well, so no two events need be alike */
+  byTime: boolean
+  bind(log: EventLog, type: number, asOf?: AsOf): Maker
 }
 
 /**
@@ -62,8 +71,10 @@ export function compileRecipe(info: MadeInfo, context: CompileContext): Compiled
       )
       return fromSources(
         parts.filter((part) => typeof part !== 'string'),
-        (log, type) => {
-          const makers = parts.map((part) => (typeof part === 'string' ? () => part : bindSource(part, log, type)))
+        (log, type, asOf) => {
+          const makers = parts.map((part) =>
+            typeof part === 'string' ? () => part : bindSource(part, log, type, asOf),
+          )
           return (row, slot, person) => {
             let text = ''
             for (const maker of makers) {
@@ -78,8 +89,8 @@ export function compileRecipe(info: MadeInfo, context: CompileContext): Compiled
     }
     case 'date part': {
       const input = source(recipe.input, ['input'])
-      return fromSources([input], (log, type) => {
-        const read = bindSource(input, log, type)
+      return fromSources([input], (log, type, asOf) => {
+        const read = bindSource(input, log, type, asOf)
         const part = datePartReader(recipe.part, context.calendar.zone, context.calendar.firstDayOfWeek)
         return (row, slot, person) => {
           const value = read(row, slot, person)
@@ -89,8 +100,8 @@ export function compileRecipe(info: MadeInfo, context: CompileContext): Compiled
     }
     case 'link part': {
       const input = source(recipe.input, ['input'])
-      return fromSources([input], (log, type) => {
-        const read = bindSource(input, log, type)
+      return fromSources([input], (log, type, asOf) => {
+        const read = bindSource(input, log, type, asOf)
         return (row, slot, person) => {
           const value = read(row, slot, person)
           return typeof value === 'string' ? linkPart(value, recipe.part, recipe.key ?? '') : null
@@ -101,8 +112,8 @@ export function compileRecipe(info: MadeInfo, context: CompileContext): Compiled
       const input = source(recipe.input, ['input'])
       const table = new Map(recipe.table)
       const { otherwise } = recipe
-      return fromSources([input], (log, type) => {
-        const read = bindSource(input, log, type)
+      return fromSources([input], (log, type, asOf) => {
+        const read = bindSource(input, log, type, asOf)
         return (row, slot, person) => {
           const value = read(row, slot, person)
           if (value === null) return null
@@ -126,10 +137,12 @@ export function compileRecipe(info: MadeInfo, context: CompileContext): Compiled
       const known = of === 'event' ? schema.properties : schema.profile
       const sources = recipe.names.flatMap((name): Source[] => {
         const code = of === 'event' ? schema.propertyCode(name) : schema.profileCode(name)
-        return code === undefined ? [] : [{ column: { of, code }, dictionary: known[code].dictionary }]
+        if (code === undefined) return []
+        const then = of === 'person' && known[code].changing
+        return [{ column: { of: then ? 'then' : of, code }, dictionary: known[code].dictionary }]
       })
-      return fromSources(sources, (log, type) => {
-        const readers = sources.map((each) => bindSource(each, log, type))
+      return fromSources(sources, (log, type, asOf) => {
+        const readers = sources.map((each) => bindSource(each, log, type, asOf))
         return (row, slot, person) => {
           for (const read of readers) {
             const value = read(row, slot, person)
@@ -153,20 +166,21 @@ export function compileRecipe(info: MadeInfo, context: CompileContext): Compiled
       )
       return {
         inputs: codes.map((code) => ({ of: 'event', code })),
+        byTime: false,
         bind: (log, type) => bindSource(sourceOf(type), log, type),
       }
     }
   }
 }
 
-const NOTHING: CompiledRecipe = { inputs: [], bind: () => () => null }
+const NOTHING: CompiledRecipe = { inputs: [], byTime: false, bind: () => () => null }
 
 function fromSources(
   sources: readonly (Source | null)[],
-  bind: (log: EventLog, type: number) => Maker,
+  bind: (log: EventLog, type: number, asOf?: AsOf) => Maker,
 ): CompiledRecipe {
-  if (sources.includes('time')) return { inputs: null, bind }
-  return { inputs: sources.flatMap((source) => (source && source !== 'time' ? source.column : [])), bind }
+  const inputs = sources.flatMap((source) => (source && source !== 'time' ? source.column : []))
+  return { inputs, byTime: sources.includes('time'), bind }
 }
 
 /** In an event's formula a name is the event's property, or else the person's. */
@@ -189,8 +203,9 @@ function numberSource(name: string, of: 'event' | 'person', context: CompileCont
 function compileArithmetic(formula: Formula, columns: readonly (ColumnRef | null)[]): CompiledRecipe {
   return {
     inputs: columns.filter((column) => column !== null),
-    bind(log, type) {
-      const readers = columns.map((ref) => bindNumber(ref, log, type))
+    byTime: false,
+    bind(log, type, asOf) {
+      const readers = columns.map((ref) => bindNumber(ref, log, type, asOf))
       const values = new Float64Array(readers.length)
       return (row, slot, person) => {
         for (let i = 0; i < readers.length; i++) values[i] = readers[i](row, slot, person)
@@ -215,17 +230,20 @@ function compileRules(
   const inputs = new Map<string, ColumnRef>()
   const add = (ref: ColumnRef) => inputs.set(JSON.stringify(ref), ref)
   for (const { test, gives } of [...rows, ...(otherwise ? [{ test: null, gives: otherwise }] : [])]) {
-    columnsOf(test, add)
+    eachColumn(test, add)
     if ('source' in gives && gives.source && gives.source !== 'time') add(gives.source.column)
   }
   return {
     inputs: [...inputs.values()],
-    bind(log, type) {
+    byTime: [...rows.map(({ gives }) => gives), otherwise].some(
+      (gives) => gives && 'source' in gives && gives.source === 'time',
+    ),
+    bind(log, type, asOf) {
       const bound: { holds: RowTest | null; make: Maker }[] = rows.map(({ test, gives }) => ({
-        holds: bindTest(test, log, type),
-        make: bindGiven(gives, log, type),
+        holds: bindTest(test, log, type, asOf),
+        make: bindGiven(gives, log, type, asOf),
       }))
-      const last = otherwise ? bindGiven(otherwise, log, type) : () => null
+      const last = otherwise ? bindGiven(otherwise, log, type, asOf) : () => null
       return (row, slot, person) => {
         for (const { holds, make } of bound) if (!holds || holds(row, slot, person)) return make(row, slot, person)
         return last(row, slot, person)
@@ -234,30 +252,23 @@ function compileRules(
   }
 }
 
-function bindGiven(given: ResolvedGiven, log: EventLog, type: number): Maker {
-  if ('source' in given) return bindSource(given.source, log, type)
+function bindGiven(given: ResolvedGiven, log: EventLog, type: number, asOf?: AsOf): Maker {
+  if ('source' in given) return bindSource(given.source, log, type, asOf)
   const { value } = given
   return () => value
 }
 
-/** Visits every column that a compiled filter reads. */
-export function columnsOf(test: Test | null, visit: (ref: ColumnRef) => void): void {
-  if (!test) return
-  if (test.kind === 'value') visit(test.column)
-  else if ('tests' in test) for (const inner of test.tests) columnsOf(inner, visit)
-}
-
 /** Reads a column's value back as it was sent. */
-export function bindSource(source: Source | null, log: EventLog, type: number): Maker {
+export function bindSource(source: Source | null, log: EventLog, type: number, asOf?: AsOf): Maker {
   if (source === null) return () => null
   if (source === 'time') return (row) => ({ ms: log.time[row] })
   const column = columnOf(source.column, log, type)
   if (!column) return () => null
   const { codes, numbers, dates } = column
   const { values } = source.dictionary
-  const place = placeOf(source.column)
+  const place = placeOf(source.column, log, type, asOf)
   return (row, slot, person) => {
-    const at = place === 'person' ? person : place === 'row' ? row : slot
+    const at = place(row, slot, person)
     const code = codes ? codes[at] : 0
     if (code > 0) return values[code]
     const number = numbers ? numbers[at] : NaN
@@ -268,16 +279,22 @@ export function bindSource(source: Source | null, log: EventLog, type: number): 
 }
 
 /** NaN for what is no number: a text in arithmetic is a gap. */
-function bindNumber(ref: ColumnRef | null, log: EventLog, type: number): (r: number, s: number, p: number) => number {
+function bindNumber(ref: ColumnRef | null, log: EventLog, type: number, asOf?: AsOf): PlaceOf {
   const column: Column | undefined = ref ? columnOf(ref, log, type) : undefined
   const numbers = column?.numbers
   if (!numbers || !ref) return () => NaN
-  const place = placeOf(ref)
-  return (row, slot, person) => numbers[place === 'person' ? person : place === 'row' ? row : slot]
+  const place = placeOf(ref, log, type, asOf)
+  return (row, slot, person) => numbers[place(row, slot, person)]
 }
 
-function placeOf(ref: ColumnRef): 'person' | 'row' | 'slot' {
-  return isOfPerson(ref) ? 'person' : ref.of === 'source' ? 'row' : 'slot'
+type PlaceOf = (row: number, slot: number, person: number) => number
+
+/** Where in its column a value stands. */
+function placeOf(ref: ColumnRef, log: EventLog, type: number, asOf?: AsOf): PlaceOf {
+  const past = pastOf(ref, log, type)
+  if (past) return (_row, _slot, person) => slotAt(past, person, asOf!.ms)
+  if (type < 0 || isOfPerson(ref)) return (_row, _slot, person) => person
+  return ref.of === 'source' ? (row) => row : (_row, slot) => slot
 }
 
 export function isMoment(value: MadeValue): value is Moment {

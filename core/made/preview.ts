@@ -1,9 +1,10 @@
-import type { CompileContext } from '../filters/compile.js'
+import { findProperty, type CompileContext } from '../filters/compile.js'
 import { columnOf } from '../filters/bind.js'
 import type { Values } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
 import { newMade } from '../log/schema.js'
 import type { Fault } from '../questions/faults.js'
+import type { PropertyRef } from '../questions/parts.js'
 import { STEP, type Steps } from '../steps.js'
 import { makeColumn, makeProfileColumn, type MadeBase } from './columns.js'
 import type { Derived, Recipe } from './definitions.js'
@@ -71,7 +72,7 @@ export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePre
       }
     }
   } else {
-    const own = compiled.inputs?.filter((ref) => ref.of === 'event' || ref.of === 'made') ?? []
+    const own = compiled.inputs.filter((ref) => ref.of === 'event' || ref.of === 'made')
     for (const log of base.logs)
       for (let type = 0; type < log.rowsOfType.length; type++) {
         if (own.length > 0 && !own.some((ref) => columnOf(ref, log, type))) continue
@@ -81,14 +82,14 @@ export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePre
   }
 
   const inputs = inputsOf(recipe, of)
-  const readers = compiled.inputs === null && inputs.length === 0 ? [] : inputs
+  const readers = compiled.byTime && inputs.length === 0 ? [] : inputs
   result.samples = newest.map(({ log, type, slot, value }) => {
     const row = type < 0 ? -1 : log.rowsOfType[type][slot]
     const person = type < 0 ? slot : personOf(log, row)
     return {
       event: type < 0 ? 'person' : base.schema.types[type].name,
       inputs: readers.map((ref) => {
-        const maker = bindSource(sourceOf(ref, context), log, type)
+        const maker = bindSource(sourceOf(ref, context), log, type, { ms: Infinity })
         const got = maker(row, slot, person)
         return { name: ref.of === 'source' ? 'source' : ref.name, text: got === null ? null : textOf(got, zone) }
       }),
@@ -106,19 +107,8 @@ function read({ codes, numbers, dates }: Column, slot: number, dictionary: Value
   return dates && dates[slot] === dates[slot] ? { ms: dates[slot] } : null
 }
 
-function sourceOf(ref: ReturnType<typeof inputsOf>[number], { schema }: CompileContext) {
-  if (ref.of === 'source') return { column: { of: 'source' as const }, dictionary: schema.sources }
-  const made = schema.madeCode(ref.of, ref.name)
-  if (made !== undefined)
-    return {
-      column: { of: ref.of === 'event' ? ('made' as const) : ('made person' as const), code: made },
-      dictionary: schema.made[made].dictionary,
-    }
-  const code = ref.of === 'event' ? schema.propertyCode(ref.name) : schema.profileCode(ref.name)
-  if (code === undefined) return null
-  const known = ref.of === 'event' ? schema.properties : schema.profile
-  return { column: { of: ref.of, code }, dictionary: known[code].dictionary }
-}
+/** What is read, whatever becomes of what is not known. */
+const sourceOf = (ref: PropertyRef, { schema }: CompileContext) => findProperty(ref, { schema, faults: [] }, [])
 
 /** Says why an event has no value. */
 function gapReader(recipe: Recipe, of: 'event' | 'person', context: CompileContext) {
@@ -127,7 +117,7 @@ function gapReader(recipe: Recipe, of: 'event' | 'person', context: CompileConte
   return (log: EventLog, type: number, row: number, slot: number, person: number): string => {
     if (recipe.kind === 'rules') return 'no rule holds'
     if (bound?.log !== log || bound.type !== type)
-      bound = { log, type, makers: inputs.map(({ source }) => bindSource(source, log, type)) }
+      bound = { log, type, makers: inputs.map(({ source }) => bindSource(source, log, type, { ms: Infinity })) }
     for (const [i, { ref }] of inputs.entries()) {
       const name = ref.of === 'source' ? 'the source' : ref.name
       const value = bound.makers[i](row, slot, person)

@@ -6,8 +6,12 @@ import type { Derived, InnerRecipe } from './definitions.js'
 export function propertiesIn(definition: unknown): PropertyRef[] {
   const found = new Map<string, PropertyRef>()
   walk(definition, (node) => {
-    if ((node.of === 'event' || node.of === 'person') && typeof node.name === 'string')
-      found.set(`${node.of} ${node.name}`, { of: node.of, name: node.name })
+    if (node.of === 'event' && typeof node.name === 'string')
+      found.set(`event ${node.name}`, { of: 'event', name: node.name })
+    if (node.of === 'person' && typeof node.name === 'string') {
+      const now = node.now === true ? { now: true as const } : {}
+      found.set(`person ${node.name} ${node.now === true}`, { of: 'person', name: node.name, ...now })
+    }
     if (node.of === 'source') found.set('source', { of: 'source' })
   })
   return [...found.values()]

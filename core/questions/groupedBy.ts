@@ -16,9 +16,9 @@ export const isNone = (key: ValueKey) => 'value' in key && key.value === null
 /** Whether groups are values as they come: those are ranked by size. */
 export const isPlain = ({ by, cuts }: Split) => !isClock(by) && by.of !== 'segments' && !cuts
 
-/** Whether any groups are made by what is of an event; what is known of a person is the same at every step. */
+/** Whether any groups are made by what may differ from one event of a person to another. */
 export function readsEvent(breakdowns: readonly Split[] | undefined): boolean {
-  return breakdowns?.some(({ by }) => by.of !== 'person' && by.of !== 'segments') ?? false
+  return breakdowns?.some(({ by }) => by.of !== 'segments' && !(by.of === 'person' && by.now)) ?? false
 }
 
 /** Whether groups are segments side by side and nothing else: each is then compared with the first. */

@@ -7,10 +7,21 @@ import './issueWords.js'
 
 /** Where a value is read: from the event, from the person's profile, or the event's source. */
 export const propertySchema = z.union([
-  z.strictObject({ of: z.enum(['event', 'person']), name: z.string().min(1).max(200) }),
+  z.strictObject({ of: z.literal('event'), name: z.string().min(1).max(200) }),
+  z.strictObject({
+    of: z.literal('person'),
+    name: z.string().min(1).max(200),
+    /** as it is now; left out: as it was then, at the moment asked about */
+    now: z.literal(true).optional(),
+  }),
   z.strictObject({ of: z.literal('source') }),
 ])
 export type PropertyRef = z.infer<typeof propertySchema>
+
+/** The property itself, as the catalog has it, whenever its value is read. */
+export function recorded(property: PropertyRef): PropertyRef {
+  return property.of === 'person' ? { of: 'person', name: property.name } : property
+}
 
 const localDayText = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a day as 2026-10-08')
 

@@ -60,7 +60,7 @@ interface CountedValues {
 }
 
 /**
- * Counts people and members for each value of a profile property, read at its latest value. A list puts a person in the
+ * Counts people and members for each value of a profile property, as of the moment. A list puts a person in the
  * group of each element.
  * @param members as bits, by person
  * @returns the groups' tally, first of everybody who has been seen, then of the members; null for an unknown property
@@ -80,7 +80,7 @@ export function* countByValue(
   let memberCount = 0
   let everyone = 0
   for (const log of logs) {
-    const reader = bindGroups(plan, log, -1)
+    const reader = bindGroups(plan, log, -1, { ms: context.now })
     for (let index = 0; index < log.people; index++) {
       if (index % STEP === STEP - 1) yield
       if (log.hidden?.[index] === 1 || log.time[log.offsets[index]] > context.now) continue

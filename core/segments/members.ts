@@ -1,4 +1,4 @@
-import { bindTest } from '../filters/bind.js'
+import { bindTest, type AsOf } from '../filters/bind.js'
 import { bitWords, hasBit, setBit } from '../log/bits.js'
 import type { EventLog } from '../log/log.js'
 import { bindEvents, type EventCollector } from './events.js'
@@ -105,10 +105,18 @@ function bindLeaf(leaf: LeafPlan, plan: MembersPlan, log: EventLog, firstRow: nu
   const last = moments[moments.length - 1]
   switch (leaf.kind) {
     case 'profile': {
-      const test = bindTest(leaf.test, log, -1)
+      const asOf: AsOf = { ms: last }
+      const test = bindTest(leaf.test, log, -1, asOf)
       const every = allBits(moments.length)
+      if (!test || !leaf.moving)
+        return (_from, _to, person, bits) => {
+          if (!test || test(-1, -1, person)) copy(every, bits)
+        }
       return (_from, _to, person, bits) => {
-        if (!test || test(-1, -1, person)) copy(every, bits)
+        for (let b = 0; b < moments.length; b++) {
+          asOf.ms = moments[b]
+          if (test(-1, -1, person)) setBit(bits, b)
+        }
       }
     }
     case 'did':

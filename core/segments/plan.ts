@@ -3,7 +3,9 @@ import { Temporal } from 'temporal-polyfill'
 import { planPick, type PickPlan } from '../filters/picks.js'
 import {
   compileFilter,
+  eachColumn,
   findProperty,
+  isMoving,
   type ColumnRef,
   type CompileContext,
   type NumberTest,
@@ -51,7 +53,8 @@ export type NodePlan = number | { hold: 'all' | 'any' | 'none'; of: NodePlan[] }
 
 /** Bounds have an entry for each moment. */
 export type LeafPlan =
-  | { kind: 'profile'; test: Test | null }
+  /** moving: what it asks of may change from one moment to another */
+  | { kind: 'profile'; test: Test | null; moving: boolean }
   | DidPlan
   | { kind: 'sequence'; steps: PickPlan[]; limitMs: number; not: boolean }
   /** the moment asked about lies from `low` up to, not including, `high`; pick null = events of every type */
@@ -174,7 +177,10 @@ function leafOf(condition: SegmentCondition, making: Making, path: (string | num
   switch (condition.kind) {
     case 'profile': {
       const compile = compileAt(moments[moments.length - 1], context, making.faults)
-      return { kind: 'profile', test: compileFilter(condition.where, compile, [...path, 'where']) }
+      const test = compileFilter(condition.where, compile, [...path, 'where'])
+      let moving = false
+      eachColumn(test, (column) => (moving ||= isMoving(column)))
+      return { kind: 'profile', test, moving }
     }
     case 'did':
       return didLeaf(condition, making, path)

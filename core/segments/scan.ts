@@ -1,3 +1,5 @@
+import type { AsOf } from '../filters/bind.js'
+import { isMoving } from '../filters/compile.js'
 import { hasBit } from '../log/bits.js'
 import { addArrays, bindGroups } from '../groups/groups.js'
 import type { EventLog, PersonRange } from '../log/log.js'
@@ -25,7 +27,9 @@ export function scanMembers(log: EventLog, people: PersonRange, plan: MembersPla
   const everyone = new Float64Array(many)
   const came = new Float64Array(2)
   const { at, not } = plan.listed
-  const groupReader = plan.groups && bindGroups(plan.groups, log, -1)
+  const asOf: AsOf = { ms: plan.moments[many - 1] }
+  const groupReader = plan.groups && bindGroups(plan.groups, log, -1, asOf)
+  const moving = isMoving(plan.groups?.column ?? null)
   eachPerson(log, people, plan, (person, reader) => {
     count(reader.root, members, groups * many, many)
     count(reader.seen, everyone, 0, many)
@@ -35,6 +39,12 @@ export function scanMembers(log: EventLog, people: PersonRange, plan: MembersPla
       if (is !== was) came[is ? 0 : 1]++
     }
     if (!groupReader) return
+    if (moving)
+      return eachBit(reader.root, many, (moment) => {
+        asOf.ms = plan.moments[moment]
+        groupReader.read(-1, -1, person)
+        for (let i = 0; i < groupReader.length; i++) members[groupReader.found[i] * many + moment]++
+      })
     groupReader.read(-1, -1, person)
     for (let i = 0; i < groupReader.length; i++) count(reader.root, members, groupReader.found[i] * many, many)
   })
@@ -48,12 +58,15 @@ function count(bits: Int32Array, counts: Float64Array, at: number, many: number)
     if (many === 2 && left & 2) counts[at + 1]++
     return
   }
+  eachBit(bits, many, (moment) => counts[at + moment]++)
+}
+
+function eachBit(bits: Int32Array, many: number, visit: (bit: number) => void): void {
   for (let word = 0; word < bits.length; word++) {
     let left = bits[word]
     while (left !== 0) {
-      const lowest = 31 - Math.clz32(left & -left)
-      const moment = word * 32 + lowest
-      if (moment < many) counts[at + moment]++
+      const bit = word * 32 + 31 - Math.clz32(left & -left)
+      if (bit < many) visit(bit)
       left &= left - 1
     }
   }

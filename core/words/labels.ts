@@ -1,4 +1,4 @@
-import { OF_THE_EVENT, propertyWords, type Labels } from './words.js'
+import { NOW, OF_THE_EVENT, propertyWords, type Labels } from './words.js'
 
 interface NamedEvent {
   name: string
@@ -27,8 +27,10 @@ export function distinctLabels(events: readonly NamedEvent[], properties: readon
       ['anything'],
       (name) => name,
     ),
-    properties: distinct([...person, ...ofEvents], ['source', 'day of week', 'hour of day'], (name) =>
-      propertyWords({ of: 'event', name }, {}),
+    properties: distinct(
+      [...person, ...ofEvents],
+      ['source', 'day of week', 'hour of day', ...[...taken].map((words) => words + NOW)],
+      (name) => propertyWords({ of: 'event', name }, {}),
     ),
   }
 }

@@ -35,6 +35,8 @@ export interface Words {
   segments?: Readonly<Record<string, string>>
   /** dated notes, by day */
   annotations?: readonly Annotation[]
+  /** the profile properties whose values change in the course of time */
+  changing?: readonly string[]
   /** nothing is folded: the sentence alone says all that is counted, and can be read back */
   full?: boolean
   /** prints a study that stands inside the sentence, in full */
@@ -79,10 +81,14 @@ export function eventWords(event: EventChoice, { labels }: Pick<Words, 'labels'>
 export function propertyWords(property: PropertyRef, { labels }: Pick<Words, 'labels'>): string {
   if (property.of === 'source') return 'Source'
   const label = own(labels?.properties, `${property.of} ${property.name}`)
-  if (label !== undefined) return label
+  const now = property.of === 'person' && property.now ? NOW : ''
+  if (label !== undefined) return label + now
   const spaced = property.name.replace(/[_-]+/g, ' ').replace(/([a-z])([A-Z])/g, '$1 $2')
-  return capital(spaced)
+  return capital(spaced) + now
 }
+
+/** Set behind the name of a profile's property that is read as it is now. */
+export const NOW = ' now'
 
 /** Set behind the name of an event's property that a profile has too. */
 export const OF_THE_EVENT = ' of the event'

@@ -60,7 +60,7 @@ export function peopleDoor({ stores, ask, threads, known }: Inside) {
       const seen = all.page.flatMap(({ seq }) => events.seenWith(seq) ?? [])
       const ids = events.idsOf(person).map((id) => ({ ...id, ...useOf(id.id, seen), cutFrom: events.cutFrom(id.id) }))
       const rows = summary.page.flatMap((row) => (shown.has(row.seq) ? [{ ...row, event: shown.get(row.seq)! }] : []))
-      return { ...people.describe(person), ...summary, page: rows, ids }
+      return { ...people.describe(person), ...summary, page: rows, ids, history: people.history(person) }
     },
 
     /**

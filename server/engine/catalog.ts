@@ -1,5 +1,5 @@
 import type { CodedValue, Values } from '../../core/log/dictionary.js'
-import type { Column, EventLog } from '../../core/log/log.js'
+import type { Column, EventLog, ProfileColumn } from '../../core/log/log.js'
 import type { Schema } from '../../core/log/schema.js'
 import {
   hiddenRows,
@@ -51,6 +51,8 @@ export interface PropertyEntry {
   deprecated: boolean
   /** a few of the commonest values, as text, for searching and recognising */
   samples: string[]
+  /** of a profile's: whether what somebody had has changed in the course of time */
+  changes: boolean
 }
 
 /** What there is to ask about. */
@@ -121,7 +123,9 @@ export function* readCatalog(
     const property = { of: row.scope, name: row.name }
     const values = yield* commonValues(schema, logs, property, '', SAMPLES)
     const samples = values.map(({ value }) => String(value))
-    properties.push({ ...saidOf(row), property, kind, made: false, samples, deprecated: row.state !== 'live' })
+    const code = row.scope === 'person' ? schema.profileCode(row.name) : undefined
+    const changes = code !== undefined && schema.profile[code]!.changing
+    properties.push({ ...saidOf(row), property, kind, made: false, samples, changes, deprecated: row.state !== 'live' })
   }
   for (const derived of mending.derived) properties.push(derivedEntry(derived, properties))
   for (const { properties: made } of mending.combined)
@@ -140,6 +144,7 @@ export function* readCatalog(
           kind,
           made: true,
           samples: [],
+          changes: false,
           deprecated: false,
         })
       }
@@ -152,6 +157,7 @@ export function* readCatalog(
       synonyms: [],
       kind: 'text',
       made: false,
+      changes: false,
       deprecated: false,
       samples: schema.sources.values.slice(1, 1 + SAMPLES).map(String),
     })
@@ -221,6 +227,7 @@ function derivedEntry({ of, name, description, recipe, channels }: Derived, othe
     description: description || (channels ? 'Channel rules' : `Worked out from ${inputs.join(', ') || 'the time'}`),
     kind: kind === 'text' && recipe.kind === 'look-up' && recipe.otherwise === 'as it is' ? (known[0] ?? kind) : kind,
     made: true,
+    changes: of === 'person' && others.some((entry) => entry.changes && inputs.includes(entry.name)),
     deprecated: false,
     samples: [...new Set(texts)].slice(0, SAMPLES),
   }
@@ -416,7 +423,7 @@ export function* commonValues(
       limit,
     )
   const column = logs[0]?.madeProfiles.get(made)
-  return yield* countValues(dictionary, column ? [{ column, counts: null }] : [], search, limit)
+  return yield* countValues(dictionary, column ? [ofPeople(column)] : [], search, limit)
 }
 
 function* rawValues(
@@ -437,10 +444,16 @@ function* rawValues(
   if (code === undefined) return []
   if (property.of === 'person') {
     const column = logs[0]?.profiles[code]
-    return yield* countValues(schema.profile[code].dictionary, column ? [{ column, counts: null }] : [], search, limit)
+    return yield* countValues(schema.profile[code].dictionary, column ? [ofPeople(column)] : [], search, limit)
   }
   const columns = ofEvents(logs, (log, type) => log.columns[type]?.get(code))
   return yield* countValues(schema.properties[code].dictionary, columns, search, limit)
+}
+
+/** Of people every value that they ever had counts, each once. */
+function ofPeople(column: ProfileColumn): Counting {
+  const { past } = column
+  return { column, counts: past && ((slot) => slot >= past.base || past.starts[slot] === past.starts[slot + 1]) }
 }
 
 /** An event property's columns over all types; rows of people who stand in a newer block do not count. */

@@ -20,7 +20,7 @@ export interface KeptState {
   newestMs: number
 }
 
-type Names = { name: string; dated: boolean }[]
+type Names = { name: string; dated: boolean; changing: boolean }[]
 type Message =
   | { kind: 'state'; state: KeptState; types: Schema['types']; properties: Names; profile: Names }
   | { kind: 'values'; of: 'properties' | 'profile' | 'sources'; at: number; values: unknown[] }
@@ -38,7 +38,8 @@ const VALUES = 5000
 export function* handOver(state: KeptState, schema: Schema): Steps<MessagePort> {
   const { port1, port2 } = new MessageChannel()
   const send = (message: Message) => port1.postMessage(message)
-  const names = (list: Schema['properties']): Names => list.map(({ name, dated }) => ({ name, dated }))
+  const names = (list: Schema['properties']): Names =>
+    list.map(({ name, dated, changing }) => ({ name, dated, changing }))
   const dictionaries = [
     ...schema.properties.map(({ dictionary }, at) => ({ of: 'properties' as const, at, dictionary })),
     ...schema.profile.map(({ dictionary }, at) => ({ of: 'profile' as const, at, dictionary })),
@@ -86,7 +87,7 @@ export function takeOver(port: MessagePort): { state: KeptState; schema: LogSche
 function schemaOf({ types, properties, profile }: Extract<Message, { kind: 'state' }>): LogSchema {
   const schema = new LogSchema()
   for (const { name, passive } of types) schema.addType(name, passive)
-  for (const { name, dated } of properties) Object.assign(schema.properties[schema.addProperty(name)]!, { dated })
-  for (const { name, dated } of profile) Object.assign(schema.profile[schema.addProfile(name)]!, { dated })
+  for (const { name, ...info } of properties) Object.assign(schema.properties[schema.addProperty(name)]!, info)
+  for (const { name, ...info } of profile) Object.assign(schema.profile[schema.addProfile(name)]!, info)
   return schema
 }

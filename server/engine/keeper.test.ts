@@ -27,7 +27,7 @@ afterEach(() => {
 })
 
 const TABLES = [
-  ...['event_changes', 'split_people', 'set_aside', 'events', 'profile_values', 'profile_writes', 'id_links'],
+  ...['event_changes', 'split_people', 'set_aside', 'events', 'profile_values', 'profile_history', 'id_links'],
   ...['person_ids', 'people', 'event_type_properties', 'event_types', 'properties', 'sources'],
 ]
 
@@ -139,7 +139,14 @@ function send(writes: readonly Write[]): void {
   const people = writes.filter(({ known, plan }) => known !== null && plan !== null)
   if (people.length > 0)
     writer.writePeople(
-      people.map(({ known, plan }) => ({ known: known!, properties: { plan: plan! }, writtenMs: RECEIVED + count++ })),
+      people.map(({ known, plan, hour, size }) => ({
+        known: known!,
+        properties: { plan: plan! },
+        // Some carry a time of their own, in no order.
+        ...(size === null
+          ? { writtenMs: RECEIVED + count++ }
+          : { writtenMs: Date.UTC(2026, 9, 1) + hour * 3_600_000, timed: true }),
+      })),
     )
 }
 

@@ -1,10 +1,11 @@
 import { Temporal } from 'temporal-polyfill'
 import type { Pick } from '../../core/log/arrange.js'
 import type { FoldRequest } from '../../core/log/fold.js'
-import { cutPeople, type Column, type EventBlock, type EventLog, type PersonRange } from '../../core/log/log.js'
-import { Profiles } from '../../core/log/profiles.js'
+import { cutPeople, type EventBlock, type EventLog, type PersonRange } from '../../core/log/log.js'
+import { Profiles, type Held } from '../../core/log/profiles.js'
 import { LogSchema, type Schema } from '../../core/log/schema.js'
 import { Staging } from '../../core/log/staging.js'
+import type { Value } from '../../core/log/values.js'
 import { STEP, type Steps } from '../../core/steps.js'
 import { startOfDay } from '../../core/time/range.js'
 import type { Db } from '../store/database.js'
@@ -236,6 +237,7 @@ export class LogKeeper {
     else yield* eachOf(of, this.db.prepare('SELECT id, person FROM person_ids WHERE person = ?').raw(), take)
   }
 
+  /** @param of the people to read anew; null = everybody, for the first time */
   private *readProfiles(of: number[] | null): Steps<void> {
     const names = new Map(
       this.db
@@ -243,14 +245,62 @@ export class LogKeeper {
         .all()
         .map((row) => [row.id, row.name]),
     )
-    const take = ([person, property, value, dated]: [number, number, string, number | null]) =>
-      this.profiles.set(person, names.get(property)!, JSON.parse(value) as never, dated === null ? null : dated === 1)
-    const columns = 'SELECT person, property, value, dated FROM profile_values'
-    if (of === null) yield* eachRow(this.db.prepare(columns).raw().iterate(), take)
-    else
-      yield* eachOf(of, this.db.prepare(`${columns} WHERE person = ?`).raw(), take, (person) => {
-        for (const { name } of this.schema.profile) this.profiles.set(person, name, null)
-      })
+    // By property; of one id they come in order of time.
+    const take = (person: number, writes: readonly WriteRow[]) => {
+      for (let from = 0; from < writes.length;) {
+        let to = from
+        while (to < writes.length && writes[to]![0] === writes[from]![0]) to++
+        this.profiles.setPast(person, names.get(writes[from]![0])!, heldOf(writes.slice(from, to)))
+        from = to
+      }
+    }
+    let again: Iterable<number> = of ?? []
+    if (of === null) again = yield* this.readHistories(take)
+    const own = this.db
+      .prepare(
+        `SELECT property, written_ms, value, dated, timed FROM profile_history
+         WHERE id IN (SELECT id FROM person_ids WHERE person = ?) ORDER BY property, written_ms, arrival`,
+      )
+      .raw()
+    let at = 0
+    for (const person of again) {
+      if (of !== null) for (const { name } of this.schema.profile) this.profiles.set(person, name, null)
+      take(person, own.all(person) as WriteRow[])
+      if (++at % (READ_ROWS / 4) === 0) yield
+    }
+  }
+
+  /** Reads everybody's, id by id. @returns the people of whom several ids wrote: theirs are to be put in one order */
+  private *readHistories(take: (person: number, writes: readonly WriteRow[]) => void): Steps<Set<number>> {
+    const writers = new Set<number>()
+    const several = new Set<number>()
+    let id = 0
+    let writes: WriteRow[] = []
+    const done = () => {
+      if (writes.length === 0) return
+      const person = this.owners.of(id)
+      if (writers.has(person)) several.add(person)
+      else take(person, writes)
+      writers.add(person)
+    }
+    const rows = this.db
+      .prepare(
+        `SELECT property, written_ms, value, dated, timed, id FROM profile_history ORDER BY id, property, written_ms`,
+      )
+      .raw()
+      .iterate() as IterableIterator<[...WriteRow, number]>
+    let at = 0
+    for (const [property, ms, value, dated, timed, of] of rows) {
+      if (of !== id) {
+        done()
+        writes = []
+        id = of
+      }
+      writes.push([property, ms, value, dated, timed])
+      if (++at % READ_ROWS === 0) yield
+    }
+    done()
+    return several
   }
 
   private readNames(): void {
@@ -327,8 +377,9 @@ export class LogKeeper {
   private snapshot(): Snapshot {
     const profiles = this.profiles.snapshot(this.people)
     const logs: EventLog[] = []
-    const madeProfiles = new Map<number, Column>()
-    for (const { block, hidden } of this.layers.all) logs.push({ ...block, profiles, made: [], madeProfiles, hidden })
+    const madeProfiles: EventLog['madeProfiles'] = new Map()
+    for (const { block, hidden } of this.layers.all)
+      logs.push({ ...block, profiles, made: [], madeProfiles, then: [], hidden })
     const chunks = logs.flatMap((log, index) => cutPeople(log, CHUNK_ROWS).map((range) => ({ log: index, range })))
     let events = 0
     let seenPeople = 0
@@ -359,6 +410,28 @@ export class LogKeeper {
   }
 }
 
+/** Of one write: property, epoch ms, JSON, whether it is a date, whether it carried its own time. */
+type WriteRow = [number, number, string | null, number | null, number]
+
+/** What held when, equal ones that follow each other as one. @param writes of one property, in order */
+function heldOf(writes: readonly WriteRow[]): Held[] {
+  const held: Held[] = []
+  let before: string | null | undefined
+  for (const [place, [, ms, text, dated, timed]] of writes.entries()) {
+    if (text === before) continue
+    before = text
+    const since = place === 0 && timed === 0 ? -Infinity : ms
+    // Nothing known before a first value that held from a moment on is the same as none.
+    if (place === 0 && text === null) continue
+    held.push({
+      since,
+      value: text === null ? null : (JSON.parse(text) as Value),
+      dated: dated === null ? null : dated === 1,
+    })
+  }
+  return held
+}
+
 const NO_NAMES: readonly string[] = []
 
 /** Which properties hold a date, as the file says; null where it does not say. */
@@ -374,15 +447,12 @@ function* eachRow<T>(rows: IterableIterator<unknown>, take: (row: T) => void): S
   }
 }
 
-/** @param before told of each person before their rows are taken */
 function* eachOf<T>(
   people: readonly number[],
   statement: { all(person: number): unknown[] },
   take: (row: T) => void,
-  before: (person: number) => void = () => {},
 ): Steps<void> {
   for (const [at, person] of people.entries()) {
-    before(person)
     for (const row of statement.all(person)) take(row as T)
     if (at % (READ_ROWS / 4) === READ_ROWS / 4 - 1) yield
   }

@@ -1,4 +1,4 @@
-import { makeCodes, makeReady, type MadeBase, type MadeCache, type MadeColumn } from '../../core/made/columns.js'
+import { makeReady, type MadeBase, type MadeCache, type MadeColumn } from '../../core/made/columns.js'
 import { derivedSchema, type Derived } from '../../core/made/definitions.js'
 import { countRules, previewMade, type MadePreview, type RuleCount } from '../../core/made/preview.js'
 import { SESSION_MS } from '../../core/time/range.js'
@@ -63,14 +63,10 @@ export function lookups(
   let problems: { base: MadeBase['logs']; now: number; found: Problem[] } | null = null
 
   async function ready(definition: unknown, base: MadeBase): Promise<void> {
-    const wanted = propertiesIn(definition).flatMap((ref) =>
-      ref.of === 'source' ? [] : (base.schema.madeCode(ref.of, ref.name) ?? []),
-    )
     const types = base.schema.types.map((_type, code) => code)
     await making.run(async () => {
       const noted = () => note('making columns')
-      extend(base.logs, await inTurns(makeReady(definition, base, cache), noted))
-      extend(base.logs, await inTurns(makeCodes(wanted, types, base, cache), noted))
+      extend(base.logs, await inTurns(makeReady(definition, base, cache, types), noted))
     })
   }
 

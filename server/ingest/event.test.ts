@@ -78,7 +78,15 @@ describe('what is refused says why', () => {
 
   test('a profile needs a person and properties', () => {
     expect(readPerson({ properties: {} }, NOW)).toMatchObject({ reason: expect.stringMatching(/"person"/) as string })
-    expect(readPerson({ person: 'ada', properties: { plan: null } }, NOW)).toMatchObject({ properties: { plan: null } })
+    expect(readPerson({ person: 'ada', properties: { plan: null } }, NOW)).toMatchObject({
+      ...{ properties: { plan: null }, writtenMs: NOW, timed: false },
+    })
+    expect(readPerson({ person: 'ada', time: '2026-03-01T10:00:00Z', properties: {} }, NOW)).toMatchObject({
+      ...{ writtenMs: Date.UTC(2026, 2, 1, 10), timed: true },
+    })
+    expect(readPerson({ person: 'ada', time: NOW + 3 * 86_400_000, properties: {} }, NOW)).toMatchObject({
+      reason: expect.stringMatching(/more than a day in the future/) as string,
+    })
   })
 })
 

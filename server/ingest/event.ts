@@ -18,7 +18,10 @@ export interface IncomingPerson {
   known: string
   /** null takes a property away */
   properties: Record<string, Value | null>
+  /** epoch ms from which they hold */
   writtenMs: number
+  /** whether that was said with them, rather than being the time of receipt */
+  timed?: boolean
 }
 
 /** Why a line was not taken, in words. */
@@ -50,12 +53,17 @@ export const eventSchema = z
 export const personSchema = z
   .strictObject({
     person: z.union([z.string().min(1).max(LIMITS.idChars), z.int()]),
+    time: z.union([z.string(), z.number()]).optional(),
     properties: z.record(z.string().min(1).max(LIMITS.nameChars), value),
   })
-  .meta({ id: 'Person', description: 'Profile properties of one person. null takes a property away.' })
+  .meta({
+    id: 'Person',
+    description:
+      'Profile properties of one person. `time` is when they came to hold, ISO 8601 or epoch milliseconds: before it, what was written earlier holds, or no value. Left out, they hold from receipt on, and a first value as if it had always been so. null takes a property away.',
+  })
 
 const EVENT_FIELDS = new Set(['id', 'person', 'anonymous', 'event', 'time', 'source', 'properties'])
-const PERSON_FIELDS = new Set(['person', 'properties'])
+const PERSON_FIELDS = new Set(['person', 'time', 'properties'])
 
 class Refused extends Error {}
 
@@ -97,7 +105,11 @@ export function readPerson(input: unknown, receivedMs: number): IncomingPerson |
     const known = idOf(fields.person, 'person')
     if (known === null) throw new Refused('"person", the person’s id, is missing')
     if (fields.properties === undefined) throw new Refused('"properties" is missing')
-    return { known, properties: propertiesOf(fields.properties, true), writtenMs: receivedMs }
+    const timed = fields.time !== undefined && fields.time !== null && fields.time !== ''
+    const writtenMs = timeOf(fields.time, receivedMs)
+    if (writtenMs > receivedMs + LIMITS.aheadMs)
+      throw new Refused(`the time ${isoOf(writtenMs)} lies more than a day in the future`)
+    return { known, properties: propertiesOf(fields.properties, true), writtenMs, timed }
   })
 }
 

@@ -11,8 +11,15 @@ export type IdSpace = 'known' | 'anonymous'
 /** One number for two row numbers: exact up to sixty million ids and more. */
 const pairOf = (known: number, anonymous: number) => known * 134_217_728 + anonymous
 
-/** What a newer write of the same value puts in its place. */
-const NEWER = 'value = excluded.value, dated = excluded.dated, written_ms = excluded.written_ms'
+/** What a person's ids wrote. */
+const OWN = 'id IN (SELECT id FROM person_ids WHERE person = ?)'
+
+/** When a profile was written: epoch ms, whether that is a time of its own, and its place among all that arrived. */
+export interface ProfileWrite {
+  ms: number
+  timed: boolean
+  arrival: number
+}
 
 /** Row numbers of the ids an event carries. */
 export interface EventIds {
@@ -46,34 +53,30 @@ export function identities(db: Db) {
   )
   const setCut = db.prepare('UPDATE id_links SET cut = ? WHERE known = ? AND anonymous = ?')
   const noteSplit = db.prepare('INSERT INTO split_people (person) VALUES (?)')
-  const moveProfile = db.prepare(
-    `INSERT INTO profile_values (person, property, value, dated, written_ms)
-     SELECT ?, property, value, dated, written_ms FROM profile_values WHERE person = ?
-     ON CONFLICT (person, property) DO UPDATE SET ${NEWER}
-       WHERE excluded.written_ms > profile_values.written_ms`,
-  )
   const dropProfile = db.prepare('DELETE FROM profile_values WHERE person = ?')
-  const profileFromWrites = db.prepare(
+  const hasHistory = db.prepare<[number], unknown>(`SELECT 1 FROM profile_history WHERE ${OWN} LIMIT 1`)
+  const profileFromHistory = db.prepare(
     `INSERT INTO profile_values (person, property, value, dated, written_ms)
-     SELECT i.person, w.property, w.value, w.dated, w.written_ms FROM profile_writes w JOIN person_ids i ON i.id = w.id
-     WHERE i.person = ? ORDER BY w.written_ms
-     ON CONFLICT (person, property) DO UPDATE SET ${NEWER}`,
+     SELECT person, property, value, dated, written_ms FROM (
+       SELECT ? AS person, property, value, dated, written_ms,
+         ROW_NUMBER() OVER (PARTITION BY property ORDER BY written_ms DESC, arrival DESC) AS place
+       FROM profile_history WHERE ${OWN})
+     WHERE place = 1 AND value IS NOT NULL`,
+  )
+  const putHistory = db.prepare(
+    `INSERT INTO profile_history (id, property, written_ms, arrival, value, dated, timed) VALUES (?, ?, ?, ?, ?, ?, ?)
+     ON CONFLICT (id, property, written_ms) DO UPDATE SET
+       arrival = excluded.arrival, value = excluded.value, dated = excluded.dated, timed = MAX(timed, excluded.timed)`,
+  )
+  const laterWrite = db.prepare<[number, number, number], unknown>(
+    `SELECT 1 FROM profile_history WHERE ${OWN} AND property = ? AND written_ms > ? LIMIT 1`,
   )
   const putProfile = db.prepare(
     `INSERT INTO profile_values (person, property, value, dated, written_ms) VALUES (?, ?, ?, ?, ?)
-     ON CONFLICT (person, property) DO UPDATE SET ${NEWER}
-       WHERE excluded.written_ms >= profile_values.written_ms`,
+     ON CONFLICT (person, property) DO UPDATE SET
+       value = excluded.value, dated = excluded.dated, written_ms = excluded.written_ms`,
   )
-  const putWrite = db.prepare(
-    `INSERT INTO profile_writes (id, property, value, dated, written_ms) VALUES (?, ?, ?, ?, ?)
-     ON CONFLICT (id, property) DO UPDATE SET ${NEWER}
-       WHERE excluded.written_ms >= profile_writes.written_ms`,
-  )
-  const dropValue = db.prepare('DELETE FROM profile_values WHERE person = ? AND property = ? AND written_ms <= ?')
-  const dropWrites = db.prepare(
-    `DELETE FROM profile_writes WHERE property = ? AND written_ms <= ?
-       AND id IN (SELECT id FROM person_ids WHERE person = ?)`,
-  )
+  const dropValue = db.prepare('DELETE FROM profile_values WHERE person = ? AND property = ?')
 
   const known = new Map<string, number>()
   const anonymous = new Map<string, number>()
@@ -97,14 +100,15 @@ export function identities(db: Db) {
 
   const personOf = (id: number): number => personOfId.get(id)!.person
 
-  /** Makes two people one: the older number stays. Later profile values win. */
+  /** Makes two people one: the older number stays. Their profiles are put in one order. */
   function merge(a: number, b: number, changed: number): void {
     if (a === b) return
     const stays = Math.min(a, b)
     const goes = Math.max(a, b)
+    const withProfile = hasHistory.get(goes) !== undefined
     moveIds.run(stays, goes)
-    moveProfile.run(stays, goes)
     dropProfile.run(goes)
+    if (withProfile) rebuildProfile(stays)
     moveMerged.run(stays, goes)
     mergePerson.run(stays, changed, goes)
     touchPerson.run(changed, stays)
@@ -129,7 +133,7 @@ export function identities(db: Db) {
 
   function rebuildProfile(person: number): void {
     dropProfile.run(person)
-    profileFromWrites.run(person)
+    profileFromHistory.run(person, person)
   }
 
   return {
@@ -167,18 +171,18 @@ export function identities(db: Db) {
       return { knownRow, anonymousRow }
     },
 
-    /** Writes one profile value for a known id; null takes it away from the whole person. */
-    writeProfile(id: number, property: number, value: Value | null, writtenMs: number): void {
+    /**
+     * Writes one profile value for a known id, to hold from a moment on; null takes it away from the whole person.
+     * @param timed whether the write carried that moment itself, rather than being received then
+     */
+    writeProfile(id: number, property: number, value: Value | null, { ms, timed, arrival }: ProfileWrite): void {
       const person = personOf(id)
-      if (value === null) {
-        dropValue.run(person, property, writtenMs)
-        dropWrites.run(property, writtenMs, person)
-        return
-      }
-      const text = JSON.stringify(value)
-      const dated = kindOf(value) === 'date' ? 1 : 0
-      putProfile.run(person, property, text, dated, writtenMs)
-      putWrite.run(id, property, text, dated, writtenMs)
+      const text = value === null ? null : JSON.stringify(value)
+      const dated = value === null ? null : kindOf(value) === 'date' ? 1 : 0
+      putHistory.run(id, property, ms, arrival, text, dated, timed ? 1 : 0)
+      if (laterWrite.get(person, property, ms) !== undefined) return
+      if (text === null) dropValue.run(person, property)
+      else putProfile.run(person, property, text, dated, ms)
     },
     touch(id: number, changed: number): void {
       touchPerson.run(changed, personOf(id))

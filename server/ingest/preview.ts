@@ -267,7 +267,8 @@ function guessColumns({ header, rows }: TableStart, decimalComma: boolean): { co
   if (kind === 'things') for (const [i, name] of header.entries()) columns[i] = asHappening(columns[i], name)
   if (kind === 'people')
     for (const [i, { role }] of columns.entries())
-      if (role !== 'person' && role !== 'property') columns[i] = asProperty(header[i], rows, i, decimalComma)
+      if (role !== 'person' && role !== 'property' && role !== 'time')
+        columns[i] = asProperty(header[i], rows, i, decimalComma)
   leaveOutBeyond(columns)
   return { columns, rows: kind }
 }

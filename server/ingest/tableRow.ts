@@ -34,8 +34,8 @@ export function tableRowReader(plan: TablePlan): (cells: readonly unknown[]) => 
       case 'events':
         return { values: [{ ...(plan.event ? { event: plan.event } : {}), ...fields, properties }] }
       case 'people': {
-        const person = fields.person
-        return { values: [{ person, properties }] }
+        const { person, time } = fields
+        return { values: [{ person, ...(time === undefined ? {} : { time }), properties }] }
       }
       case 'things': {
         const { id, ...who } = fields

@@ -2,6 +2,7 @@ import { afterEach, beforeEach, describe, expect, test } from 'vitest'
 import { newFolder } from '../../tests/workspace.js'
 import { openDatabase, type Db } from '../store/database.js'
 import type { IncomingEvent } from './event.js'
+import { peopleStore } from '../store/people.js'
 import { eventWriter, type EventWriter } from './writer.js'
 
 let folder: ReturnType<typeof newFolder>
@@ -67,6 +68,75 @@ describe('ids', () => {
     expect(values).toEqual([
       { name: 'city', value: '"C"' },
       { name: 'plan', value: '"None"' },
+    ])
+  })
+})
+
+describe('a profile in the course of time', () => {
+  const write = (known: string, plan: string | null, writtenMs: number, timed = true) =>
+    writer.writePeople([{ known, properties: { plan }, writtenMs, timed }])
+  const latest = () => db.prepare('SELECT value FROM profile_values').all()
+  const history = (id: string) => {
+    const row = db.prepare<[string], { person: number }>('SELECT person FROM person_ids WHERE value = ?').get(id)!
+    return peopleStore(db)
+      .history(row.person)
+      .flatMap(({ held }) => held.map(({ sinceMs, value }) => [sinceMs, value]))
+  }
+
+  test('what comes late takes its place, and the latest by time is what the person has', () => {
+    write('ada', 'Annual', 30)
+    write('ada', 'None', 10)
+    expect(latest()).toEqual([{ value: '"Annual"' }])
+    write('ada', null, 40)
+    expect(latest()).toEqual([])
+    write('ada', 'Monthly', 20)
+    expect(latest()).toEqual([])
+    expect(history('ada')).toEqual([
+      [40, null],
+      [30, 'Annual'],
+      [20, 'Monthly'],
+      [10, 'None'],
+    ])
+  })
+
+  test('of two at one time the later one to arrive holds; what was told again is one', () => {
+    write('ada', 'Annual', 10)
+    write('ada', 'None', 10)
+    write('ada', 'None', 20)
+    expect(history('ada')).toEqual([[10, 'None']])
+  })
+
+  test('a first value without a time holds from the first, and one alone is no history', () => {
+    write('ada', 'None', 50, false)
+    expect(history('ada')).toEqual([])
+    write('ada', 'Annual', 60)
+    expect(history('ada')).toEqual([
+      [60, 'Annual'],
+      [null, 'None'],
+    ])
+  })
+
+  test('people who turn out to be one have one history, and go apart with their own', () => {
+    write('ada', 'None', 10)
+    write('ada', 'Annual', 30)
+    write('grace', 'Monthly', 20)
+    write('grace', 'None', 40)
+    writer.writeEvents([event('ada', 'c1'), event('grace', 'c1')], 1)
+    expect(history('grace')).toEqual([
+      [40, 'None'],
+      [30, 'Annual'],
+      [20, 'Monthly'],
+      [10, 'None'],
+    ])
+    const grace = db.prepare<[], { id: number }>(`SELECT id FROM person_ids WHERE value = 'grace'`).get()!
+    writer.unmerge(grace.id)
+    expect(history('grace')).toEqual([
+      [40, 'None'],
+      [20, 'Monthly'],
+    ])
+    expect(history('ada')).toEqual([
+      [30, 'Annual'],
+      [10, 'None'],
     ])
   })
 })

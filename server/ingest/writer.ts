@@ -17,6 +17,9 @@ export interface WriteOptions {
   replace?: boolean
 }
 
+/** More people than come in one batch: what arrived is numbered by its batch, then its place in it. */
+const MOST_IN_BATCH = 2 ** 20
+
 /** The columns of `properties` that count the kinds of values. */
 const KINDS = ['texts', 'numbers', 'booleans', 'dates', 'lists'] as const
 const PLACE: Record<ValueKind, number> = { text: 0, number: 1, boolean: 2, date: 3, list: 4 }
@@ -207,11 +210,12 @@ export function eventWriter(db: Db) {
       return inTransaction(() => {
         const changed = nextChange()
         const tally = new CatalogTally()
-        for (const { known, properties: values, writtenMs } of people) {
+        for (const [place, { known, properties: values, writtenMs, timed }] of people.entries()) {
           const id = ids.idRow('known', known, changed)
+          const write = { ms: writtenMs, timed: timed === true, arrival: changed * MOST_IN_BATCH + place }
           for (const [name, value] of Object.entries(values)) {
             const property = propertyRow('person', name)
-            ids.writeProfile(id, property, value, writtenMs)
+            ids.writeProfile(id, property, value, write)
             if (value !== null) tally.countProfile(name, value)
           }
           ids.touch(id, changed)

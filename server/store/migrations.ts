@@ -13,6 +13,7 @@ const files = {
     '006_dashboards_among.sql',
     '007_dates.sql',
     '008_kept_addresses.sql',
+    '009_profile_history.sql',
   ],
   /** the list of workspaces, and later the accounts */
   home: ['home_001_first.sql'],

@@ -9,6 +9,12 @@ export interface PersonProfile {
   profile: Record<string, Value>
 }
 
+/** From when a person had what: epoch ms, null = from the first; the newest first. */
+export interface ProfileHistory {
+  name: string
+  held: { sinceMs: number | null; value: Value | null }[]
+}
+
 export function peopleStore(db: Db) {
   const ids = db.prepare<[number], { space: 'known' | 'anonymous'; value: string }>(
     `SELECT space, value FROM person_ids WHERE person = ? ORDER BY space DESC, id LIMIT 1`,
@@ -16,6 +22,10 @@ export function peopleStore(db: Db) {
   const profile = db.prepare<[number], { name: string; value: string }>(
     `SELECT p.name, v.value FROM profile_values v JOIN properties p ON p.id = v.property
      WHERE v.person = ? ORDER BY p.id`,
+  )
+  const history = db.prepare<[number], { name: string; value: string | null; at: number; timed: number }>(
+    `SELECT p.name, h.value, h.written_ms AS at, h.timed FROM profile_history h JOIN properties p ON p.id = h.property
+     WHERE h.id IN (SELECT id FROM person_ids WHERE person = ?) ORDER BY p.id, h.written_ms, h.arrival`,
   )
   const matching = db.prepare<{ text: string; limit: number }, { person: number }>(
     `SELECT person FROM person_ids WHERE instr(lower(value), lower(@text)) > 0
@@ -32,6 +42,26 @@ export function peopleStore(db: Db) {
         anonymous: id?.space === 'anonymous',
         profile: Object.fromEntries(values),
       }
+    },
+    /** What of a person's profile has changed, or is known to hold from a moment on only. */
+    history(person: number): ProfileHistory[] {
+      const found = new Map<string, { sinceMs: number | null; text: string | null }[]>()
+      for (const { name, value, at, timed } of history.all(person)) {
+        let held = found.get(name)
+        if (!held) found.set(name, (held = []))
+        if (held.at(-1)?.text === value && held.length > 0) continue
+        held.push({ sinceMs: held.length === 0 && timed === 0 ? null : at, text: value })
+      }
+      return [...found].flatMap(([name, held]) =>
+        held.length === 1 && held[0]!.sinceMs === null
+          ? []
+          : {
+              name,
+              held: held
+                .reverse()
+                .map(({ sinceMs, text }) => ({ sinceMs, value: text === null ? null : (JSON.parse(text) as Value) })),
+            },
+      )
     },
     /** The people, each once, one of whose ids holds the text; ids that begin with it first. */
     find: (text: string, limit: number): number[] =>

@@ -54,6 +54,7 @@ export const spokenTally: SpokenKind<TallyQuestion, TallyMark> = {
       ...amongParts(question, words),
     ]
   },
+  readAsOf: () => 'when each event happened',
   explain: (_question, zone) => [`Every such event counts, and everybody who did one; days are those of ${zone}.`],
   marks: {
     kinds: ['doer'],

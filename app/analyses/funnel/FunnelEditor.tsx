@@ -129,7 +129,7 @@ export function FunnelEditor({ token, question, result, edit, close }: EditorPro
         <div className="stack">
           {(!breakdowns || readsEvent(breakdowns)) && (
             <fieldset>
-              <legend>A property of the event is read at</legend>
+              <legend>What makes the groups is read at</legend>
               <div className="chips">
                 {question.steps.map((_step, i) => (
                   <Button

@@ -67,7 +67,7 @@ export function explainCrosstab(question: CrosstabQuestion, zone: string, words:
   text.push(
     `The figures of the table are worked out on the whole time, ${range.lead}${range.text} in ${zone}; the trend beside it on each ${question.every}.`,
     'Totals are worked out like any other cell, on all that is counted there: a person in two rows counts once in their total, and a median is that of all events together.',
-    `A property of the event is read from the event counted; a profile property from the person, at its latest value. What carries no value is a row or column of its own.`,
+    `A property of the event is read from the event counted; a profile property from the person, as it was then. What carries no value is a row or column of its own.`,
     `The largest rows are kept, within each outer row, by the first measure over the whole time; Everything else counts the others together, each person once.`,
   )
   return text

@@ -9,6 +9,7 @@ export const spokenCrosstab: SpokenKind<CrosstabQuestion, CrosstabMark> = {
   name: 'Crosstab',
   sentence: crosstabSentence,
   explain: explainCrosstab,
+  readAsOf: () => 'when each event happened, so that one person can stand in two groups, and groups overlap',
   marks: {
     kinds: ['cell'],
     words: cellWords,

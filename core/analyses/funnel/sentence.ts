@@ -173,7 +173,7 @@ export function explainFunnel(question: FunnelQuestion, zone: string, words: Wor
   )
   if (question.breakdowns?.length)
     text.push(
-      `A property of the event is read at step ${(question.readAt ?? 0) + 1} of the counted attempt; a profile property at its latest value. Groups are ranked by how many start. Differences are against all the others together, of segments against the first, with Newcombe’s interval and a two-proportion test adjusted over the groups.`,
+      `Groups are read at step ${(question.readAt ?? 0) + 1} of the counted attempt, a profile property as it was then. Groups are ranked by how many start. Differences are against all the others together, of segments against the first, with Newcombe’s interval and a two-proportion test adjusted over the groups.`,
     )
   if (show?.form === 'after')
     text.push(

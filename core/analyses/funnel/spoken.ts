@@ -15,6 +15,7 @@ export const spokenFunnel: SpokenKind<FunnelQuestion, FunnelMark> = {
   sentence: funnelSentence,
   caption: funnelCaption,
   explain: explainFunnel,
+  readAsOf: ({ readAt = 0 }) => (readAt > 0 ? `at step ${readAt + 1}` : 'when each attempt began'),
   marks: {
     kinds: ['step', 'took', 'repeats', 'after', 'with', 'way'],
     words: stepMarkWords,

@@ -31,6 +31,8 @@ export interface GapsPlan extends GroupedPlan {
   /** which local day of the range a moment lies in */
   grid: Grid
   days: number
+  /** the last moment of the range, or now: people are in the groups they are in then, epoch ms */
+  last: number
   among: Uint8Array | null
 }
 
@@ -59,6 +61,7 @@ export function planGaps(question: GapsQuestion, context: QueryContext, faults: 
   return {
     ...planGrouped(question.breakdowns, compile, span.from),
     ...{ pick: planPick(question.start, compile, ['start']), grid: gridOf(span, days), days: days.length, among },
+    last: Math.min(now, span.until - 1),
   }
 }
 
@@ -81,7 +84,7 @@ export function scanGaps(log: EventLog, people: PersonRange, plan: GapsPlan): Ga
   if (plan.pass === 'rank') {
     const { readPerson, count, found } = rankFinder(log, plan)
     eachPerson(log, people, plan, (person) => {
-      const groups = readPerson(person)
+      const groups = readPerson(person, plan.last)
       for (let g = 0; g < groups.length; g++) count(groups.found[g], 1)
     })
     return found()
@@ -101,7 +104,7 @@ export function scanGaps(log: EventLog, people: PersonRange, plan: GapsPlan): Ga
       else medians[group * 2 * size + median]++
       for (const gap of own) gaps[group * size + gap]++
     }
-    const groups = groupsOf && groupsOf(person)
+    const groups = groupsOf && groupsOf(person, plan.last)
     if (groups) for (let g = 0; g < groups.length; g++) add(groups.found[g])
     add(everybody)
   })
@@ -169,7 +172,7 @@ export function selectGaps(
   const found: number[] = []
   const groupsOf = plan.split && bindPeopleGroups(log, plan.split)
   eachPerson(log, people, plan, (person, gaps) => {
-    const groups = groupsOf && groupsOf(person)
+    const groups = groupsOf && groupsOf(person, plan.last)
     const median = gaps.length > 0 ? twiceMedian([...gaps]) / 2 : NaN
     const holds = tests.some(({ least, most = Infinity, of, place }) => {
       if (place !== null && !isIn(groups, place)) return false

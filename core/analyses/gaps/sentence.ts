@@ -29,7 +29,9 @@ export function explainGaps(question: GapsQuestion, zone: string, words: Words):
     '80 % of returns happen within so many days: the least number of days that at least 80 % of all gaps do not exceed. People who come often have many gaps and weigh more in it.',
     'Each person by their median gap counts once; the median of those medians is what a typical person does.',
     ...(question.breakdowns?.length
-      ? ['A profile property is read at its latest value. Groups are ranked by how many people did it at all.']
+      ? [
+          'A profile property is read as of the end of the time asked about. Groups are ranked by how many people did it at all.',
+        ]
       : []),
   ]
 }

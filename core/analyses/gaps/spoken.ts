@@ -11,6 +11,7 @@ export const spokenGaps: SpokenKind<GapsQuestion, GapsMark> = {
   name: 'Usage interval',
   sentence: gapsSentence,
   explain: explainGaps,
+  readAsOf: () => 'at the end of the time asked about',
   marks: {
     kinds: ['gap'],
     words: gapMarkWords,

@@ -1,3 +1,4 @@
+import { isMoving } from '../../groups/grouped.js'
 import type { QueryContext } from '../analysis.js'
 import type { GroupKey } from '../../questions/parts.js'
 import type { GrowthCounts, GrowthPart, GrowthPlan } from './plan.js'
@@ -56,7 +57,8 @@ export function finishGrowth(
 }
 
 function stepsOf(part: GrowthCounts, plan: GrowthPlan, group: number): GrowthStep[] {
-  const counts = withIdle(part, plan.intervals.length, group)
+  const counted = group < plan.keys.length && isMoving(plan.split)
+  const counts = withIdle(part, plan.intervals.length, group, counted)
   const flows = group === plan.keys.length ? withIdleFlows(part, counts) : null
   const before = [...growthStates, 'unseen' as const]
   return plan.intervals.map(({ key, open }, i): GrowthStep => {
@@ -85,9 +87,10 @@ function stepsOf(part: GrowthCounts, plan: GrowthPlan, group: number): GrowthSte
   })
 }
 
-/** Of one group: idle is whoever was seen before and is in no other state. */
-function withIdle(part: GrowthCounts, many: number, group: number): Float64Array {
+/** Of one group: idle is whoever was seen before and is in no other state. @param counted that it has been counted */
+function withIdle(part: GrowthCounts, many: number, group: number, counted: boolean): Float64Array {
   const counts = part.counts.slice(group * many * STATES, (group + 1) * many * STATES)
+  if (counted) return counts
   const at = (i: number, state: number) => counts[i * STATES + state]
   let seen = part.seenBefore[group]
   for (let i = 0; i < many; i++) {

@@ -57,7 +57,10 @@ export function planGrowth(question: GrowthQuestion, context: QueryContext, faul
 
 export type GrowthPart = FoundGroups | ({ pass: 'count' } & GrowthCounts)
 
-/** By group, the last being all together. Joins by adding. What is idle follows from the rest: see `finishGrowth`. */
+/**
+ * By group, the last being all together. Joins by adding. What is idle follows from the rest, see `finishGrowth`; of
+ * groups that people come to and leave it is counted.
+ */
 export interface GrowthCounts {
   /** people whose first ever lies before the first interval */
   seenBefore: Float64Array

@@ -1,4 +1,4 @@
-import { bindPeopleGroups, groupFinder, isIn, mergeFound, rankFinder } from '../../groups/grouped.js'
+import { bindPeopleGroups, groupFinder, isIn, isMoving, mergeFound, rankFinder } from '../../groups/grouped.js'
 import { addArrays, type GroupReader } from '../../groups/groups.js'
 import { groupId } from '../../questions/groupId.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
@@ -28,6 +28,7 @@ export function scanGrowth(log: EventLog, people: PersonRange, plan: GrowthPlan)
   const flows = new Float64Array(many * (STATES + 1) * STATES)
   const seenBefore = new Float64Array(all + 1)
   const groupsOf = plan.split && bindPeopleGroups(log, plan.split)
+  const moving = isMoving(plan.split)
   let groups: GroupReader | null = null
   const together = all * many
   const add = (i: number, from: number, to: number) => {
@@ -35,9 +36,18 @@ export function scanGrowth(log: EventLog, people: PersonRange, plan: GrowthPlan)
     if (i > 0) flows[(i * (STATES + 1) + from) * STATES + to]++
     if (groups) for (let g = 0; g < groups.length; g++) counts[(groups.found[g] * many + i) * STATES + to]++
   }
+  // Who goes from group to group is counted where they are at the end of each interval, idle ones too.
+  const addMoving = (person: number, active: Int32Array, length: number, began: number) => {
+    for (let i = Math.max(0, began); i < many; i++) {
+      const here = groupsOf!(person, lastOf(plan, i))
+      const state = stateAt(active, length, began, i)
+      for (let g = 0; g < here.length; g++) counts[(here.found[g] * many + i) * STATES + state]++
+    }
+  }
   // Only where somebody is active, and just after it, is there anything to count.
   eachPerson(log, people, plan, (person, active, length, began) => {
-    if (groupsOf) groups = groupsOf(person)
+    if (groupsOf && moving) addMoving(person, active, length, began)
+    else if (groupsOf) groups = groupsOf(person, Infinity)
     if (began < 0) {
       seenBefore[all]++
       if (groups) for (let g = 0; g < groups.length; g++) seenBefore[groups.found[g]]++
@@ -68,6 +78,9 @@ export function mergeGrowth(a: GrowthPart, b: GrowthPart): GrowthPart {
   return mergeFound(a, b)
 }
 
+/** The moment as of which people are looked at in an interval, epoch ms: its last, or now. */
+const lastOf = ({ intervals, now }: GrowthPlan, interval: number) => Math.min(now, intervals[interval].end - 1)
+
 /** The numbers of a breakdown, once for each event in the intervals. */
 function findNumbers(log: EventLog, people: PersonRange, plan: GrowthPlan): GrowthPart {
   const finder = groupFinder(log, plan)
@@ -88,10 +101,19 @@ function findNumbers(log: EventLog, people: PersonRange, plan: GrowthPlan): Grow
 /** Active people by every group, added up over the intervals. */
 function rankPeople(log: EventLog, people: PersonRange, plan: GrowthPlan): GrowthPart {
   const { readPerson, count, found } = rankFinder(log, plan)
+  const moving = isMoving(plan.split)
   eachPerson(log, people, plan, (person, active, length) => {
-    const intervals = length > 0 && active[0] < 0 ? length - 1 : length
+    const first = length > 0 && active[0] < 0 ? 1 : 0
+    const intervals = length - first
     if (intervals === 0) return
-    const groups = readPerson(person)
+    if (moving) {
+      for (let k = first; k < length; k++) {
+        const groups = readPerson(person, lastOf(plan, active[k]))
+        for (let g = 0; g < groups.length; g++) count(groups.found[g], 1)
+      }
+      return
+    }
+    const groups = readPerson(person, Infinity)
     for (let g = 0; g < groups.length; g++) count(groups.found[g], intervals)
   })
   return found()
@@ -177,13 +199,13 @@ export function selectGrowth(
   const found: number[] = []
   const groupsOf = plan.split && bindPeopleGroups(log, plan.split)
   eachPerson(log, people, plan, (person, active, length, began) => {
-    const groups = groupsOf && groupsOf(person)
+    const isAt = (group: number, i: number) => isIn(groupsOf && groupsOf(person, lastOf(plan, i)), group)
     const at = (i: number) => stateAt(active, length, began, i)
     const holds = tests.some(
       ({ interval, group, states, from }) =>
         states.includes(at(interval)) &&
         (from === null || at(interval - 1) === from) &&
-        (group === null || isIn(groups, group)),
+        (group === null || isAt(group, interval)),
     )
     if (holds) found.push(person)
   })

@@ -51,7 +51,7 @@ export function explainGrowth(question: GrowthQuestion, zone: string, words: Wor
     'Net growth = new + revived − lapsed. Quick ratio = (new + revived) ÷ lapsed: above 1 more come than go. Retention rate = retained ÷ active in the one before. Shares are of everyone seen so far.',
     ...(question.breakdowns?.length
       ? [
-          'A profile property is read at its latest value, and segments as of now, so each person is in the same group all the time. Groups are ranked by their active people, added up over the intervals. A group’s retention rate is compared with that of all the others together by a two-proportion test, adjusted over the groups.',
+          'A profile property is read as of the end of each interval, and segments as of now. Groups are ranked by their active people, added up over the intervals. A group’s retention rate is compared with that of all the others together by a two-proportion test, adjusted over the groups.',
         ]
       : []),
     'An interval that is not over yet is dashed: who has not come may still come, so nobody has lapsed for sure.',

@@ -12,6 +12,7 @@ export const spokenGrowth: SpokenKind<GrowthQuestion, GrowthMark> = {
   name: 'Growth accounting',
   sentence: growthSentence,
   explain: explainGrowth,
+  readAsOf: () => 'at the end of each interval, or now, so that one person can stand in two groups, and groups overlap',
   marks: {
     kinds: ['state'],
     words(study, mark, words) {

@@ -63,10 +63,13 @@ export function planHabit(question: HabitQuestion, context: QueryContext, faults
   const span = spanOf(question.range, now, calendar)
   const { period } = question
   const { unit, most } = HABIT_UNITS[period]
-  const many = countBuckets(span, unit)
-  if (many > 10 * MOST_BUCKETS || countBuckets(span, 'day') > MOST_BUCKETS)
-    faults.push({ path: ['range'], code: 'invalid', want: `at most ${MOST_BUCKETS} days` })
-  const tooMany = many > 10 * MOST_BUCKETS
+  const many = countBuckets(span, calendarUnit(period))
+  const tooMany = many > MOST_BUCKETS
+  if (tooMany)
+    faults.push({
+      ...{ path: ['range'], code: 'invalid' },
+      want: `at most ${MOST_BUCKETS} ${calendarUnit(period)}s, and these are ${many}`,
+    })
   const subs = tooMany ? [] : bucketsOf(span, unit, now, calendar)
   refuseEventGroups(question.breakdowns, 'How often people turn up', faults)
   const periods = tooMany ? [] : periodsOf(question, bucketsOf(span, calendarUnit(period), now, calendar))

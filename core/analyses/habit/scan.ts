@@ -1,6 +1,13 @@
 import { groupId } from '../../questions/groupId.js'
-import { bindPeopleGroups, groupFinder, mergeFound, rankFinder } from '../../groups/grouped.js'
-import { addArrays, type GroupReader } from '../../groups/groups.js'
+import {
+  bindPeopleGroups,
+  groupFinder,
+  isMoving,
+  mergeFound,
+  rankFinder,
+  type ReadPeopleGroups,
+} from '../../groups/grouped.js'
+import { addArrays } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { QUARTER } from '../../time/quarter.js'
 import { bindPick } from '../../filters/picks.js'
@@ -83,7 +90,7 @@ function eachPeriod(
   log: EventLog,
   people: PersonRange,
   plan: HabitPlan,
-  groupsOf: ((person: number) => GroupReader) | null,
+  groupsOf: ReadPeopleGroups | null,
   visitor: Visitor,
 ): void {
   const { offsets, time, hidden, person: persons } = log
@@ -93,6 +100,7 @@ function eachPeriod(
   const all = plan.pass === 'count' ? plan.keys.length : -1
   const picker = bindPick(plan.pick, log)
   const { plain } = picker
+  const moving = isMoving(plan.split)
   const shift = origin / QUARTER
   const firstQuarter = Math.floor(from / QUARTER)
   const lastQuarter = Math.floor((until - 1) / QUARTER)
@@ -122,7 +130,8 @@ function eachPeriod(
     const person = persons[index]
     if (hidden?.[index] === 1 || (among !== null && among[person] !== 1)) continue
     const end = offsets[index + 1]
-    const groups = groupsOf && groupsOf(person)
+    let groups = groupsOf && groupsOf(person, Infinity)
+    let readAt = -1
     if (plain && !groups && !visitor.event) {
       // The commonest question, without a call for each event: one type's plain counts of everybody together.
       const { rows, quarters, placeOf } = plain
@@ -145,6 +154,10 @@ function eachPeriod(
         const period = periodOf[day]
         if (period < 0) continue
         visitor.event?.(row, person)
+        if (moving && groupsOf && period !== readAt) {
+          groups = groupsOf(person, plan.periods[period].end - 1)
+          readAt = period
+        }
         if (groups) for (let i = 0; i < groups.length; i++) touch(groups.found[i], day, period, person)
         if (all >= 0) touch(all, day, period, person)
       }

@@ -58,7 +58,7 @@ export function explainHabit(question: HabitQuestion, zone: string, words: Words
   ]
   if (breakdowns?.length)
     text.push(
-      'A property of the event is read from each event counted, so a person may be in several groups, each with its own days; a profile property is read at its latest value. Groups are ranked by person-periods.',
+      'A property of the event is read from each event counted, so a person may be in several groups, each with its own days; a profile property is read as of the end of each period. Groups are ranked by person-periods.',
     )
   return text
 }

@@ -15,6 +15,8 @@ export const spokenHabit: SpokenKind<HabitQuestion, HabitMark> = {
   name: 'Habit',
   sentence: habitSentence,
   explain: explainHabit,
+  readAsOf: ({ period }) =>
+    `at the end of each ${period}, so that one person can stand in two groups, and groups overlap`,
   marks: {
     kinds: ['days'],
     words: daysMarkWords,

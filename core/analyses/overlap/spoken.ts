@@ -13,6 +13,7 @@ export const spokenOverlap: SpokenKind<OverlapQuestion, OverlapMark> = {
   name: 'Overlap',
   sentence: overlapSentence,
   explain: explainOverlap,
+  readAsOf: () => 'when each event happened',
   marks: {
     kinds: ['part'],
     words: partWords,

@@ -143,7 +143,7 @@ export function explainRetention(question: RetentionQuestion, zone: string, word
   if (cumulated) text.push('Each period is added up with all periods before it.')
   if (breakdowns?.length)
     text.push(
-      'A property of the event is read at the start; a profile property at its latest value. Groups are ranked by how many start. A group differs where its share and that of all the others together do so by a two-proportion test, adjusted over the groups.',
+      'Groups are read at the start, a profile property as it was then. Groups are ranked by how many start. A group differs where its share and that of all the others together do so by a two-proportion test, adjusted over the groups.',
     )
   text.push(
     by === 'clock' ? `Cohorts are cut in ${zone}; periods by the clock.` : `Cohorts and periods are cut in ${zone}.`,

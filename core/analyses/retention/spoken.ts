@@ -12,6 +12,7 @@ export const spokenRetention: SpokenKind<RetentionQuestion, RetentionMark> = {
   name: 'Retention',
   sentence: retentionSentence,
   explain: explainRetention,
+  readAsOf: () => 'when each person started',
   marks: {
     kinds: ['cohort'],
     words: (study, mark, words) => cohortMarkWords(study, mark, (key) => bucketWords(key, study.every, words), words),

@@ -230,7 +230,7 @@ export function explainTrend(question: TrendQuestion, zone: string, words: Words
     )
   if (question.breakdowns?.length) {
     text.push(
-      'A property of the event is read from the event counted; a profile property is read from the person, at its latest value, also for the past. What carries no value is a group of its own.',
+      'A property of the event is read from the event counted; a profile property is read from the person, as it was then. What carries no value is a group of its own.',
       'The largest groups over the whole time are kept, by the first series; Everything else counts the others together, each person once.',
     )
     text.push('A share is the group’s number divided by that of all groups together.')

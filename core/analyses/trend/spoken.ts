@@ -12,6 +12,7 @@ export const spokenTrend: SpokenKind<TrendQuestion, TrendMark> = {
   name: 'Trend',
   sentence: trendSentence,
   explain: explainTrend,
+  readAsOf: () => 'when each event happened, so that one person can stand in two groups, and groups overlap',
   marks: {
     kinds: ['point'],
     words: pointWords,
