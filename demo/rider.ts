@@ -49,6 +49,7 @@ export class Rider {
   private plan: Plan = 'None'
   private signedUp = false
   private joined = 0
+  private movesAt = Infinity
   private count = 0
   /** for what goes wrong with the data: a sequence of its own, so that it changes nobody's life */
   private readonly mess: Random
@@ -110,6 +111,8 @@ export class Rider {
     const place = route === 'ad' || (route === 'search' && this.random.chance(0.5)) ? 'website' : 'mobile app'
     this.signedUp = true
     this.joined = now
+    // One in fifty moves house before the year is out.
+    if (this.moves.chance(0.02)) this.movesAt = this.moves.between(now, END)
     this.change(now, { plan: 'None' })
     this.profile.joined_on = new Date(now).toISOString().slice(0, 10)
     if (route === 'invited') this.profile.invited_by = `rider-${String(this.random.whole(1, 999)).padStart(5, '0')}`
@@ -120,6 +123,7 @@ export class Rider {
     const quality = { ad: 0.72, search: 1.04, invited: 1.18, app: 1.06 }[route]
     const first = this.firstRide(now + this.random.between(1, 20) * MINUTE, quality)
     if (first !== null) this.ride(first)
+    this.move()
     this.changeVersions(now)
   }
 
@@ -232,8 +236,7 @@ export class Rider {
       }
     }
     for (let day = dayIndex(from); day < DAYS.length && DAYS[day] < stop; day++) {
-      // One in fifty moves house in the year.
-      if (this.moves.chance(0.02 / 325)) this.move(DAYS[day] + 11 * HOUR)
+      if (DAYS[day] >= this.movesAt) this.move()
       const rides = random.poisson(this.rate(day) * this.scale)
       for (let i = 0; i < rides; i++) this.rideOnDay(DAYS[day] + i * 2 * HOUR)
       if (this.plan === 'Monthly' && day % 30 === 7) this.renew(DAYS[day] + 9 * HOUR)
@@ -382,7 +385,10 @@ export class Rider {
     return this.mess.chance(0.12) ? String(seconds) : seconds
   }
 
-  private move(when: number): void {
+  private move(): void {
+    const when = this.movesAt
+    this.movesAt = Infinity
+    if (when > END) return
     // What is known without a time would hold from the day it was told, after the move.
     if (this.profile.home_district !== undefined) this.change(this.joined, { home_district: this.home })
     delete this.profile.home_district
