@@ -29,18 +29,18 @@ const WEEKS_FROM = Date.UTC(2026, 4, 24, 23)
 const FIRST_WEEK = 20
 const week = (time: string) => `(${WEEK.replaceAll('time', time)})`
 
-/** Who came back in which week after their first start: by plan, week of the start, and how many weeks later. */
+/** Who came back in which week after their first start: by kind, week of the start, and how many weeks later. */
 const RETENTION = `
   WITH s AS (
-    SELECT person, any_value(plan) AS plan, min(struct_pack(t := time, s := seq)) AS first FROM events
+    SELECT person, any_value(kind) AS kind, min(struct_pack(t := time, s := seq)) AS first FROM events
     WHERE type = 'App opened' AND time >= ${WEEKS_FROM} AND time < ${UNTIL} GROUP BY person
   ), r AS (
-    SELECT DISTINCT e.person, s.plan, ${week('s.first.t')} AS c, ${week('e.time')} - ${week('s.first.t')} AS k
+    SELECT DISTINCT e.person, s.kind, ${week('s.first.t')} AS c, ${week('e.time')} - ${week('s.first.t')} AS k
     FROM events e JOIN s ON e.person = s.person
     WHERE e.type = 'Ride completed' AND (e.time > s.first.t OR (e.time = s.first.t AND e.seq > s.first.s))
   )
-  SELECT plan::VARCHAR AS plan, c, k, count(*) AS n FROM r GROUP BY plan, c, k
-  UNION ALL SELECT plan::VARCHAR, ${week('first.t')} AS c, -1, count(*) FROM s GROUP BY plan, c`
+  SELECT kind::VARCHAR AS kind, c, k, count(*) AS n FROM r GROUP BY kind, c, k
+  UNION ALL SELECT kind::VARCHAR, ${week('first.t')} AS c, -1, count(*) FROM s GROUP BY kind, c`
 
 function retentionEqual(result: Result, rows: Row[]): boolean {
   if (result.kind !== 'retention') return false
@@ -51,7 +51,7 @@ function retentionEqual(result: Result, rows: Row[]): boolean {
       ...cells.flatMap((row, c) => row.map(({ returned }, k) => [name, c, k, returned])),
     ].filter(([, , , n]) => n !== 0)
   })
-  const theirs = rows.map(({ plan, c, k, n }) => [String(plan), Number(c) - FIRST_WEEK, Number(k), Number(n)])
+  const theirs = rows.map(({ kind, c, k, n }) => [String(kind), Number(c) - FIRST_WEEK, Number(k), Number(n)])
   return JSON.stringify(ours.map(String).sort()) === JSON.stringify(theirs.map(String).sort())
 }
 
@@ -182,7 +182,7 @@ const FUNNEL = (steps: [string, string, string], windowMs: number) => `
   ), deepest AS (SELECT person, max(depth) AS depth FROM attempts GROUP BY person)
   SELECT count(*) AS one, count(*) FILTER (depth >= 2) AS two, count(*) FILTER (depth >= 3) AS three FROM deepest`
 
-/** Five steps, two with filters, each plan by itself, half a year. */
+/** Five steps, two with filters, each kind of rider by itself, half a year. */
 export const FIVE_STEPS: FunnelQuestion = {
   kind: 'funnel',
   steps: [
@@ -197,7 +197,7 @@ export const FIVE_STEPS: FunnelQuestion = {
   ],
   window: { count: 7, unit: 'day' },
   range: HALF_YEAR,
-  breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 10 }],
+  breakdowns: [{ by: { of: 'person', name: 'rider_kind' }, keep: 10 }],
 }
 
 const FIVE_TESTS = [
@@ -215,12 +215,12 @@ const WITHIN = 7 * 86_400_000
  */
 const FIVE_STEPS_SQL = `
   WITH placed AS (
-    SELECT person, plan, time, row_number() OVER (ORDER BY person, time, seq) AS place,
+    SELECT person, kind, time, row_number() OVER (ORDER BY person, time, seq) AS place,
       CASE ${FIVE_TESTS.map((each, i) => `WHEN ${each} THEN ${i + 1}`).join(' ')} END AS step
     FROM events WHERE time >= ${HALF_FROM} AND (${FIVE_TESTS.map((each) => `(${each})`).join(' OR ')})
   ),
-  ${[1, 2, 3, 4, 5].map((k) => `s${k} AS MATERIALIZED (SELECT person, plan, time, place FROM placed WHERE step = ${k})`).join(',')},
-  a1 AS (SELECT person, plan, time AS entry, place FROM s1),
+  ${[1, 2, 3, 4, 5].map((k) => `s${k} AS MATERIALIZED (SELECT person, kind, time, place FROM placed WHERE step = ${k})`).join(',')},
+  a1 AS (SELECT person, kind, time AS entry, place FROM s1),
   ${[2, 3, 4, 5]
     .map(
       (k) => `a${k} AS MATERIALIZED (SELECT a.* EXCLUDE (place), n.place, n.time AS t${k} FROM a${k - 1} a
@@ -228,18 +228,18 @@ const FIVE_STEPS_SQL = `
     )
     .join(',')},
   deepest AS (
-    SELECT person, plan, max(1 + ${[2, 3, 4, 5].reduceRight((deeper, k) => `CASE WHEN t${k} <= entry + ${WITHIN} THEN 1 + ${deeper} ELSE 0 END`, '0')}) AS depth
-    FROM a5 GROUP BY person, plan
+    SELECT person, kind, max(1 + ${[2, 3, 4, 5].reduceRight((deeper, k) => `CASE WHEN t${k} <= entry + ${WITHIN} THEN 1 + ${deeper} ELSE 0 END`, '0')}) AS depth
+    FROM a5 GROUP BY person, kind
   )
-  SELECT plan::VARCHAR AS plan, ${[1, 2, 3, 4, 5].map((k) => `count(*) FILTER (depth >= ${k}) AS n${k}`).join(', ')}
-  FROM deepest GROUP BY plan`
+  SELECT kind::VARCHAR AS kind, ${[1, 2, 3, 4, 5].map((k) => `count(*) FILTER (depth >= ${k}) AS n${k}`).join(', ')}
+  FROM deepest GROUP BY kind`
 
 function funnelGroupsEqual(result: Result, rows: Row[]): boolean {
   if (result.kind !== 'funnel') return false
   const ours = result.groups.map(
     ({ key, steps }) => `${key && 'value' in key ? String(key.value) : ''} ${steps.map(({ people }) => people).join()}`,
   )
-  const theirs = rows.map((row) => `${String(row.plan)} ${[1, 2, 3, 4, 5].map((k) => Number(row[`n${k}`])).join()}`)
+  const theirs = rows.map((row) => `${String(row.kind)} ${[1, 2, 3, 4, 5].map((k) => Number(row[`n${k}`])).join()}`)
   return JSON.stringify(ours.sort()) === JSON.stringify(theirs.sort())
 }
 
@@ -332,20 +332,20 @@ export const comparisons: Comparison[] = [
         JSON.stringify([row.one, row.two, row.three].map(Number)),
   },
   {
-    name: 'Funnel: five steps with filters in 7 days, each plan, half a year',
+    name: 'Funnel: five steps with filters in 7 days, each kind of rider, half a year',
     question: FIVE_STEPS,
     sql: FIVE_STEPS_SQL,
     equal: funnelGroupsEqual,
   },
   {
-    name: 'Retention: weekly, 26 weeks, each plan',
+    name: 'Retention: weekly, 26 weeks, each kind of rider',
     question: {
       kind: 'retention',
       start: did('App opened'),
       back: did('Ride completed'),
       every: 'week',
       range: WEEKS,
-      breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 10 }],
+      breakdowns: [{ by: { of: 'person', name: 'rider_kind' }, keep: 10 }],
       show: { form: 'curve' },
     },
     sql: RETENTION,

@@ -117,15 +117,15 @@ if (rows.some((row) => row.equal === false)) process.exit(1)
 
 /**
  * The same trend broken down by a plain property, by arithmetic, and by channel rules of fifty rows: once their columns
- * are made, and the first time, when they are.
+ * are made, and the first time, when they are. And by what is known of people, that has a past and that has none.
  */
 async function madeCosts(): Promise<Record<string, number>> {
-  const by = (name: string): Question => ({
+  const by = (name: string, of: 'event' | 'person' = 'event'): Question => ({
     kind: 'trend',
     series: [{ event: { names: ['Ride completed'] }, measure: 'people' }],
     every: 'week',
     range: { last: 26, unit: 'week' },
-    breakdowns: [{ by: { of: 'event', name }, keep: 10 }],
+    breakdowns: [{ by: { of, name }, keep: 10 }],
     show: { form: 'lines', as: 'number' },
   })
   const districts = ['Quayside', 'Old Mint', 'Lantern Hill', 'Marsh End', 'College Green', 'Ropewalk', 'Northgate']
@@ -168,6 +168,13 @@ async function madeCosts(): Promise<Record<string, number>> {
     )
     dowser.mending.removeDerived('event', name)
   }
+  // What has a past beside what has none.
+  const steady = await time(() => uncached(dowser, by('rider_kind', 'person')))
+  const changing = await time(() => uncached(dowser, by('plan', 'person')))
+  costs.thenTimes = round(changing / steady, 2)
+  say(
+    `Breakdown by a profile property with a past: ${changing.toFixed(1)} ms, ${(changing / steady).toFixed(2)} × that of one without, ${steady.toFixed(1)} ms`,
+  )
   return costs
 }
 
@@ -199,18 +206,20 @@ async function uncached(door: Dowser, question: Question) {
 /** The same events in one table of DuckDB, sorted by person and time as our store is. */
 async function loadDuck(connection: DuckDBConnection): Promise<void> {
   const start = performance.now()
-  const csv = path.join(dataDir, 'events-3.csv')
+  const csv = path.join(dataDir, 'events-4.csv')
   if (!existsSync(csv)) {
     const db = new Database(file, { readonly: true })
     const { openSync, writeSync, closeSync } = await import('node:fs')
     const handle = openSync(csv, 'w')
-    let block = 'person,type,time,seq,bike,plan,minutes\n'
+    let block = 'person,type,time,seq,bike,plan,kind,minutes\n'
     for (const row of db
       .prepare(
         `SELECT i.person, t.name, e.time_ms, e.seq, e.properties->>'bike_type',
            (SELECT value->>'$' FROM profile_history h WHERE h.id IN (SELECT id FROM person_ids WHERE person = i.person)
               AND h.property = (SELECT id FROM properties WHERE scope = 'person' AND name = 'plan')
               AND h.written_ms <= e.time_ms ORDER BY h.written_ms DESC LIMIT 1),
+           (SELECT value->>'$' FROM profile_values v WHERE v.person = i.person
+              AND v.property = (SELECT id FROM properties WHERE scope = 'person' AND name = 'rider_kind')),
            CASE WHEN json_type(e.properties, '$.minutes') IN ('integer', 'real') THEN e.properties->>'minutes' END
          FROM events e JOIN person_ids i ON i.id = IFNULL(e.known, e.anonymous) JOIN event_types t ON t.id = e.type`,
       )
@@ -228,13 +237,13 @@ async function loadDuck(connection: DuckDBConnection): Promise<void> {
   }
   await connection.run('SET preserve_insertion_order = true')
   await connection.run(`CREATE TYPE event_type AS ENUM (SELECT DISTINCT type FROM read_csv('${csv}'))`)
-  for (const name of ['bike', 'plan'])
+  for (const name of ['bike', 'plan', 'kind'])
     await connection.run(
       `CREATE TYPE ${name}_name AS ENUM (SELECT DISTINCT ${name} FROM read_csv('${csv}') WHERE ${name} IS NOT NULL)`,
     )
   await connection.run(
     `CREATE TABLE events AS SELECT person::INTEGER AS person, type::event_type AS type, time::BIGINT AS time, seq::BIGINT AS seq,
-       bike::bike_name AS bike, plan::plan_name AS plan, minutes::DOUBLE AS minutes
+       bike::bike_name AS bike, plan::plan_name AS plan, kind::kind_name AS kind, minutes::DOUBLE AS minutes
      FROM read_csv('${csv}') ORDER BY person, time, seq`,
   )
   say(`DuckDB loaded in ${((performance.now() - start) / 1000).toFixed(1)} s`)

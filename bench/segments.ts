@@ -14,7 +14,7 @@ const RULE: RuleGroup = {
     { kind: 'did', event: { names: ['App opened'] }, not: true, window: { last: 14 } },
     {
       kind: 'profile',
-      where: { property: { of: 'person', name: 'plan' }, op: 'is', values: ['Annual', 'Monthly'] },
+      where: { property: { of: 'person', name: 'rider_kind' }, op: 'is', values: ['commuter', 'student'] },
     },
   ],
 }
@@ -28,8 +28,8 @@ const TODAY = `(SELECT ${DAY} FROM events ORDER BY time DESC LIMIT 1)`
 const COUNT_SQL = `
   WITH now AS MATERIALIZED (SELECT ${TODAY} AS today),
   acts AS (
-    SELECT person, type, plan, ${DAY} AS day FROM events, now
-    WHERE type IN ('Ride completed', 'App opened') AND plan IN ('Annual', 'Monthly') AND ${DAY} > today - 60
+    SELECT person, type, kind, ${DAY} AS day FROM events, now
+    WHERE type IN ('Ride completed', 'App opened') AND kind IN ('commuter', 'student') AND ${DAY} > today - 60
   )
   SELECT count(*) AS n FROM (
     SELECT person FROM acts, now GROUP BY person
@@ -43,7 +43,7 @@ const SIZE_SQL = `
   weeks AS (SELECT w, least(w * 7 + 3, today) AS last_day FROM now, range(0, 60) r(w) WHERE w * 7 - 3 <= today),
   acts AS MATERIALIZED (
     SELECT DISTINCT person, type, ${DAY} AS day FROM events
-    WHERE type IN ('Ride completed', 'App opened') AND plan IN ('Annual', 'Monthly')
+    WHERE type IN ('Ride completed', 'App opened') AND kind IN ('commuter', 'student')
   ),
   held AS (
     SELECT w, person FROM weeks JOIN acts ON day BETWEEN last_day - 59 AND last_day

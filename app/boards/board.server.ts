@@ -1,7 +1,8 @@
+import { drawnResult, readingOf } from '../study/reading.server.js'
 import type { Range } from '../../core/time/range.js'
 import type { Reading } from '../../core/words/sentence.js'
 import { wordsFor } from '../../core/words/words.js'
-import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
+import type { Question, Result } from '../../core/analyses/registry.js'
 import { boardWide } from '../../core/analyses/boardWide.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { Among } from '../../core/analyses/people.js'
@@ -55,8 +56,8 @@ export async function readBoard(
           id: study.id,
           name: study.name,
           question,
-          result,
-          reading: result && analysisOf(question.kind).findings(result, question, wordsFor(words, study.id)),
+          result: result && drawnResult(result, reply),
+          reading: result && readingOf(question, result, reply, wordsFor(words, study.id)),
           problem: !wide
             ? OWN_PEOPLE
             : !reply

@@ -1,3 +1,4 @@
+import { drawnResult, readingOf } from '../study/reading.server.js'
 import { Suspense } from 'react'
 import { analysisOf, type Result, type Mark } from '../../core/analyses/registry.js'
 import { eventsIn, propertiesIn } from '../../core/made/refs.js'
@@ -38,8 +39,8 @@ export async function loader({ params, request }: Route.LoaderArgs) {
     name: study.name,
     description: study.description,
     question: study.question,
-    result: reply.result,
-    reading: reply.result && analysisOf(study.question.kind).findings(reply.result, study.question, words),
+    result: reply.result && drawnResult(reply.result, reply),
+    reading: reply.result && readingOf(study.question, reply.result, reply, { ...words, zone }),
     problem: reply.faults.map(faultWords).join(' '),
   }
 }

@@ -1,4 +1,5 @@
-import { analyses, analysisOf, type AnalysisKind, type Question } from '../../core/analyses/registry.js'
+import { drawnResult, readingOf } from '../study/reading.server.js'
+import { analyses, type AnalysisKind, type Question } from '../../core/analyses/registry.js'
 import { wordsFor } from '../../core/words/words.js'
 import type { EngineStatus } from '../../server/engine/engine.worker.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
@@ -30,8 +31,8 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
     question,
     edited: saved !== null && JSON.stringify(saved.question) !== JSON.stringify(question),
     faults: [...(read?.faults ?? []), ...(reply?.faults ?? [])],
-    ...{ answered: rest?.question ?? null, result },
-    reading: result && analysisOf(question.kind).findings(result, answered, words),
+    ...{ answered: rest?.question ?? null, result: result && drawnResult(result, reply) },
+    reading: result && readingOf(answered, result, reply, words),
     next: result ? await whereNext(answered, result, { ...around, words }) : [],
     version: reply?.version ?? -1,
     now: reply?.now ?? status.now,

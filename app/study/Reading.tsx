@@ -14,6 +14,11 @@ export function Reading({ reading, next }: { reading: ReadingParts; next: readon
           <Prose pieces={finding} />
         </p>
       ))}
+      {reading.stopped && (
+        <p>
+          <Link to={liveAddress(reading.stopped.event)}>See what arrives, live</Link>
+        </p>
+      )}
       {reading.cautions.map((caution, i) => (
         <p key={i} className="caution">
           <Prose pieces={caution} />
@@ -34,6 +39,9 @@ export function Reading({ reading, next }: { reading: ReadingParts; next: readon
     </aside>
   )
 }
+
+const liveAddress = (event: string | null) =>
+  `/catalog/live${event === null ? '' : `?event=${encodeURIComponent(event)}`}`
 
 export function Prose({ pieces }: { pieces: Finding }) {
   return pieces.map((piece, i) =>

@@ -14,6 +14,8 @@ export interface SentencePart {
 export interface Reading {
   findings: Finding[]
   cautions: Finding[]
+  /** since when, epoch ms, nothing has arrived of an event, or of any (null): told first of all, and the rest is of the time before */
+  stopped?: { sinceMs: number; event: string | null }
 }
 
 /** A sentence as plain text. */

@@ -35,6 +35,8 @@ export interface Words {
   segments?: Readonly<Record<string, string>>
   /** dated notes, by day */
   annotations?: readonly Annotation[]
+  /** what is told of ends where the data does: what is open there is not the time that is running now */
+  stopped?: true
   /** the profile properties whose values change in the course of time */
   changing?: readonly string[]
   /** nothing is folded: the sentence alone says all that is counted, and can be read back */

@@ -27,7 +27,7 @@ import { Keeping } from './keeping.js'
 import { seenOf, sortPeople } from './peopleOrder.js'
 import { answerSegment, type SegmentRequest } from './segments.js'
 import { LogKeeper, type Snapshot } from './keeper.js'
-import { answerQuestion, momentOf, readPeople, type Answer, type SegmentShelf } from './query.js'
+import { answerAndListen, momentOf, readPeople, type Answer, type SegmentShelf } from './query.js'
 import { QueryControl, ScanPool } from './scanPool.js'
 import { Lane } from './turns.js'
 import { usageReader } from './usage.js'
@@ -196,7 +196,7 @@ function questionKey(what: object): string {
 async function withBase<T>(
   call: number,
   key: string,
-  work: (base: Parameters<typeof answerQuestion>[1]) => Promise<T>,
+  work: (base: Parameters<typeof answerAndListen>[1]) => Promise<T>,
   snapshot: Snapshot,
   now: number,
 ): Promise<T> {
@@ -223,7 +223,7 @@ async function run(call: number, question: Question): Promise<RunReply> {
   const cached = answers.get(key)
   if (cached) return cached
   const started = performance.now()
-  const answer = await withBase(call, questionKey(question), (base) => answerQuestion(question, base), snapshot, now)
+  const answer = await withBase(call, questionKey(question), (base) => answerAndListen(question, base), snapshot, now)
   const reply: RunReply = { ...answer, version: snapshot.version, now, spentMs: performance.now() - started }
   answers.set(key, reply)
   return reply

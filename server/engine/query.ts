@@ -5,6 +5,8 @@ import type { QueryContext } from '../../core/analyses/analysis.js'
 import { passesOf } from '../../core/analyses/passes.js'
 import { asQuestion } from '../../core/analyses/asQuestion.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
+import { beforeItStopped, stoppedIn, type Listener, type Stopped } from '../../core/analyses/stopped.js'
+import { arrivalsOf, arrivedBetween, type Arrivals } from '../../core/log/arrivals.js'
 import { bitWords, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
@@ -52,7 +54,10 @@ export interface SegmentShelf {
   bits: ByteCache<Uint32Array>
 }
 
-export type Answer = { result: Result; faults: [] } | { result: null; faults: Fault[] }
+export type Answer = ({ result: Result; faults: [] } | { result: null; faults: Fault[] }) & {
+  /** what it asks about has stopped to arrive: since when, and what it said before; null where that is none of its time */
+  stopped?: (Stopped & { before: { question: Question; result: Result } | null }) | null
+}
 type Faulty = { faults: Fault[] }
 
 /** Runs a study: as many passes as its kind wants, each over everybody. */
@@ -63,6 +68,41 @@ export async function answerQuestion(question: Question, base: QueryBase): Promi
   base.note(`finish of ${question.kind}`)
   const result = analysisOf(question.kind).finish(parts.at(-1), plan, question, context, parts.slice(0, -1))
   return { result, faults: [] }
+}
+
+/** As `answerQuestion`, and whether what it asks about still arrives. */
+export async function answerAndListen(question: Question, base: QueryBase): Promise<Answer> {
+  const answer = await answerQuestion(question, base)
+  if (!answer.result) return answer
+  const { snapshot, now, calendar } = base
+  const stopped = stoppedIn(question, now, calendar, listenerOf(snapshot, now))
+  if (!stopped) return answer
+  const before = beforeItStopped(question, stopped.sinceMs, now, calendar)
+  const told = before && (await answerQuestion(before, { ...base, now: stopped.sinceMs }))
+  const result = told?.result ?? null
+  return { ...answer, stopped: { ...stopped, before: before && result && { question: before, result } } }
+}
+
+/** What has been looked for in a state of the data. */
+const listened = new WeakMap<Snapshot, Map<string, Arrivals | null>>()
+
+function listenerOf(snapshot: Snapshot, now: number): Listener {
+  const { schema, logs, newestMs } = snapshot
+  let known = listened.get(snapshot)
+  if (!known) listened.set(snapshot, (known = new Map()))
+  const typesOf = (event: string | null) =>
+    event === null ? schema.types.map((_type, code) => code) : (schema.typesNamed(event) ?? [])
+  // As of the moment of the newest event and any later one it is the same.
+  const as = Math.min(now, newestMs ?? now)
+  return {
+    since: (event, ms) => ms <= as && arrivedBetween(logs, typesOf(event), ms, as),
+    lately(event) {
+      const key = `${as} ${JSON.stringify(event)}`
+      let found = known.get(key)
+      if (found === undefined) known.set(key, (found = arrivalsOf(logs, typesOf(event), as)))
+      return found
+    },
+  }
 }
 
 /**

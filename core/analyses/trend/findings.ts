@@ -90,11 +90,11 @@ function nothing({ line, question, words }: Subject): Finding {
   return [plain('Nobody did '), strong(eventWords(series.event, words)), plain(' in this time, as asked.')]
 }
 
-function cautionsOf({ line, question, result }: Subject): Finding[] {
+function cautionsOf({ line, question, result, words }: Subject): Finding[] {
   const cautions: Finding[] = []
   const measure = 'series' in line.of ? question.series[line.of.series].measure : null
   const open = result.buckets.at(-1)
-  if (open?.open && result.buckets.length > 1)
+  if (open?.open && result.buckets.length > 1 && !words.stopped)
     cautions.push([plain(`This ${question.every} is still open: drawn dashed, left out of the changes above.`)])
   const cut = result.buckets.filter((bucket) => bucket.cut).length
   if (cut > 0)
