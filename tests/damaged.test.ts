@@ -180,7 +180,7 @@ describe('a damaged definition', () => {
   })
 
   test.each([
-    [{ every: 3 }, 'Each: one of hour, day, week, month, quarter.'],
+    [{ every: 3 }, 'Each: one of hour, day, week, month, quarter, year.'],
     [{ range: { last: 0, unit: 'week' } }, 'Time: at least 1.'],
     [{ series: 'a' }, 'Event: a list is wanted, and a text is there.'],
     [{ smooth: '7' }, 'Smoothed over: a number is wanted, and a text is there.'],

@@ -30,7 +30,7 @@ const source: PropertyEntry = {
 }
 const catalog = { version: 1, events: [entry('open', 9), entry('ride', 5), entry('buy', 2)], properties: [source] }
 const words = { thisYear: 2026, segments: { s1: 'Regulars', s2: 'Others' } }
-const near: Near = { catalog, words, zone: 'UTC', segments: [] }
+const near: Near = { catalog, words, zone: 'UTC', now: Date.UTC(2026, 10, 22), segments: [] }
 const vocabulary = vocabularyOf(catalog, words, '2026-03-06', [
   { id: 's1', name: 'Regulars' },
   { id: 's2', name: 'Others' },

@@ -42,7 +42,7 @@ export async function walkDemo(depth: number): Promise<Walk> {
   const catalog = await dowser.catalog()
   const words = dowser.wordsAt(status.now)
   const { zone } = dowser.settings.get()
-  const near = { catalog, words, zone, segments: dowser.segments.list() }
+  const near = { catalog, words, zone, now: status.now, segments: dowser.segments.list() }
   const next = (question: Question, result: Result) => whereNext(question, result, near)
   const starts = [
     ...dowser.studies.list().map(({ name, question }) => ({ label: name, question })),

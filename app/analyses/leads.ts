@@ -16,6 +16,8 @@ export interface Near {
   words: Words
   /** IANA name of the workspace's time zone */
   zone: string
+  /** epoch ms */
+  now: number
   segments: readonly { id: string; tags: readonly string[] }[]
 }
 

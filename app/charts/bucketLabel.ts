@@ -4,7 +4,7 @@ import type { Words } from '../../core/words/words.js'
 
 /** A bucket as a heading by itself: `Week of 14 Sep`. */
 export function bucketTitle(key: string, unit: Unit, words: Words): string {
-  const lead = unit === 'week' ? 'Week of ' : unit === 'quarter' ? 'Quarter from ' : ''
+  const lead = { week: 'Week of ', quarter: 'Quarter from ', year: 'Year ', month: '', day: '', hour: '' }[unit]
   return lead + bucketLabel(key, unit, words)
 }
 
@@ -12,5 +12,5 @@ export function bucketTitle(key: string, unit: Unit, words: Words): string {
 export function bucketLabel(key: string, unit: Unit, words: Words): string {
   if (unit === 'hour') return `${formatDay(key.slice(0, 10), words.thisYear)} ${key.slice(11, 16)}`
   if (unit === 'month') return formatMonth(key, words.thisYear).replace(/^([A-Z][a-z]{2})[a-z]*/, '$1')
-  return formatDay(key, words.thisYear)
+  return unit === 'year' ? key.slice(0, 4) : formatDay(key, words.thisYear)
 }

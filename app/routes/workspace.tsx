@@ -5,14 +5,15 @@ import MenuItem from '@mui/material/MenuItem'
 import TextField from '@mui/material/TextField'
 import { data, Form, useActionData } from 'react-router'
 import { z } from 'zod'
+import { isLocalDay } from '../../core/time/range.js'
 import { dowser } from '../door/dowser.server.js'
 import type { Route } from './+types/workspace'
 
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 
 export function loader() {
-  const { name, zone, firstDayOfWeek } = dowser().settings.get()
-  return { name, zone, firstDayOfWeek, zones: ['UTC', ...Intl.supportedValuesOf('timeZone')] }
+  const { name, zone, firstDayOfWeek, oldest } = dowser().settings.get()
+  return { name, zone, firstDayOfWeek, oldest, zones: ['UTC', ...Intl.supportedValuesOf('timeZone')] }
 }
 
 const form = z.object({
@@ -24,6 +25,9 @@ const form = z.object({
       'Choose a time zone of the list.',
     ),
   firstDayOfWeek: z.coerce.number().int().min(1).max(7),
+  oldest: z
+    .string()
+    .refine((day) => isLocalDay(day) && day >= '1970-01-01', 'Choose a day from 1970 on as the oldest.'),
 })
 
 export async function action({ request }: Route.ActionArgs) {
@@ -38,7 +42,7 @@ export const meta = () => [{ title: 'Workspace · Dowser' }]
 
 /** What all numbers of the workspace depend on: whose days, and on which day a week begins. */
 export default function WorkspaceRoute({ loaderData }: Route.ComponentProps) {
-  const { name, zone, firstDayOfWeek, zones } = loaderData
+  const { name, zone, firstDayOfWeek, oldest, zones } = loaderData
   const done = useActionData<typeof action>()
   return (
     <main className="page narrow">
@@ -72,6 +76,15 @@ export default function WorkspaceRoute({ loaderData }: Route.ComponentProps) {
               </MenuItem>
             ))}
           </TextField>
+          <TextField
+            type="date"
+            name="oldest"
+            label="Oldest day of events"
+            defaultValue={oldest}
+            required
+            helperText="Events of before it are refused: a clock that was never set mostly stands in 1970 or 2000."
+            slotProps={{ inputLabel: { shrink: true }, htmlInput: { min: '1970-01-01' } }}
+          />
           <p className="hint">
             A change holds for all studies at once, also for the past. Dates that came without a time follow at the next
             start of the server.

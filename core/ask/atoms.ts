@@ -74,6 +74,12 @@ export function month(thisYear: number): Reader<string> {
   )
 }
 
+/** `the year 2025`: its first day. */
+export const year: Reader<string> = map(
+  pattern(/the year (\d{4})(?!\d)/uy, (match) => match),
+  ([, number]) => dayText(Number(number), 1, 1),
+)
+
 export function dayText(year: number, month: number, day: number): string | null {
   try {
     return Temporal.PlainDate.from({ year, month, day }, { overflow: 'reject' }).toString()

@@ -155,6 +155,8 @@ function usualRange(every: Unit | null): Range {
     case 'month':
     case 'quarter':
       return { last: 12, unit: 'month' }
+    case 'year':
+      return { last: 5, unit: 'year' }
     default:
       return usualTrend('').range
   }
@@ -164,11 +166,11 @@ function usualRange(every: Unit | null): Range {
 function usualUnit(range: Range): Unit {
   const days =
     'last' in range
-      ? range.last * { hour: 1 / 24, day: 1, week: 7, month: 30, quarter: 91 }[range.unit]
+      ? range.last * { hour: 1 / 24, day: 1, week: 7, month: 30, quarter: 91, year: 365 }[range.unit]
       : range.to
         ? (Date.parse(range.to) - Date.parse(range.from)) / 86_400_000 + 1
         : 120
-  return days <= 2 ? 'hour' : days <= 45 ? 'day' : days <= 400 ? 'week' : 'month'
+  return days <= 2 ? 'hour' : days <= 45 ? 'day' : days <= 400 ? 'week' : days <= 2200 ? 'month' : 'year'
 }
 
 /** The same question by times where it asks for people, and the other way round. */

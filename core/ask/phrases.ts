@@ -41,7 +41,7 @@ export interface Said {
   state: GrowthState | null
 }
 
-const UNIT = 'hour|day|week|month|quarter'
+const UNIT = 'hour|day|week|month|quarter|year'
 const MEASURE_WORDS: [string, TrendMeasure][] = [
   ['(?:times|how often) per (?:person|user)|how often|events per (?:person|user)', 'events per person'],
   ['(?:people|users)(?: ever)? so far', 'people so far'],

@@ -411,6 +411,7 @@ const coming = fc.oneof(retention, habit, growth, gaps) as fc.Arbitrary<Question
 /** A bucket's key, as it stands in the results of a study by that unit. */
 function keyOf(every: Unit, on: string): string {
   if (every === 'hour') return `${on}T13:00+01:00`
+  if (every === 'year') return `${on.slice(0, 4)}-01-01`
   return every === 'month' ? `${on.slice(0, 7)}-01` : on
 }
 const nested = fc.oneof(key, fc.constant({ rest: true as const }))

@@ -3,7 +3,7 @@ import { kindOf } from '../analyses/kinds.js'
 import { allKinds, type Question } from '../analyses/registry.js'
 import type { GroupKey, NestedKey, PropertyRef, ValueKey } from '../questions/parts.js'
 import type { AnyMark } from '../questions/study.js'
-import { count, day, month, quotedText } from './atoms.js'
+import { count, day, month, quotedText, year } from './atoms.js'
 import { chain, either, literal, many, map, maybe, after, type Reader } from './reader.js'
 import { keys, type MarkParts, type ReadMark } from './printedParts.js'
 
@@ -18,6 +18,7 @@ export function people(
   const bucket = either<string>(
     after('the week of ', date),
     after('the quarter from ', date),
+    year,
     month(thisYear),
     date,
     quotedText,

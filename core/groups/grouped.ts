@@ -44,8 +44,8 @@ export type FoundGroups =
   /** how often each group was counted, by its id */
   | { pass: 'rank'; ids: string[]; counts: Float64Array }
 
-/** Nothing is older: the year 2000 is the first that is let in. */
-export const FIRST_MS = Date.UTC(2000, 0, 1)
+/** Nothing is older: 1970 is the first year that is let in. */
+export const FIRST_MS = 0
 
 /** @param earliest the first moment that an event may be read from, epoch ms */
 export function planGrouped(

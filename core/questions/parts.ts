@@ -51,7 +51,7 @@ export const conditionSchema = z.union([
     property: propertySchema,
     op: z.literal('in the last'),
     last: z.int().min(1).max(1000),
-    unit: z.enum(['hour', 'day', 'week', 'month', 'quarter']),
+    unit: z.enum(['hour', 'day', 'week', 'month', 'quarter', 'year']),
   }),
   z.strictObject({ property: propertySchema, op: z.enum(plainOperators) }),
 ])

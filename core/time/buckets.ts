@@ -51,7 +51,7 @@ interface Edges {
 /** Edges worked out before: the calendar's arithmetic costs more than most scans. */
 const known = new Map<string, Edges[]>()
 
-/** The calendar's days, weeks, months or quarters from the one that holds the span's start to the one that holds its end. */
+/** The calendar's days, weeks, months, quarters or years from the one that holds the span's start to the one that holds its end. */
 function edgesFrom(span: Span, unit: Unit, { zone, firstDayOfWeek }: Calendar): Edges[] {
   const name = `${span.firstDay} ${unit} ${zone} ${firstDayOfWeek}`
   let edges = known.get(name)
@@ -89,7 +89,7 @@ function hourKey(ms: number, zone: string): string {
 
 /** How many buckets a span has, without making them. */
 export function countBuckets(span: Span, unit: Unit): number {
-  const lengths = { hour: HOUR, day: 24 * HOUR, week: 168 * HOUR, month: 28 * 24 * HOUR, quarter: 90 * 24 * HOUR }
+  const lengths = { hour: HOUR, day: 24 * HOUR, week: 168 * HOUR, month: 28 * 24 * HOUR, quarter: 90 * 24 * HOUR, year: 365 * 24 * HOUR }
   return Math.ceil((span.until - span.from) / lengths[unit])
 }
 

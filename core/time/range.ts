@@ -1,7 +1,7 @@
 import type { Steps } from '../steps.js'
 import { Temporal } from 'temporal-polyfill'
 
-export const units = ['hour', 'day', 'week', 'month', 'quarter'] as const
+export const units = ['hour', 'day', 'week', 'month', 'quarter', 'year'] as const
 export type Unit = (typeof units)[number]
 
 /**
@@ -77,7 +77,7 @@ export function* knowDays(from: number, until: number, zone: string): Steps<void
   }
 }
 
-/** The first day of the week, month or quarter that a day lies in; the day itself for hours and days. */
+/** The first day of the week, month, quarter or year that a day lies in; the day itself for hours and days. */
 export function startOfUnit(day: Temporal.PlainDate, unit: Unit, calendar: Calendar): Temporal.PlainDate {
   switch (unit) {
     case 'hour':
@@ -89,6 +89,8 @@ export function startOfUnit(day: Temporal.PlainDate, unit: Unit, calendar: Calen
       return day.with({ day: 1 })
     case 'quarter':
       return day.with({ day: 1, month: Math.floor((day.month - 1) / 3) * 3 + 1 })
+    case 'year':
+      return day.with({ day: 1, month: 1 })
   }
 }
 
@@ -105,6 +107,8 @@ export function addUnits(day: Temporal.PlainDate, n: number, unit: Unit): Tempor
       return day.add({ months: n })
     case 'quarter':
       return day.add({ months: 3 * n })
+    case 'year':
+      return day.add({ years: n })
   }
 }
 

@@ -259,5 +259,7 @@ export function bucketWords(key: string, unit: Unit, { thisYear }: Words): strin
       return formatMonth(key, thisYear)
     case 'quarter':
       return `the quarter from ${formatDay(key, thisYear)}`
+    case 'year':
+      return `the year ${key.slice(0, 4)}`
   }
 }

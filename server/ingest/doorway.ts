@@ -1,4 +1,7 @@
+import { Temporal } from 'temporal-polyfill'
 import { own } from '../../core/names.js'
+import { startOfDay } from '../../core/time/range.js'
+import { LIMITS } from './limits.js'
 import { checkerOf, type Checker } from '../../core/plan/check.js'
 import type { Violation } from '../../core/plan/plan.js'
 import type { Db } from '../store/database.js'
@@ -38,13 +41,17 @@ export function doorway(db: Db, writer: EventWriter) {
   let version = -1
   let checker: Checker
   let versionProperty = ''
+  let earliestMs: number = LIMITS.earliestMs
 
   function refresh(): void {
     const now = definitionsVersion(db)
     if (now === version) return
     version = now
     checker = checkerOf(plans.get(), mending.get())
-    versionProperty = settings.get().versionProperty
+    const { oldest, zone, ...said } = settings.get()
+    versionProperty = said.versionProperty
+    earliestMs = startOfDay(Temporal.PlainDate.from(oldest), zone)
+    if (oldest === '1970-01-01') earliestMs = LIMITS.earliestMs
   }
 
   function asideOf(
@@ -72,7 +79,7 @@ export function doorway(db: Db, writer: EventWriter) {
           continue
         }
         const value = isCloudEvent(item.value) ? fromCloudEvent(item.value) : item.value
-        const event = readEvent(value, item.content, receivedMs)
+        const event = readEvent(value, item.content, receivedMs, earliestMs)
         if ('reason' in event) {
           sorted.rejected.push({ line: item.line, ...event, content: item.content() })
           continue

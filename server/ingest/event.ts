@@ -71,8 +71,14 @@ class Refused extends Error {}
  * Checks one event.
  * @param content gives the text it was sent as, from which an event without an id gets one
  * @param receivedMs stands in for a missing time, and tells what lies in the future
+ * @param earliestMs epoch ms of the first moment that is taken
  */
-export function readEvent(input: unknown, content: () => string, receivedMs: number): IncomingEvent | Refusal {
+export function readEvent(
+  input: unknown,
+  content: () => string,
+  receivedMs: number,
+  earliestMs: number = LIMITS.earliestMs,
+): IncomingEvent | Refusal {
   return refusing(() => {
     const fields = objectOf(input, EVENT_FIELDS, 'event')
     const known = idOf(fields.person, 'person')
@@ -89,7 +95,7 @@ export function readEvent(input: unknown, content: () => string, receivedMs: num
       known,
       anonymous,
       event,
-      timeMs: timeOf(fields.time, receivedMs),
+      timeMs: timeOf(fields.time, receivedMs, earliestMs),
       source: (source as string | null | undefined) || null,
       properties: propertiesOf(fields.properties, false) as Record<string, Value>,
     }
@@ -139,23 +145,24 @@ function idOf(input: unknown, field: string): string | null {
   return text
 }
 
+const SINCE_2000 = Date.UTC(2000, 0, 1)
 const ISO = /^(\d{4}-\d{2}-\d{2})(?:[T ](\d{2}:\d{2}(?::\d{2}(?:\.\d{1,9})?)?)(Z|[+-]\d{2}:?\d{2})?)?$/
 
 /** Reads a time: epoch ms, or ISO 8601; without an offset it is UTC. Anything finer than a millisecond is cut off. */
-export function timeOf(input: unknown, receivedMs: number): number {
+export function timeOf(input: unknown, receivedMs: number, earliestMs: number = LIMITS.earliestMs): number {
   if (input === undefined || input === null || input === '') return receivedMs
   const ms = typeof input === 'number' ? Math.floor(input) : typeof input === 'string' ? parseIso(input) : NaN
   if (!(Math.abs(ms) <= LIMITS.latestMs))
     throw new Refused(
       `the time "${short(textOf(input))}" cannot be read: use 2026-10-08T07:12:03Z or epoch milliseconds`,
     )
-  if (ms < LIMITS.earliestMs) {
-    const seconds =
-      typeof input === 'number' && ms * 1000 > LIMITS.earliestMs
-        ? ' (are these seconds? milliseconds are expected)'
-        : ''
-    throw new Refused(`the time ${isoOf(ms)} lies before the year 2000${seconds}`)
-  }
+  // A number that would be a time of our days as seconds is hardly one of January 1970.
+  if (typeof input === 'number' && ms * 1000 >= SINCE_2000 && ms * 1000 <= receivedMs + LIMITS.aheadMs)
+    throw new Refused(`the time ${ms} would be ${isoOf(ms)}: are these seconds? Milliseconds are expected`)
+  if (ms < earliestMs)
+    throw new Refused(
+      `the time ${isoOf(ms)} lies before ${isoOf(earliestMs).slice(0, 10)}, the oldest that this workspace takes`,
+    )
   return ms
 }
 

@@ -59,12 +59,12 @@ const stored = () =>
 describe('JSON Lines', () => {
   test('good lines are kept, bad ones are listed with number, reason and content', async () => {
     const { job, rejects } = await importFile(
-      [line(1), '{"person":', '', line(2), '{"person":"x","event":"did","time":"1970-01-01"}'].join('\n'),
+      [line(1), '{"person":', '', line(2), '{"person":"x","event":"did","time":"1969-01-01"}'].join('\n'),
     )
     expect(job).toMatchObject({ state: 'done', accepted: 2, rejected: 2 })
     expect(rejects.map(({ line: n, reason }) => [n, reason])).toEqual([
       [2, 'not JSON: it ends early'],
-      [5, 'the time 1970-01-01T00:00:00.000Z lies before the year 2000'],
+      [5, 'the time 1969-01-01T00:00:00.000Z lies before 1970-01-01, the oldest that this workspace takes'],
     ])
     expect(rejects[0].content).toBe('{"person":')
   })

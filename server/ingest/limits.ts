@@ -8,8 +8,8 @@ export const LIMITS = {
   eventNames: 5000,
   sources: 1000,
   propertyNames: 2000,
-  /** 1 January 2000 */
-  earliestMs: 946_684_800_000,
+  /** the first of 1970; a workspace may set a later one */
+  earliestMs: 0,
   aheadMs: 86_400_000,
   /** the last moment that a calendar of the platform holds: 13 September 275760 */
   latestMs: 8_640_000_000_000_000,

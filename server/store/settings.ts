@@ -1,5 +1,7 @@
 import { z } from 'zod'
+import { isLocalDay } from '../../core/time/range.js'
 import type { Db } from './database.js'
+import { bumpDefinitions } from './definitions.js'
 
 export const workspaceSettings = z.object({
   name: z.string().min(1).max(100).default('My workspace'),
@@ -25,6 +27,11 @@ export const workspaceSettings = z.object({
     .default('EUR'),
   /** demo data is read as of its own last event */
   now: z.enum(['clock', 'last event']).default('clock'),
+  /** events of before this day are refused: a clock that was never set is mostly in 1970 or 2000 */
+  oldest: z
+    .string()
+    .refine((day) => isLocalDay(day) && day >= '1970-01-01', 'a day from 1970 on, as 1970-01-01')
+    .default('1970-01-01'),
   /** the event property that says which version of the app sent an event */
   versionProperty: z.string().max(200).default('app_version'),
 })
@@ -40,7 +47,10 @@ export function settingsStore(db: Db) {
       return workspaceSettings.parse(Object.fromEntries(all.all().map((row) => [row.key, JSON.parse(row.value)])))
     },
     set(settings: Partial<WorkspaceSettings>): void {
-      for (const [key, value] of Object.entries(settings)) put.run(key, JSON.stringify(value))
+      db.transaction(() => {
+        for (const [key, value] of Object.entries(settings)) put.run(key, JSON.stringify(value))
+        bumpDefinitions(db)
+      }).immediate()
     },
   }
 }

@@ -91,4 +91,7 @@ function drawnLine({ label, rates, parts, wholes, open, rest }: RateLine): Chart
   return { label, values: rates, tells, dashed: open.map((n) => n > 0), rest }
 }
 
-const PLURAL: Record<Unit, string> = { hour: 'Hours', day: 'Days', week: 'Weeks', month: 'Months', quarter: 'Quarters' }
+const PLURAL: Record<Unit, string> = {
+  ...{ hour: 'Hours', day: 'Days', week: 'Weeks', month: 'Months' },
+  ...{ quarter: 'Quarters', year: 'Years' },
+}

@@ -1,6 +1,8 @@
 import { isClock } from '../../../core/questions/groupedBy.js'
 import { usualFunnel } from '../../../core/analyses/funnel/question.js'
 import type { GroupKey } from '../../../core/questions/parts.js'
+import { fewOf } from '../../../core/analyses/trend/findings.js'
+import type { Range, Unit } from '../../../core/time/range.js'
 import { usualTrend, type TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { lineWords } from '../../../core/analyses/trend/sentence.js'
@@ -40,6 +42,13 @@ function afterTrend(question: TrendQuestion, result: TrendResult, catalog: Catal
   // The hours of the week are when, not who: nobody asks what else Monday did.
   const timely = question.breakdowns?.some(({ by }) => isClock(by)) ?? false
   const top = timely ? undefined : result.lines[0].groups.find((group) => group.key && !('rest' in group.key))
+  const whole = result.buckets.flatMap((bucket, index) => (bucket.open || bucket.cut ? [] : [index]))
+  const few = fewOf(result.lines[0], whole, question)
+  if (few?.unit)
+    looks.push({
+      label: `How does it go ${few.unit} by ${few.unit}?`,
+      question: { ...question, every: few.unit, range: longer(question.range, few.unit) },
+    })
   const property = goodBreakdown(catalog, question)
   if (!question.breakdowns && property)
     looks.push({
@@ -59,7 +68,7 @@ function afterTrend(question: TrendQuestion, result: TrendResult, catalog: Catal
       },
     })
   }
-  if (question.every !== 'day' && question.every !== 'hour')
+  if (!few && question.every !== 'day' && question.every !== 'hour')
     looks.push({
       label: 'How does it go day by day?',
       question: { ...question, every: 'day', range: { last: 28, unit: 'day' } },
@@ -86,6 +95,9 @@ function afterTrend(question: TrendQuestion, result: TrendResult, catalog: Catal
     })
   return looks.slice(0, 4)
 }
+
+/** A time of the last units, in longer ones: as many of them. */
+const longer = (range: Range, unit: Unit): Range => ('last' in range ? { last: range.last, unit } : range)
 
 function plainSeries({ event, where }: TrendQuestion['series'][number], measure: 'events per person') {
   return { event, ...(where ? { where } : {}), measure }

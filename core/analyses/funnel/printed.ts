@@ -14,7 +14,7 @@ import type { PeopleRef } from '../people.js'
 import type { FunnelMark } from './marks.js'
 import type { EventChoice, EventPick, Filter, PropertyRef, ValueKey } from '../../questions/parts.js'
 import type { Unit } from '../../time/range.js'
-import { count, day, month, number, quotedText, range } from '../../ask/atoms.js'
+import { count, day, month, number, quotedText, range, year } from '../../ask/atoms.js'
 import { chain, either, list, literal, many, map, maybe, optional, after, type Reader } from '../../ask/reader.js'
 import { keys, limit, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
 
@@ -242,6 +242,7 @@ function begun(thisYear: number): Reader<Begun> {
   return either<Begun>(
     map(after('the week of ', date), by('week')),
     map(after('the quarter from ', date), by('quarter')),
+    map(year, by('year')),
     map(month(thisYear), by('month')),
     map(date, by('day')),
     map(quotedText, by('hour')),

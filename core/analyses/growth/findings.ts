@@ -3,10 +3,11 @@ import type { Reading } from '../../words/sentence.js'
 import { isSides } from '../../questions/groupedBy.js'
 import type { GroupKey } from '../../questions/parts.js'
 import { CHANGED, SURE } from '../../stats/compared.js'
-import { twoProportions } from '../../stats/proportion.js'
+import { twoProportions, twoSidedP } from '../../stats/proportion.js'
 import { SMALL } from '../../stats/small.js'
 import { capital, countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import { bucketWords, eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { fewIn, fewWords } from '../few.js'
 import type { GrowthResult, GrowthStep } from './finish.js'
 import type { GrowthQuestion } from './question.js'
 import { intervalName } from './words.js'
@@ -47,6 +48,13 @@ export function growthFindings(result: GrowthResult, question: GrowthQuestion, w
     cautions.push([
       plain('Nobody did it in the interval before the first: everybody in the first one looks new or revived.'),
     ])
+  const { interval } = question
+  const few = fewIn(
+    full.map(({ active }) => active),
+    'unit' in interval ? interval.unit : interval,
+    ['week', 'month'],
+  )
+  if (few) cautions.push(fewWords(few, intervalName(interval)))
   return { findings: findings.slice(0, 4), cautions }
 }
 
@@ -68,12 +76,17 @@ function sum(step: GrowthStep, question: GrowthQuestion): Finding {
     ),
     strong(
       net > 0 ? `${formatNumber(net)} more` : net < 0 ? `${formatNumber(-net)} fewer` : 'as many',
-      net > 0 ? 'gain' : net < 0 ? 'loss' : undefined,
+      differ(came, people.lapsed) ? (net > 0 ? 'gain' : 'loss') : undefined,
     ),
     plain(
       ` ${net === 0 ? 'as' : 'than'} ${'unit' in question.interval ? `the ${question.interval.unit}` : 'the one'} before.`,
     ),
   ]
+}
+
+/** Whether of those who came or went more than by chance did one of the two: by the sign test, in its normal form. */
+function differ(came: number, went: number): boolean {
+  return came + went >= SMALL && twoSidedP((came - went) / Math.sqrt(came + went)) < SURE
 }
 
 /** Of which group most of those are who lapsed last, and which groups keep fewer or more than the others. */
@@ -134,16 +147,21 @@ function ratio(full: readonly GrowthStep[], question: GrowthQuestion): Finding[]
   const [fresh, revived, lapsed, retained] = [of('new'), of('revived'), of('lapsed'), of('retained')]
   if (lapsed === 0) return []
   const quick = (fresh + revived) / lapsed
+  const clear = differ(fresh + revived, lapsed)
   const active = fresh + revived + retained
   const many = `${full.length} full ${'unit' in question.interval ? `${question.interval.unit}s` : 'intervals'}`
   const found: Finding[] = [
     [
       plain(`Over the ${many} the quick ratio is `),
-      strong(quick.toFixed(2), quick < 1 ? 'loss' : quick > 1 ? 'gain' : undefined),
+      strong(quick.toFixed(2), clear ? (quick < 1 ? 'loss' : 'gain') : undefined),
       plain(
-        quick < 1
-          ? ': more people lapse than come or come back.'
-          : ': at least as many people come or come back as lapse.',
+        !clear
+          ? fresh + revived + lapsed < SMALL
+            ? ': too few came or lapsed to tell which are more.'
+            : ': about as many people come or come back as lapse.'
+          : quick < 1
+            ? ': more people lapse than come or come back.'
+            : ': more people come or come back than lapse.',
       ),
     ],
   ]
@@ -193,7 +211,7 @@ function mostLapsed(full: readonly GrowthStep[], question: GrowthQuestion, words
     (best, step) => (step.people.lapsed > (best?.people.lapsed ?? 0) ? step : best),
     null,
   )
-  if (!worst || full.length < 3) return null
+  if (!worst || full.length < 3 || worst.people.lapsed < SMALL) return null
   return [
     plain('Most people lapsed in '),
     strong(stepWords(worst, question, words)),

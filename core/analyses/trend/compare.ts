@@ -14,7 +14,7 @@ import {
 import type { Comparison } from './question.js'
 
 /** Days are like the same weekday, hours like the same hour: comparing a Saturday with a Monday says nothing. */
-const PERIOD: Record<Unit, number> = { hour: 24, day: 7, week: 1, month: 1, quarter: 1 }
+const PERIOD: Record<Unit, number> = { hour: 24, day: 7, week: 1, month: 1, quarter: 1, year: 1 }
 
 /**
  * Which buckets a change over the range is told from: the last whole one, and the earliest whole one of its kind.

@@ -20,6 +20,8 @@ import { Temporal } from 'temporal-polyfill'
 import { annotationsIn } from './annotations.js'
 import { clearestSpan, CLEAR, isUsualDifference, LEAST_CHANGE, LEAST_SIDE, type Span } from './changes.js'
 import { comparedBuckets } from './compare.js'
+import { fewIn, fewWords, type Few } from '../few.js'
+import { units } from '../../time/range.js'
 import { topContribution } from './contribution.js'
 import type { TrendLine, TrendResult, TrendRow } from './finish.js'
 import { MEASURES } from './measures.js'
@@ -40,6 +42,8 @@ interface Subject {
   words: Words
   /** buckets that are neither open nor cut */
   full: number[]
+  /** people are few in each of them; null where they are not */
+  few: Few | null
 }
 
 /** What the result says, from its whole buckets only: an open or cut bucket never counts as a fall. */
@@ -47,7 +51,8 @@ export function trendFindings(result: TrendResult, question: TrendQuestion, word
   const findings: Finding[] = []
   const [line] = visibleLines(result)
   const full = result.buckets.flatMap((bucket, index) => (bucket.open || bucket.cut ? [] : [index]))
-  const subject: Subject = { line, question, result, words, full }
+  const few = fewOf(line, full, question)
+  const subject: Subject = { line, question, result, words, full, few }
 
   if (line.all.total === null || (line.all.total === 0 && line.all.totalPeople === 0)) {
     findings.push(nothing(subject))
@@ -71,7 +76,7 @@ export function trendFindings(result: TrendResult, question: TrendQuestion, word
       ])
     const largest = largestGroup(subject)
     if (largest) findings.push(largest)
-    const odd = mostUnusual(subject)
+    const odd = few ? null : mostUnusual(subject)
     if (odd) findings.push(odd)
     const rhythm = weeklyRhythm(subject)
     if (rhythm) findings.push(rhythm)
@@ -90,12 +95,13 @@ function nothing({ line, question, words }: Subject): Finding {
   return [plain('Nobody did '), strong(eventWords(series.event, words)), plain(' in this time, as asked.')]
 }
 
-function cautionsOf({ line, question, result, words }: Subject): Finding[] {
+function cautionsOf({ line, question, result, words, few }: Subject): Finding[] {
   const cautions: Finding[] = []
   const measure = 'series' in line.of ? question.series[line.of.series].measure : null
   const open = result.buckets.at(-1)
   if (open?.open && result.buckets.length > 1 && !words.stopped)
     cautions.push([plain(`This ${question.every} is still open: drawn dashed, left out of the changes above.`)])
+  if (few) cautions.push(fewWords(few, question.every))
   const cut = result.buckets.filter((bucket) => bucket.cut).length
   if (cut > 0)
     cautions.push([
@@ -119,6 +125,16 @@ function cautionsOf({ line, question, result, words }: Subject): Finding[] {
       ),
     ])
   return cautions
+}
+
+/** People of a line in its full buckets, where they are few; formulas have none of their own. */
+export function fewOf(line: TrendLine, full: readonly number[], { every }: Pick<TrendQuestion, 'every'>): Few | null {
+  if ('formula' in line.of || full.length === 0) return null
+  return fewIn(
+    full.map((bucket) => line.all.people[bucket]),
+    every,
+    units,
+  )
 }
 
 /** What a line is called at the start of a sentence. */
@@ -154,7 +170,7 @@ function amount(value: number | null, { line, question, words }: Subject): strin
 }
 
 function lastFull(subject: Subject): Finding {
-  const { line, question, result, words, full } = subject
+  const { line, question, result, words, full, few } = subject
   const pair = comparedBuckets(result.buckets, question.every)
   const value = line.all.values[full.at(-1)!]
   const finding: Finding = [strong(amount(value, subject)), plain(` in the last full ${question.every}`)]
@@ -164,6 +180,9 @@ function lastFull(subject: Subject): Finding {
   if (Math.abs(change) < 0.0005)
     return [...finding, plain(`, as in ${bucketWords(result.buckets[pair.first].key, question.every, words)}.`)]
   const apart = pair.last - pair.first
+  const ago = `${apart} ${question.every}${apart === 1 ? '' : 's'} before`
+  // Of a handful of people a percentage says more than there is.
+  if (few) return [...finding, plain(`, ${amount(before, subject)} ${ago}.`)]
   const usual = isUsualPair(subject)
   return [
     ...finding,
@@ -172,9 +191,7 @@ function lastFull(subject: Subject): Finding {
       `${formatPercent(Math.abs(change))} ${change > 0 ? 'more' : 'less'}`,
       usual === false ? (change > 0 ? 'gain' : 'loss') : undefined,
     ),
-    plain(
-      ` than ${apart} ${question.every}${apart === 1 ? '' : 's'} before${usual ? ', within its usual ups and downs' : ''}.`,
-    ),
+    plain(` than ${ago}${usual ? ', within its usual ups and downs' : ''}.`),
   ]
 }
 

@@ -5,7 +5,7 @@ import type { Condition, Filter, GroupKey, ValueKey } from '../../questions/part
 import type { Split } from '../../questions/split.js'
 import type { DidCondition, Rule, SegmentCondition, Window } from '../../segments/rule.js'
 import { wholeWindow } from '../../segments/window.js'
-import { addUnits } from '../../time/range.js'
+import { addUnits, type Unit } from '../../time/range.js'
 import { ruleOfPeople } from '../peopleRule.js'
 import type { TrendMark } from './marks.js'
 import { reachOf } from './measures.js'
@@ -48,7 +48,8 @@ function bucketWindow({ every, range }: Pick<TrendQuestion, 'every' | 'range'>, 
   const [from, to] = [first.toString(), last.toString()]
   if ('last' in range) {
     // The range begins with one of its own units: a bucket of another kind may begin before it, and when is not known here.
-    const whole = every === 'day' || every === range.unit || (every === 'month' && range.unit === 'quarter')
+    const within: Partial<Record<Unit, readonly Unit[]>> = { quarter: ['month'], year: ['month', 'quarter'] }
+    const whole = every === 'day' || every === range.unit || within[range.unit]?.includes(every)
     return whole ? { from, to } : null
   }
   return { from: from < range.from ? range.from : from, to: range.to !== undefined && to > range.to ? range.to : to }

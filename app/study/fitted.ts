@@ -1,0 +1,58 @@
+import { Temporal } from 'temporal-polyfill'
+import { eventsIn } from '../../core/made/refs.js'
+import type { StudyDefinition } from '../../core/questions/study.js'
+import { ENOUGH } from '../../core/stats/small.js'
+import { units, type Range, type Unit } from '../../core/time/range.js'
+import type { Near } from '../analyses/leads.js'
+
+const DAY = 86_400_000
+const DAYS: Record<Unit, number> = { hour: 1 / 24, day: 1, week: 7, month: 30.4, quarter: 91.3, year: 365.2 }
+/** So many units are looked at, where the data goes back so far. */
+const MANY: Record<Unit, number> = { hour: 48, day: 30, week: 12, month: 12, quarter: 12, year: 30 }
+const COUNTED = ['every', 'period', 'interval'] as const
+
+/**
+ * A starting question, in the unit that holds enough events of what it asks about, and over a time in which there are
+ * any: of a few people over many years nobody learns much week by week.
+ * @param most the largest unit that the kind counts by
+ */
+export function fitted<Q extends StudyDefinition>(question: Q, { catalog, now, zone }: Near, most: Unit): Q {
+  const { names } = eventsIn(question)
+  const seen = catalog.events.filter(({ name, events }) => (names.length === 0 || names.includes(name)) && events > 0)
+  if (seen.length === 0) return question
+  const first = Math.min(...seen.map(({ firstMs }) => firstMs!))
+  const last = Math.min(now, Math.max(...seen.map(({ lastMs }) => lastMs!)))
+  const events = Math.max(...seen.map((each) => each.events))
+  const perDay = events / Math.max(1, (last - first) / DAY)
+  const usual = unitOf(question)
+  const unit =
+    units.slice(units.indexOf(usual), units.indexOf(most) + 1).find((each) => perDay * DAYS[each] >= ENOUGH) ?? most
+  const range = rangeOf(question)
+  const covered = 'last' in range ? range.last * DAYS[range.unit] * DAY : Infinity
+  // Where it goes on, and often enough, the usual time is as good as any.
+  const goesOn = now - last < Math.max(covered / 4, 2 * DAYS[unit] * DAY)
+  if (unit === usual && goesOn) return question
+  const many = unit === usual && 'last' in range ? range : { last: MANY[unit], unit }
+  return { ...question, ...countedBy(question, unit), range: goesOn ? many : upTo(last, first, many, zone) }
+}
+
+const rangeOf = (question: StudyDefinition) => (question as StudyDefinition & { range: Range }).range
+
+function unitOf(question: StudyDefinition): Unit {
+  const { every, period, interval } = question as { every?: Unit; period?: Unit; interval?: { unit?: Unit } }
+  const range = rangeOf(question)
+  return every ?? period ?? interval?.unit ?? ('last' in range ? range.unit : 'day')
+}
+
+function countedBy(question: StudyDefinition, unit: Unit): object {
+  const field = COUNTED.find((name) => name in question)
+  if (!field) return {}
+  return { [field]: field === 'interval' ? { unit } : unit }
+}
+
+/** The days of as many units as end with the last event. */
+function upTo(lastMs: number, firstMs: number, { last, unit }: { last: number; unit: Unit }, zone: string): Range {
+  const day = (ms: number) => Temporal.Instant.fromEpochMilliseconds(ms).toZonedDateTimeISO(zone).toPlainDate()
+  const from = day(Math.max(firstMs, lastMs - last * DAYS[unit] * DAY))
+  return { from: from.toString(), to: day(lastMs).toString() }
+}
