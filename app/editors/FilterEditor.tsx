@@ -12,14 +12,8 @@ import { useEffect, useState } from 'react'
 import { useFetcher } from 'react-router'
 import { Temporal } from 'temporal-polyfill'
 import { operatorsFor, startCondition } from '../../core/filters/operators.js'
-import {
-  recorded,
-  type Condition,
-  type EventChoice,
-  type Filter,
-  type Operator,
-  type PropertyRef,
-} from '../../core/questions/parts.js'
+import { recorded } from '../../core/questions/named.js'
+import type { Condition, EventChoice, Filter, Operator, PropertyRef } from '../../core/questions/parts.js'
 import { WhenField } from './WhenField.js'
 import { units, type Unit } from '../../core/time/range.js'
 import { formatNumber } from '../../core/words/format.js'

@@ -1,5 +1,6 @@
 import { useState } from 'react'
-import { recorded, type EventChoice, type PropertyRef } from '../../core/questions/parts.js'
+import { recorded } from '../../core/questions/named.js'
+import type { EventChoice, PropertyRef } from '../../core/questions/parts.js'
 import { propertyWords } from '../../core/words/words.js'
 import type { PropertyEntry } from '../../server/engine/catalog.js'
 import { useWorkspace } from '../page/workspace.js'

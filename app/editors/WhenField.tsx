@@ -1,4 +1,5 @@
-import { recorded, type PropertyRef } from '../../core/questions/parts.js'
+import { recorded } from '../../core/questions/named.js'
+import type { PropertyRef } from '../../core/questions/parts.js'
 import { Segmented } from '../ui/Segmented.js'
 import { useWorkspace } from '../page/workspace.js'
 

@@ -1,7 +1,7 @@
 import { drawnResult, readingOf } from '../study/reading.server.js'
 import { Suspense } from 'react'
 import { analysisOf, type Result, type Mark } from '../../core/analyses/registry.js'
-import { eventsIn, propertiesIn } from '../../core/made/refs.js'
+import { eventsIn, propertiesIn } from '../../core/questions/named.js'
 import { faultWords } from '../../core/questions/faults.js'
 import { segmentsNamed } from '../../core/segments/resolve.js'
 import { formatMoment } from '../../core/words/format.js'

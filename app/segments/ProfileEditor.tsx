@@ -1,7 +1,8 @@
 import Button from '@mui/material/Button'
 import { useState } from 'react'
 import { operatorsFor, startCondition } from '../../core/filters/operators.js'
-import { recorded, type Condition, type PropertyRef } from '../../core/questions/parts.js'
+import { recorded } from '../../core/questions/named.js'
+import type { Condition, PropertyRef } from '../../core/questions/parts.js'
 import { ConditionLine, isFinished } from '../editors/FilterEditor.js'
 import { PropertyPicker } from '../editors/PropertyPicker.js'
 import { useWorkspace } from '../page/workspace.js'
@@ -21,7 +22,8 @@ export function ProfileEditor(props: {
     if (isFinished(next)) onChange(next, how)
   }
   const kindOf = (property: PropertyRef) =>
-    catalog.properties.find((entry) => JSON.stringify(entry.property) === JSON.stringify(recorded(property)))?.kind ?? 'text'
+    catalog.properties.find((entry) => JSON.stringify(entry.property) === JSON.stringify(recorded(property)))?.kind ??
+    'text'
   if (!draft)
     return (
       <PropertyPicker

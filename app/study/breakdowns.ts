@@ -1,5 +1,5 @@
 import { kindOf } from '../../core/analyses/kinds.js'
-import { recorded } from '../../core/questions/parts.js'
+import { recorded } from '../../core/questions/named.js'
 import type { StudyDefinition } from '../../core/questions/study.js'
 import type { Catalog } from '../../server/engine/catalog.js'
 

@@ -1,5 +1,5 @@
 import { Temporal } from 'temporal-polyfill'
-import { eventsIn } from '../../core/made/refs.js'
+import { eventsIn } from '../../core/questions/named.js'
 import type { StudyDefinition } from '../../core/questions/study.js'
 import { ENOUGH } from '../../core/stats/small.js'
 import { units, type Range, type Unit } from '../../core/time/range.js'

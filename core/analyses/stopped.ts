@@ -1,5 +1,5 @@
 import type { Arrivals } from '../log/arrivals.js'
-import { eventsIn } from '../made/refs.js'
+import { eventsIn } from '../questions/named.js'
 import type { StudyDefinition } from '../questions/study.js'
 import { bucketsOf } from '../time/buckets.js'
 import { dayOf, spanOf, startOfHour, type Calendar, type Range, type Unit } from '../time/range.js'

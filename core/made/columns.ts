@@ -15,7 +15,8 @@ import type { GrowingInfo, MadeInfo, Schema } from '../log/schema.js'
 import type { Steps } from '../steps.js'
 import type { Calendar } from '../time/range.js'
 import { compileRecipe, isMoment, type CompiledRecipe, type Maker, type MadeValue } from './evaluate.js'
-import { eventsIn, inputsOf, propertiesIn } from './refs.js'
+import { eventsIn, propertiesIn } from '../questions/named.js'
+import { inputsOf } from './refs.js'
 
 /** Collects the values of a column while they are made. */
 class ColumnWriter {

@@ -18,11 +18,6 @@ export const propertySchema = z.union([
 ])
 export type PropertyRef = z.infer<typeof propertySchema>
 
-/** The property itself, as the catalog has it, whenever its value is read. */
-export function recorded(property: PropertyRef): PropertyRef {
-  return property.of === 'person' ? { of: 'person', name: property.name } : property
-}
-
 const localDayText = z.string().regex(/^\d{4}-\d{2}-\d{2}$/, 'a day as 2026-10-08')
 
 /** One condition on one property. What it compares with depends on the operator. */

@@ -1,5 +1,6 @@
 import type { Mending } from '../../core/made/definitions.js'
-import { eventsIn, inputsOf, propertiesIn } from '../../core/made/refs.js'
+import { eventsIn, propertiesIn } from '../../core/questions/named.js'
+import { inputsOf } from '../../core/made/refs.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
 import type { dashboardStore } from '../store/dashboards.js'
 import type { studyStore } from '../store/studies.js'

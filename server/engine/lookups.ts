@@ -2,7 +2,7 @@ import { makeReady, type MadeBase, type MadeCache, type MadeColumn } from '../..
 import { derivedSchema, type Derived } from '../../core/made/definitions.js'
 import { countRules, previewMade, type MadePreview, type RuleCount } from '../../core/made/preview.js'
 import { SESSION_MS } from '../../core/time/range.js'
-import { propertiesIn, inputsOf } from '../../core/made/refs.js'
+import { inputsOf } from '../../core/made/refs.js'
 import { findProblems, personIndex, type Problem, type QualityContext } from '../../core/plan/quality.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
 import type { EventLog } from '../../core/log/log.js'
