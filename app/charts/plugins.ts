@@ -2,42 +2,43 @@ import type { Chart, Element, Plugin, PointElement } from 'chart.js'
 import { drawPoint } from 'chart.js/helpers'
 
 /** Shades the last bucket where it is still open. */
-export function openGround(colour: string, open: boolean): Plugin {
+export function openGround(colour: string, first: number): Plugin {
   return {
     id: 'openGround',
     beforeDatasetsDraw({ ctx, chartArea, scales, data }) {
       const count = data.labels?.length ?? 0
-      if (!open || count < 2) return
+      if (first < 0 || count < 2) return
       const step = scales.x.getPixelForValue(count - 1) - scales.x.getPixelForValue(count - 2)
-      const left = scales.x.getPixelForValue(count - 1) - step / 2
+      const left = scales.x.getPixelForValue(first) - step / 2
       ctx.save()
       ctx.fillStyle = colour
       ctx.globalAlpha = 0.45
-      ctx.fillRect(left, chartArea.top, Math.min(step, chartArea.right - left + 14), chartArea.bottom - chartArea.top)
+      ctx.fillRect(left, chartArea.top, Math.min(step * (count - first), chartArea.right - left + 14), chartArea.bottom - chartArea.top)
       ctx.restore()
     },
   }
 }
 
 /**
- * Draws the last piece of each line dashed, for what it leads to is not over yet. A style for each piece, asked for
- * piece by piece, would take as long as all else that is drawn.
- * @param last index of the last bucket
+ * Draws the end of each line dashed, for what it leads to is not over yet. A style for each piece, asked for piece by
+ * piece, would take as long as all else that is drawn.
+ * @param first index of the first bucket that is not over
  */
-export function dashedEnd(last: number): Plugin {
+export function dashedEnd(first: number): Plugin {
   return {
     id: 'dashedEnd',
     beforeDatasetDraw({ ctx, height }, { meta }) {
       ctx.save()
       ctx.beginPath()
-      ctx.rect(0, 0, middleOf(meta.data[last - 1]).x, height)
+      ctx.rect(0, 0, middleOf(meta.data[first - 1]).x, height)
       ctx.clip()
     },
     afterDatasetDraw({ ctx, chartArea }, { meta }) {
       ctx.restore()
-      const [from, to] = [placeOf(meta.data[last - 1]), placeOf(meta.data[last])]
       const line = meta.dataset!.options as { borderColor: string; borderWidth: number }
-      if (from && to) {
+      for (let at = first; at < meta.data.length; at++) {
+        const [from, to] = [placeOf(meta.data[at - 1]), placeOf(meta.data[at])]
+        if (!from || !to) continue
         ctx.save()
         ctx.setLineDash([3, 4])
         ctx.strokeStyle = line.borderColor
@@ -49,7 +50,7 @@ export function dashedEnd(last: number): Plugin {
         ctx.restore()
       }
       // Points at hand lie on the edge of what was drawn, or beyond it.
-      for (const point of meta.data.slice(last - 1)) if (point.active) (point as PointElement).draw(ctx, chartArea)
+      for (const point of meta.data.slice(first - 1)) if (point.active) (point as PointElement).draw(ctx, chartArea)
     },
   }
 }

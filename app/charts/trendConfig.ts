@@ -94,7 +94,8 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
   const lines = sets.filter(({ before }) => !before).map(({ line }) => line)
   const { form, log } = question.show
   const stacked = canStack(question) && (form === 'stacked' || (form === 'bars' && lines.length > 1))
-  const openIndex = result.buckets.at(-1)?.open ? result.buckets.length - 1 : -1
+  // What is open at the end: the last one, or all since nothing arrived any more.
+  const openIndex = result.buckets.at(-1)?.open ? result.buckets.findLastIndex(({ open }) => !open) + 1 : -1
   const colourOf = (line: ChartLine) =>
     !isBars(question) && form !== 'stacked' && isPale(line, lines)
       ? palette.faint
@@ -193,7 +194,7 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
       },
     },
     plugins: [
-      openGround(palette.hazelTint, openIndex >= 0),
+      openGround(palette.hazelTint, openIndex),
       ...(isBars(question)
         ? []
         : [
@@ -227,6 +228,7 @@ function titleOf({ result, question, words }: TrendChartInput, index: number): s
   const bucket = result.buckets[index]
   const label = bucketLabel(bucket.key, question.every, words)
   const name = question.every === 'week' ? `Week of ${label}` : label
+  if (bucket.silent) return `${name}, nothing arrived any more`
   return bucket.open ? `${name}, so far` : bucket.cut ? `${name}, in part` : name
 }
 
@@ -305,7 +307,7 @@ function barsOf(set: ChartSet, colour: string, pale: number | 'all'): ChartDatas
     label: set.label,
     data: set.values,
     yAxisID: set.yAxisID,
-    backgroundColor: set.values.map((_, i) => (pale === 'all' || i === pale ? `${colour}66` : colour)),
+    backgroundColor: set.values.map((_, i) => (pale === 'all' || (pale >= 0 && i >= pale) ? `${colour}66` : colour)),
     borderRadius: 2,
     maxBarThickness: 46,
     categoryPercentage: 0.82,

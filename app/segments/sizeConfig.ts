@@ -100,7 +100,7 @@ export function sizeConfig(
       },
     },
     plugins: [
-      openGround(palette.hazelTint, open) as Plugin<'line'>,
+      openGround(palette.hazelTint, open ? last : -1) as Plugin<'line'>,
       ...(open && last > 0 ? [dashedEnd(last) as Plugin<'line'>] : []),
       markedPoints(
         selected === null

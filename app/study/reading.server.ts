@@ -33,6 +33,9 @@ export function readingOf(question: Question, result: Result, reply: RunReply | 
 export function drawnResult(result: Result, reply: RunReply | null): Result {
   const stopped = reply?.result === result ? reply.stopped : null
   if (!stopped || !('buckets' in result)) return result
-  const buckets = result.buckets.map((bucket) => (bucket.end > stopped.sinceMs ? { ...bucket, open: true } : bucket))
+  const buckets = result.buckets.map((bucket) => {
+    if (bucket.end <= stopped.sinceMs) return bucket
+    return { ...bucket, open: true, ...(bucket.start > stopped.sinceMs ? { silent: true as const } : {}) }
+  })
   return { ...result, buckets } as Result
 }

@@ -12,6 +12,8 @@ export interface Bucket {
   open: boolean
   /** the range cuts a part of it off */
   cut: boolean
+  /** as it is drawn: nothing has arrived in it, or in the end of it; then it is as good as open */
+  silent?: true
 }
 
 /** More buckets than this are refused: nobody can read them. */
