@@ -19,6 +19,8 @@ export interface QueryContext {
   now: number
   /** the segments side by side that the question breaks down by, by their keys */
   sides?: ReadonlyMap<string, SidesColumn> | undefined
+  /** groups that are asked for by name, by their ids: kept beside the largest */
+  wanted?: ReadonlySet<string> | undefined
   /** what segments are called, by id */
   segmentNames?: Readonly<Record<string, string>> | undefined
   /** by the workspace's number of a person, 1 = belongs to the people asked among; null = everybody */

@@ -1,3 +1,5 @@
+import { groupId } from '../questions/groupId.js'
+import type { GroupKey } from '../questions/parts.js'
 import type { AnyMark } from '../questions/study.js'
 import type { QueryContext } from './analysis.js'
 import { analysisOf, type Question } from './registry.js'
@@ -20,15 +22,25 @@ export function* passesOf(
   marks: readonly AnyMark[] | null = null,
 ): Generator<unknown, Passed, unknown> {
   const analysis = analysisOf(question.kind)
+  const asked = marks ? { ...context, wanted: groupsIn(marks) } : context
   const parts: unknown[] = []
   for (;;) {
     if (marks && analysis.reads(plan, marks)) return { plan, parts }
     const part = yield plan
     parts.push(part)
-    const next = analysis.next(part, plan, question, context)
+    const next = analysis.next(part, plan, question, asked)
     if (next === null) return { plan, parts }
     plan = next
   }
+}
+
+/** The groups that marks name, by their ids. */
+function groupsIn(marks: readonly AnyMark[]): ReadonlySet<string> {
+  const named = marks.flatMap((mark) => {
+    const { group, row = [], column } = mark as { group?: GroupKey; row?: GroupKey[]; column?: GroupKey }
+    return [group, ...row, column].flatMap((key) => key ?? [])
+  })
+  return new Set(named.map(groupId))
 }
 
 /** Takes the passes one after another, where scanning waits for nobody. */

@@ -77,13 +77,15 @@ export function planClock(by: 'weekday' | 'hour', from: number, until: number, z
 }
 
 /**
- * The first pass's plan with its numbers cut into ranges.
+ * The first pass's plan with its numbers cut into ranges; what is no number has no value there.
  * @param at ascending
  * @param closed the last cut is the largest number there is: it belongs to the range that ends there
  */
 export function withCuts(plan: GroupPlan, at: readonly number[], closed: boolean): GroupPlan {
   const groups = Uint32Array.from({ length: at.length + 1 }, (_, i) => plan.count + i)
-  return { ...plan, cuts: { at: Float64Array.from(at), groups, closed }, count: plan.count + groups.length }
+  const { starts } = plan
+  const none = { starts: Uint32Array.from(starts, (_, code) => code), groups: new Uint32Array(starts.length - 1) }
+  return { ...plan, ...none, cuts: { at: Float64Array.from(at), groups, closed }, count: plan.count + groups.length }
 }
 
 /** Which range a number lies in: it holds its lower end and not its upper one, save a closed last one. */
@@ -174,7 +176,8 @@ export function keepGroups(
 ): GroupPlan {
   const other = kept.length
   const indexOf = new Map(kept.map((candidate, index) => [candidate.group, index]))
-  const { starts, groups } = tableOf(dictionary, (code) => indexOf.get(code) ?? other)
+  const groupOf = (code: number) => indexOf.get(first.cuts ? 0 : code) ?? other
+  const { starts, groups } = tableOf(dictionary, groupOf)
   const keptAmong = (all: ReadonlyMap<number, number>) =>
     new Map(
       [...all].flatMap(([value, group]): [number, number][] => {
@@ -250,7 +253,7 @@ export function bindGroups(plan: GroupPlan, log: EventLog, type: number, asOf?: 
     return group
   }
   const startOf = dates ? dayFinder(values.zone) : () => 0
-  const groupOfDate = (date: number): number => groupIn(values.days, startOf(date))
+  const groupOfDate = (date: number): number => (cuts ? groups[0] : groupIn(values.days, startOf(date)))
   // Numbers met lately, by a place worked out from them: a map takes ten times as long to look at.
   const knownNumbers = new Float64Array(numbers ? KNOWN : 0).fill(NaN)
   const knownGroups = new Uint32Array(numbers ? KNOWN : 0)

@@ -1,3 +1,4 @@
+import { groupId } from '../questions/groupId.js'
 import { isClock, isNone, isPlain } from '../questions/groupedBy.js'
 import type { EventLog } from '../log/log.js'
 import type { NestedKey, ValueKey } from '../questions/parts.js'
@@ -117,6 +118,8 @@ function keepLevel(
     const shown = (id === null ? [] : (within.get(id) ?? [])).filter(({ key }) => !split.hideNone || !isNone(key))
     const wanted = shown.filter(({ key }) => isWanted(key, split.only))
     const kept = wanted.sort((a, b) => compareRanks(a.rank, b.rank) || compareNames(a.key, b.key)).slice(0, keep)
+    if (context.wanted)
+      kept.push(...shown.filter((group) => !kept.includes(group) && context.wanted!.has(groupId(group.key))))
     if (byName) kept.sort((a, b) => compareNames(a.key, b.key))
     const first = rows.length
     for (const { id, key } of kept) rows.push({ id, row: { path: [...path, key], rest: 0 } })

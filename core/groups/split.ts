@@ -5,6 +5,7 @@ import type { AsOf } from '../filters/bind.js'
 import { findProperty, type CompileContext } from '../filters/compile.js'
 import type { Values } from '../log/dictionary.js'
 import type { EventLog } from '../log/log.js'
+import { groupId } from '../questions/groupId.js'
 import type { GroupKey, PropertyRef, ValueKey } from '../questions/parts.js'
 import type { Cuts, SidesRef, Split } from '../questions/split.js'
 import { dayOf } from '../time/range.js'
@@ -325,7 +326,10 @@ export function unique(found: Uint32Array, length: number): number {
 }
 
 /** What groups are named by. */
-export type NamingContext = Pick<CompileContext, 'schema' | 'calendar' | 'sides'>
+export type NamingContext = Pick<CompileContext, 'schema' | 'calendar' | 'sides'> & {
+  /** groups that are asked for by name, by their ids: kept beside the largest */
+  wanted?: ReadonlySet<string>
+}
 
 /** Of segments side by side each is a group as it is given, and who is in none of them in none. */
 export function settled(split: Split): Split {
@@ -361,6 +365,8 @@ export function keepSplit(
   // Segments side by side are all shown by themselves; with others, combinations are kept as of all breakdowns.
   const keep = isWeek(splits) ? ranked.length : splits.length > 1 ? asked[0].keep : first.keep
   const kept = ranked.slice(0, keep)
+  if (context.wanted)
+    kept.push(...shown.filter((group) => !kept.includes(group) && context.wanted!.has(groupId(group.key))))
   const rest = shown.length - kept.length
   const order = first.order ?? (splits.every(isPlain) ? 'size' : 'name')
   if (order === 'name') kept.sort((a, b) => compareNames(a.key, b.key))

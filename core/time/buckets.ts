@@ -1,6 +1,6 @@
 import { Temporal } from 'temporal-polyfill'
 import { QUARTER } from './quarter.js'
-import { addUnits, startOfDay, startOfHour, startOfUnit, type Calendar, type Span, type Unit } from './range.js'
+import { addUnits, endOfHour, startOfDay, startOfHour, startOfUnit, type Calendar, type Span, type Unit } from './range.js'
 
 export interface Bucket {
   /** the calendar's start and end of the bucket, epoch ms; the end is not included */
@@ -23,7 +23,7 @@ const HOUR = 3_600_000
 
 /**
  * The calendar buckets of a range, cut in the workspace's zone (how numbers are counted, 1): a day may last 23 or 25
- * hours, an hour is a real hour. A bucket has ended when the first moment after it is at or before now.
+ * hours, an hour is a real hour, counted from the first moment of the local day. A bucket has ended when the first moment after it is at or before now.
  * @returns buckets in order; they meet without gaps. Empty when the range lies wholly in the future.
  */
 export function bucketsOf(span: Span, unit: Unit, now: number, calendar: Calendar): Bucket[] {
@@ -36,8 +36,10 @@ export function bucketsOf(span: Span, unit: Unit, now: number, calendar: Calenda
     buckets.push({ start, end, key, open, cut })
   }
   if (unit === 'hour') {
-    for (let start = startOfHour(span.from, calendar.zone); start < span.until; start += HOUR)
-      add(start, start + HOUR, hourKey(start, calendar.zone))
+    for (let start = startOfHour(span.from, calendar.zone), end; start < span.until; start = end) {
+      end = endOfHour(start, calendar.zone)
+      add(start, end, hourKey(start, calendar.zone))
+    }
     return markCutByRange(buckets, span, now, calendar)
   }
   for (const { start, end, key } of edgesFrom(span, unit, calendar)) add(start, end, key)

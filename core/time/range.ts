@@ -120,8 +120,8 @@ export function spanOf(range: Range, now: number, calendar: Calendar): Span {
   const today = dayOf(now, zone)
   if ('last' in range) {
     if (range.unit === 'hour') {
-      const hour = startOfHour(now, zone)
-      const from = hour - (range.last - 1) * HOUR
+      let from = startOfHour(now, zone)
+      for (let back = 1; back < range.last; back++) from = startOfHour(from - 1, zone)
       return { from, until: now + 1, firstDay: dayOf(from, zone).toString(), lastDay: today.toString() }
     }
     const first = addUnits(startOfUnit(today, range.unit, calendar), 1 - range.last, range.unit)
@@ -140,8 +140,14 @@ export function spanOf(range: Range, now: number, calendar: Calendar): Span {
   }
 }
 
-/** The start of the clock hour that a moment lies in, in a zone whose offset may not be whole hours. */
+/** The start of the hour that a moment lies in: real hours, counted from the first moment of the local day. */
 export function startOfHour(ms: number, zone: string): number {
-  const local = Temporal.Instant.fromEpochMilliseconds(ms).toZonedDateTimeISO(zone)
-  return ms - ((local.minute * 60 + local.second) * 1000 + local.millisecond)
+  const day = startOfDay(dayOf(ms, zone), zone)
+  return day + Math.floor((ms - day) / HOUR) * HOUR
+}
+
+/** The end of an hour: that of a day which a clock change makes half an hour longer ends with half of one. */
+export function endOfHour(start: number, zone: string): number {
+  const next = startOfDay(dayOf(start, zone).add({ days: 1 }), zone)
+  return Math.min(start + HOUR, next)
 }

@@ -22,7 +22,7 @@ export interface Finder {
   attempts(from: number, until: number, visit: (attempt: Attempt) => void): void
   /** the same of a funnel for each bucket: of what begins in it, by itself */
   inBuckets(grid: Grid, visit: (bucket: number, attempt: Attempt) => void): void
-  /** how many of the gathered rows from `from` up to, not including, `to` match a step */
+  /** how many of the gathered rows from `from`, which fills the step, up to, not including, `to` match it, with its value where one is held the same */
   matches(step: number, from: number, to: number): number
 }
 
@@ -417,7 +417,9 @@ function generalFinder(log: EventLog, plan: FunnelPlan): Finder {
     inBuckets: (grid, visit) => counted({ from: grid.from, until: grid.until, grid }, visit),
     matches(step, from, to) {
       let found = 0
-      for (let i = 0; i < count && row[i] < to; i++) if (row[i] >= from && (fill[i] & (1 << step)) !== 0) found++
+      for (let i = 0; i < count && row[i] < to; i++)
+        if (row[i] >= from && (fill[i] & (1 << step)) !== 0 && (sameOf === null || sameOf.equal(from, row[i], person)))
+          found++
       return found
     },
   }

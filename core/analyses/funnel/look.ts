@@ -23,13 +23,17 @@ const LONGEST_SEQUENCE = 8
 export function planLook(
   show: FunnelShow,
   steps: readonly StepPlan[],
+  /** by step: whether it names no event, but stands for any activity */
+  anything: readonly boolean[],
   schema: Schema,
   sessionMs: number,
 ): LookPlan | null {
   if (show.form !== 'after' && show.form !== 'between' && show.form !== 'apart') return null
   const counts = Uint16Array.from(schema.types, ({ name }, type) => schema.typeCode(schema.currentName(name)) ?? type)
   const skip = new Uint8Array(schema.types.length)
-  for (const { types } of steps) for (const type of types) skip[counts[type]] = 1
+  steps.forEach(({ types }, step) => {
+    if (!anything[step]) for (const type of types) skip[counts[type]] = 1
+  })
   const events: Events = {
     ...{ counts, skip, passive: Uint8Array.from(schema.types, ({ passive }) => (passive ? 1 : 0)) },
     codes: Object.fromEntries(schema.types.map(({ name }, type) => [name, counts[type]])),
@@ -59,38 +63,40 @@ export function planLook(
   return { form: 'apart', columns, ...events }
 }
 
-/** Which of a person's counted attempts is looked at: there may be several where attempts are counted. */
+/** Which of a person's counted attempts are looked at: there may be several where attempts are counted. */
 export class Chosen {
-  private readonly kept: Attempt
-  private any = false
+  private readonly kept: Attempt[] = []
+  private many = 0
 
   constructor(
     private readonly log: EventLog,
     private readonly plan: FunnelPlan,
     private readonly look: LookPlan,
-  ) {
-    this.kept = { depth: 0, rows: new Int32Array(plan.steps.length), ended: false }
-  }
+  ) {}
 
-  /** The first that was lost at the step; else the first of the deepest. What is still open is left out. */
+  /** All that were lost at the step; else the first of the deepest. What is still open is left out. */
   consider(attempt: Attempt): void {
     const { log, plan, look, kept } = this
     if (look.form === 'after') {
-      if (this.any || !isLostFor(log, plan, attempt, look.step)) return
-    } else if (this.any && attempt.depth <= kept.depth) return
-    kept.depth = attempt.depth
-    kept.ended = attempt.ended
-    kept.rows.set(attempt.rows)
-    this.any = true
+      if (!isLostFor(log, plan, attempt, look.step)) return
+    } else if (this.many > 0) {
+      if (attempt.depth <= kept[0].depth) return
+      this.many = 0
+    }
+    const into = (kept[this.many++] ??= { depth: 0, rows: new Int32Array(plan.steps.length), ended: false })
+    into.depth = attempt.depth
+    into.ended = attempt.ended
+    into.rows.set(attempt.rows)
   }
 
-  /** @returns the attempt, until the next person's; null where none is to be looked at */
-  take(): Attempt | null {
-    const { any, kept } = this
-    this.any = false
-    return any && !isOpen(this.log, this.plan, kept) ? kept : null
+  /** @returns the attempts, until the next person's; none where none is to be looked at */
+  take(): readonly Attempt[] {
+    const found = this.kept.slice(0, this.many)
+    this.many = 0
+    return found.some((attempt) => isOpen(this.log, this.plan, attempt)) ? NONE : found
   }
 }
+const NONE: readonly Attempt[] = []
 
 /** Lost at a step for good: what is still open may go on. */
 export function isLostFor(log: EventLog, plan: FunnelPlan, attempt: Attempt, step: number): boolean {
@@ -116,8 +122,8 @@ export function observerOf(log: EventLog, plan: FunnelPlan): Observer | null {
   return {
     add: (attempt) => chosen.consider(attempt),
     endPerson(index) {
-      const attempt = chosen.take()
-      if (attempt) counter.count(attempt, index)
+      const attempts = chosen.take()
+      if (attempts.length > 0) counter.count(attempts, index)
     },
     done: () => counter.done(),
   }
@@ -159,27 +165,37 @@ class AfterCounter {
     this.stamp = new Uint32Array(log.rowsOfType.length)
   }
 
-  count({ rows }: Attempt, index: number): void {
+  /** A person counts once for each event, and each way, that followed any of their losses. */
+  count(attempts: readonly Attempt[], index: number): void {
     const { log, plan, look, did, ways, stamp } = this
-    const start = rows[look.step]
-    const end = endOfAfter(log, plan, look, start, index)
     const mark = ++this.people
-    if (end === start + 1) this.nothing++
-    const way: number[] = []
-    let cut = false
-    for (let row = start + 1; row < end; row++) {
-      const type = look.counts[log.type[row]]
-      if (way.at(-1) !== type) way.push(type)
-      if (way.length > LONGEST_WAY) {
-        way.shift()
-        cut = true
+    const gone = new Set<string>()
+    let nothing = true
+    for (const { rows } of attempts) {
+      const start = rows[look.step]
+      const end = endOfAfter(log, plan, look, start, index)
+      if (end > start + 1) nothing = false
+      const met = new Set<number>()
+      const way: number[] = []
+      let cut = false
+      for (let row = start + 1; row < end; row++) {
+        const type = look.counts[log.type[row]]
+        if (way.at(-1) !== type) way.push(type)
+        if (way.length > LONGEST_WAY) {
+          way.shift()
+          cut = true
+        }
+        if (stamp[type] !== mark) {
+          stamp[type] = mark
+          did[type]++
+        }
+        if (met.has(type)) continue
+        met.add(type)
+        gone.add(`${cut ? '…,' : ''}${way.join(',')}`)
       }
-      if (stamp[type] === mark) continue
-      stamp[type] = mark
-      did[type]++
-      const key = `${cut ? '…,' : ''}${way.join(',')}`
-      ways.set(key, (ways.get(key) ?? 0) + 1)
     }
+    if (nothing) this.nothing++
+    for (const key of gone) ways.set(key, (ways.get(key) ?? 0) + 1)
   }
 
   done(): LookTally {
@@ -246,7 +262,7 @@ class ApartCounter {
     this.stamp = new Uint32Array(this.featureOf.length)
   }
 
-  count(attempt: Attempt, index: number): void {
+  count([attempt]: readonly Attempt[], index: number): void {
     const { log, plan, look, people, counts, stamp, columnsOf } = this
     const depths = plan.required.length
     const place = attempt.depth - 1
@@ -301,7 +317,7 @@ class BetweenCounter {
     this.place = new Float64Array(log.rowsOfType.length)
   }
 
-  count(attempt: Attempt, index: number): void {
+  count([attempt]: readonly Attempt[], index: number): void {
     const { log, plan, look, did, place, ways } = this
     if (attempt.depth < plan.required.length) return
     this.people++

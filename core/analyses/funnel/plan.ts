@@ -66,7 +66,13 @@ export function planFunnel(question: FunnelQuestion, context: QueryContext, faul
     groupsOverTime: show.form === 'over time',
     between: show.form === 'time' && last > 0 ? [from, to] : null,
     repeats: show.form === 'repeats',
-    look: planLook(show, steps, schema, calendar.sessionMs ?? SESSION_MS),
+    look: planLook(
+      show,
+      steps,
+      question.steps.map(({ event }) => 'activity' in event),
+      schema,
+      calendar.sessionMs ?? SESSION_MS,
+    ),
     jump: null,
   }
 }

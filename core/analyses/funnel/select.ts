@@ -106,8 +106,12 @@ function lookTest(
       return false
     },
     chosen(index) {
-      const attempt = chosen.take()
-      return attempt && { attempt, holds: test(attempt, index) }
+      const attempts = chosen.take()
+      if (attempts.length === 0) return null
+      // Who did nothing afterwards did so after each of their losses.
+      const nothing = mark.kind === 'after' && mark.event === null
+      const found = attempts.find((attempt) => test(attempt, index) !== nothing)
+      return { attempt: found ?? attempts[0], holds: (found === undefined) === nothing }
     },
     rowOf: (attempt) => attempt.rows[lastStep(plan, attempt)],
   }

@@ -6,6 +6,7 @@ import {
   dayOf,
   spanOf,
   startOfDay,
+  startOfHour,
   startOfUnit,
   type Calendar,
   type Span,
@@ -55,16 +56,22 @@ export function beforePeriod(range: Range, compare: Comparison, every: Unit, now
   }
   const shift = shiftOf(range, compare.to, every, span, calendar)
   const firstDay = shift(Temporal.PlainDate.from(span.firstDay))
-  const from = startOfDay(firstDay, calendar.zone)
+  const moved = (ms: number) => {
+    const local = Temporal.Instant.fromEpochMilliseconds(ms).toZonedDateTimeISO(calendar.zone)
+    return shift(local.toPlainDate()).toPlainDateTime(local.toPlainTime()).toZonedDateTime(calendar.zone)
+      .epochMilliseconds
+  }
+  // The last hours begin at one of the day's, and so do those beside them.
+  const byHours = 'last' in range && range.unit === 'hour'
+  const from = byHours ? startOfHour(moved(span.from), calendar.zone) : startOfDay(firstDay, calendar.zone)
   // A range that runs on ends at the same time of day earlier, so that open parts are equally long; one with a last day of
   // its own takes whole days there.
   const runsOn = span.until === now + 1 && span.end === undefined
-  const nowLocal = Temporal.Instant.fromEpochMilliseconds(now).toZonedDateTimeISO(calendar.zone)
-  const then = shift(nowLocal.toPlainDate()).toPlainDateTime(nowLocal.toPlainTime()).toZonedDateTime(calendar.zone)
+  const then = moved(now)
   const lastDay = shift(Temporal.PlainDate.from(span.lastDay))
-  const until = runsOn ? then.epochMilliseconds + 1 : startOfDay(lastDay.add({ days: 1 }), calendar.zone)
+  const until = runsOn ? then + 1 : startOfDay(lastDay.add({ days: 1 }), calendar.zone)
   const shifted = { from, until, firstDay: firstDay.toString(), lastDay: lastDay.toString() }
-  return periodOf(shifted, every, runsOn ? then.epochMilliseconds : now, calendar)
+  return periodOf(shifted, every, runsOn ? then : now, calendar)
 }
 
 function periodOf(span: Span, every: Unit, now: number, calendar: Calendar): Period {
