@@ -68,7 +68,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
   return {
     ...{ settings: workspace, studies, dashboards, links, keys, imports, annotations, momentNotes },
     keptAddresses,
-    ...studiesDoor(inside, segments.names),
+    ...studiesDoor(inside, segments.names, (id) => segments.saved(id)?.name),
     ...peopleDoor(inside),
     ...catalogDoor(inside),
     ...taking,

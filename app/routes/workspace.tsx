@@ -12,8 +12,20 @@ import type { Route } from './+types/workspace'
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 
 export function loader() {
-  const { name, zone, firstDayOfWeek, oldest } = dowser().settings.get()
-  return { name, zone, firstDayOfWeek, oldest, zones: ['UTC', ...Intl.supportedValuesOf('timeZone')] }
+  const { name, zone, firstDayOfWeek, oldest, leftOut } = dowser().settings.get()
+  const segments = dowser()
+    .segments.list()
+    .map(({ id, name }) => ({ id, name }))
+  const known = segments.some(({ id }) => id === leftOut) ? leftOut : ''
+  return {
+    name,
+    zone,
+    firstDayOfWeek,
+    oldest,
+    leftOut: known,
+    segments,
+    zones: ['UTC', ...Intl.supportedValuesOf('timeZone')],
+  }
 }
 
 const form = z.object({
@@ -28,6 +40,7 @@ const form = z.object({
   oldest: z
     .string()
     .refine((day) => isLocalDay(day) && day >= '1970-01-01', 'Choose a day from 1970 on as the oldest.'),
+  leftOut: z.string().max(100),
 })
 
 export async function action({ request }: Route.ActionArgs) {
@@ -42,7 +55,7 @@ export const meta = () => [{ title: 'Workspace · Dowser' }]
 
 /** What all numbers of the workspace depend on: whose days, and on which day a week begins. */
 export default function WorkspaceRoute({ loaderData }: Route.ComponentProps) {
-  const { name, zone, firstDayOfWeek, oldest, zones } = loaderData
+  const { name, zone, firstDayOfWeek, oldest, leftOut, segments, zones } = loaderData
   const done = useActionData<typeof action>()
   return (
     <main className="page narrow">
@@ -85,6 +98,24 @@ export default function WorkspaceRoute({ loaderData }: Route.ComponentProps) {
             helperText="Events of before it are refused: a clock that was never set mostly stands in 1970 or 2000."
             slotProps={{ inputLabel: { shrink: true }, htmlInput: { min: '1970-01-01' } }}
           />
+          <TextField
+            select
+            name="leftOut"
+            label="People whom no study counts"
+            defaultValue={leftOut}
+            helperText={
+              segments.length > 0
+                ? 'Staff, test accounts, robots: a segment whose people are left out everywhere. Each study says so, and can count them.'
+                : 'Staff, test accounts, robots: make a segment of them first.'
+            }
+          >
+            <MenuItem value="">nobody is left out</MenuItem>
+            {segments.map((segment) => (
+              <MenuItem key={segment.id} value={segment.id}>
+                {segment.name}
+              </MenuItem>
+            ))}
+          </TextField>
           <p className="hint">
             A change holds for all studies at once, also for the past. Dates that came without a time follow at the next
             start of the server.

@@ -11,6 +11,7 @@ import { pressMark } from '../../core/questions/marks.js'
 import { wordsFor } from '../../core/words/words.js'
 import { formatMoment } from '../../core/words/format.js'
 import { viewOf } from '../analyses/registry.js'
+import { LeftOut } from './LeftOut.js'
 import { Sentence } from '../editors/Sentence.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { useEditing } from '../editors/useEditing.js'
@@ -177,6 +178,7 @@ export function StudyPage({ data }: { data: StudyData }) {
             <span>
               As of {formatMoment(data.now, zone, thisYear)} · {zone}
             </span>
+            <LeftOut question={question} onChange={(next) => edit(next, 'choose')} />
             <Explain question={question} zone={zone} />
           </footer>
         </div>

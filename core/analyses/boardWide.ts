@@ -12,10 +12,11 @@ export function boardWide(question: Question, range: Range | null, among: Among 
   if (!among) return ranged
   if (!ranged.among) return { ...ranged, among }
   const [own, all] = [ruleOf(ranged.among), ruleOf(among)]
-  return own && all && { ...ranged, among: { rule: { hold: 'all', of: [own, all] } } }
+  const everybody = ranged.among.everybody || among.everybody ? { everybody: true as const } : {}
+  return own && all && { ...ranged, among: { rule: { hold: 'all', of: [own, all] }, ...everybody } }
 }
 
 function ruleOf(ref: Among): Rule | null {
-  if ('study' in ref) return { kind: 'study', ...ref }
+  if ('study' in ref) return { kind: 'study', study: ref.study, marks: ref.marks }
   return ref.at === undefined && !ref.came ? ref.rule : null
 }

@@ -1,5 +1,5 @@
-import { groupId } from '../questions/groupId.js'
-import type { GroupKey } from '../questions/parts.js'
+import { wantedColumn, wantedGroup, wantedRow } from '../questions/groupId.js'
+import type { GroupKey, NestedKey } from '../questions/parts.js'
 import type { AnyMark } from '../questions/study.js'
 import type { QueryContext } from './analysis.js'
 import { analysisOf, type Question } from './registry.js'
@@ -37,10 +37,14 @@ export function* passesOf(
 /** The groups that marks name, by their ids. */
 function groupsIn(marks: readonly AnyMark[]): ReadonlySet<string> {
   const named = marks.flatMap((mark) => {
-    const { group, row = [], column } = mark as { group?: GroupKey; row?: GroupKey[]; column?: GroupKey }
-    return [group, ...row, column].flatMap((key) => key ?? [])
+    const { group, row = [], column } = mark as { group?: GroupKey; row?: NestedKey[]; column?: NestedKey }
+    return [
+      ...(group ? [wantedGroup(group)] : []),
+      ...row.map((_key, at) => wantedRow(row.slice(0, at + 1))),
+      ...(column ? [wantedColumn(column)] : []),
+    ]
   })
-  return new Set(named.map(groupId))
+  return new Set(named)
 }
 
 /** Takes the passes one after another, where scanning waits for nobody. */

@@ -2,7 +2,10 @@ import type { AnyMark, StudyDefinition } from '../questions/study.js'
 import type { Rule } from '../segments/rule.js'
 
 /** Which people: those of a study's result, or those for whom a segment's rule holds. */
-export type PeopleRef = StudyPeople | RulePeople
+export type PeopleRef = (StudyPeople | RulePeople) & {
+  /** of a study asked among them: nobody is left out whom the workspace leaves out of every study */
+  everybody?: true | undefined
+}
 
 /** Those counted in any of the marks. */
 export interface StudyPeople {

@@ -12,11 +12,21 @@ import { formatDay } from '../words/format.js'
 /** ", among …" or ", not among …"; nothing where everybody is asked. */
 export function amongParts({ among }: { among?: Among | undefined }, words: Words): SentencePart[] {
   if (!among) return []
+  const all = among.everybody
+    ? [{ text: ', with ' }, { text: 'nobody left out', token: 'among', tone: 'water' as const, path: 'among' }]
+    : []
+  if (isEverybody(among)) return all
   const alone = loneSegment(among)
   return [
     { text: alone?.not ? ', not among ' : ', among ' },
     { text: amongWords(among, words), token: 'among', tone: 'water', path: 'among' },
+    ...all,
   ]
+}
+
+/** Whether a study is asked among all there are, and only says that nobody is left out. */
+export function isEverybody(ref: Among): boolean {
+  return 'rule' in ref && ref.at === undefined && !ref.came && isGroup(ref.rule) && ref.rule.of.length === 0
 }
 
 /** Whoever is, or is not, in the one segment that people are asked by. */

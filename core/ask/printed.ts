@@ -1,7 +1,7 @@
 import { NOW } from '../words/words.js'
 import type { PeopleRef, StudyPeople } from '../analyses/people.js'
 import { allKinds, type Question } from '../analyses/registry.js'
-import type { Rule } from '../segments/rule.js'
+import { EVERYBODY, type Rule } from '../segments/rule.js'
 import type { EventChoice, EventPick, Filter, PropertyRef } from '../questions/parts.js'
 import { quotedText, range } from './atoms.js'
 import { chain, either, list, literal, map, maybe, names, readWhole, after, type Reader } from './reader.js'
@@ -60,8 +60,12 @@ function partsOf(vocabulary: Vocabulary): Parts {
   })
   const side = sides(ruled)
   const split = splits(property, side)
-  const among: Reader<{ among?: PeopleRef }> = map(maybe(amongOf(ruled, studyPeople)), (found) =>
-    found ? { among: found } : {},
+  const among: Reader<{ among?: PeopleRef }> = map(
+    chain<[PeopleRef | null, unknown]>(maybe(amongOf(ruled, studyPeople)), maybe(literal(', with nobody left out'))),
+    ([found, everybody]): { among?: PeopleRef } => {
+      if (everybody !== null) return { among: { ...(found ?? { rule: EVERYBODY }), everybody: true } }
+      return found ? { among: found } : {}
+    },
   )
   return {
     thisYear,

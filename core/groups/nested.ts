@@ -1,4 +1,4 @@
-import { groupId } from '../questions/groupId.js'
+import { wantedColumn, wantedRow } from '../questions/groupId.js'
 import { isClock, isNone, isPlain } from '../questions/groupedBy.js'
 import type { EventLog } from '../log/log.js'
 import type { NestedKey, ValueKey } from '../questions/parts.js'
@@ -66,7 +66,7 @@ export function keepNested(
   rowLevels.forEach(({ split, found }, depth) => {
     const level = { split, found: depth === 0 ? withEmptySides(found, split, context) : found }
     const room = Math.max(1, Math.floor((mostRows - rows.length) / parents.length) - 1)
-    const kept = keepLevel(level, parents, parts[depth], room, context)
+    const kept = keepLevel(level, parents, parts[depth], room, context, wantedRow)
     levels.push({
       part: kept.part,
       first: rows.length,
@@ -78,7 +78,7 @@ export function keepNested(
   if (!column) return { plan: { levels, columns: null, width: 1 }, rows, columns: [] }
   const top = [{ id: '', row: rows[0] }]
   const across = { ...column, found: withEmptySides(column.found, column.split, context) }
-  const kept = keepLevel(across, top, parts[rowLevels.length], column.split.keep, context)
+  const kept = keepLevel(across, top, parts[rowLevels.length], column.split.keep, context, ([key]) => wantedColumn(key))
   const columns = kept.rows.map(({ row }) => ({ key: row.path[0], rest: row.rest }))
   const table = kept.table.map((at) => (at < 0 ? -1 : at + 1))
   return { plan: { levels, columns: { part: kept.part, table }, width: columns.length + 1 }, rows, columns }
@@ -97,6 +97,7 @@ function keepLevel(
   part: GroupPlan,
   room: number,
   context: NamingContext,
+  nameOfWanted: (path: readonly NestedKey[]) => string,
 ): { rows: Parent[]; part: GroupPlan; table: Int32Array } {
   const split = settled(asked)
   const nameOf = namerOf(split, part, context)
@@ -119,7 +120,9 @@ function keepLevel(
     const wanted = shown.filter(({ key }) => isWanted(key, split.only))
     const kept = wanted.sort((a, b) => compareRanks(a.rank, b.rank) || compareNames(a.key, b.key)).slice(0, keep)
     if (context.wanted)
-      kept.push(...shown.filter((group) => !kept.includes(group) && context.wanted!.has(groupId(group.key))))
+      kept.push(
+        ...shown.filter((group) => !kept.includes(group) && context.wanted!.has(nameOfWanted([...path, group.key]))),
+      )
     if (byName) kept.sort((a, b) => compareNames(a.key, b.key))
     const first = rows.length
     for (const { id, key } of kept) rows.push({ id, row: { path: [...path, key], rest: 0 } })

@@ -5,7 +5,7 @@ import type { AsOf } from '../filters/bind.js'
 import { findProperty, type CompileContext } from '../filters/compile.js'
 import type { Values } from '../log/dictionary.js'
 import type { EventLog } from '../log/log.js'
-import { groupId } from '../questions/groupId.js'
+import { wantedGroup } from '../questions/groupId.js'
 import type { GroupKey, PropertyRef, ValueKey } from '../questions/parts.js'
 import type { Cuts, SidesRef, Split } from '../questions/split.js'
 import { dayOf } from '../time/range.js'
@@ -366,7 +366,7 @@ export function keepSplit(
   const keep = isWeek(splits) ? ranked.length : splits.length > 1 ? asked[0].keep : first.keep
   const kept = ranked.slice(0, keep)
   if (context.wanted)
-    kept.push(...shown.filter((group) => !kept.includes(group) && context.wanted!.has(groupId(group.key))))
+    kept.push(...shown.filter((group) => !kept.includes(group) && context.wanted!.has(wantedGroup(group.key))))
   const rest = shown.length - kept.length
   const order = first.order ?? (splits.every(isPlain) ? 'size' : 'name')
   if (order === 'name') kept.sort((a, b) => compareNames(a.key, b.key))

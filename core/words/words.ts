@@ -35,6 +35,8 @@ export interface Words {
   segments?: Readonly<Record<string, string>>
   /** dated notes, by day */
   annotations?: readonly Annotation[]
+  /** the segment, by its name, whose people no study counts unless it says so */
+  leftOut?: string
   /** what is told of ends where the data does: what is open there is not the time that is running now */
   stopped?: true
   /** the profile properties whose values change in the course of time */

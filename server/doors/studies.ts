@@ -7,7 +7,12 @@ import type { RunReply } from '../engine/engine.worker.js'
 import type { Inside } from './inside.js'
 
 /** Questions and their answers. */
-export function studiesDoor({ stores, ask, desk }: Inside, segmentNames: () => Record<string, string>) {
+export function studiesDoor(
+  { stores, ask, desk }: Inside,
+  segmentNames: () => Record<string, string>,
+  /** of those that are there still */
+  segmentNamed: (id: string) => string | undefined,
+) {
   const run = (question: Question, signal?: AbortSignal) => ask<RunReply>({ kind: 'run', question }, signal)
   return {
     /** Answers a study's question with the very numbers that the API gives. */
@@ -41,11 +46,13 @@ export function studiesDoor({ stores, ask, desk }: Inside, segmentNames: () => R
 
     /** What sentences need to know at a moment: the year, and what events and properties are called. */
     wordsAt(ms: number): Words {
-      const { zone, currency } = stores.settings.get()
+      const { zone, currency, leftOut } = stores.settings.get()
+      const left = leftOut === '' ? undefined : segmentNamed(leftOut)
       const thisYear = Number(new Intl.DateTimeFormat('en', { timeZone: zone, year: 'numeric' }).format(ms))
       return {
         ...{ thisYear, zone, labels: stores.catalog.labels(stores.mending.get()), currency },
         ...{ annotations: stores.annotations.list(), segments: segmentNames() },
+        ...(left === undefined ? {} : { leftOut: left }),
       }
     },
   }

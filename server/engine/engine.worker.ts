@@ -9,6 +9,7 @@ import { setBit, sharedBits } from '../../core/log/bits.js'
 import { blockBytes } from '../../core/log/log.js'
 import type { ValueKind } from '../../core/log/values.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
+import type { Rule } from '../../core/segments/rule.js'
 import { resolveSegments } from '../../core/segments/resolve.js'
 import type { Fault } from '../../core/questions/faults.js'
 import { MadeCache, type MadeBase } from '../../core/made/columns.js'
@@ -154,6 +155,12 @@ function moment(snapshot: Snapshot): number {
   return settings().now === 'last event' ? (snapshot.newestMs ?? 0) : Date.now()
 }
 
+/** Whom the workspace leaves out of every study. */
+function leftOut(): Rule | null {
+  const segment = settings().leftOut
+  return segment === '' || !segments.get(segment) ? null : { kind: 'segment', segment }
+}
+
 /** The members of a frozen list as who they are by now. */
 function frozenBits(id: string): Uint32Array {
   const { version, people } = keeper.current
@@ -178,8 +185,8 @@ function kindsOf(property: PropertyRef): ReadonlySet<ValueKind> | null {
  */
 function keyOf(what: object, snapshot: Snapshot, now: number, exact = false): string {
   // What segments it names are now is part of what is asked.
-  const { used } = resolveSegments(what, segments.get, segments.nameOf)
-  const meant = JSON.stringify([...used.values()])
+  const { used } = resolveSegments([what, leftOut()], segments.get, segments.nameOf)
+  const meant = JSON.stringify([[...used.values()], leftOut()])
   const { now: by } = settings()
   const { zone, firstDayOfWeek, sessionMs } = calendarOf(settings())
   const period = exact || by === 'last event' ? now : `${Math.floor(now / 10_000)} now`
@@ -206,7 +213,7 @@ async function withBase<T>(
   pool.retain(snapshot)
   try {
     return await work({
-      ...{ snapshot, calendar, now, pool, query, made, making, note, segments },
+      ...{ snapshot, calendar, now, pool, query, made, making, note, segments, leftOut: leftOut() },
       keyOf: (what, at) => keyOf(what, snapshot, at, at !== now),
     })
   } finally {

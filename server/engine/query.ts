@@ -7,7 +7,7 @@ import { asQuestion } from '../../core/analyses/asQuestion.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
 import { beforeItStopped, stoppedIn, type Listener, type Stopped } from '../../core/analyses/stopped.js'
 import { arrivalsOf, arrivedBetween, type Arrivals } from '../../core/log/arrivals.js'
-import { bitWords, setBit, sharedBits } from '../../core/log/bits.js'
+import { bitWords, hasBit, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
 import { makeReady, type MadeCache } from '../../core/made/columns.js'
@@ -38,6 +38,8 @@ export interface QueryBase {
   /** says what is being worked on */
   note: (what: string) => void
   segments: SegmentShelf
+  /** the people whom no study counts, unless it says so; null = none */
+  leftOut: Rule | null
   /** what is asked as of a moment, with the state of the data and all that it rests on */
   keyOf: (what: object, at: number) => string
 }
@@ -105,13 +107,17 @@ function listenerOf(snapshot: Snapshot, now: number): Listener {
   }
 }
 
+/** Whether anybody is left out makes other people of the same marks. */
+const peopleKey = (ref: PeopleRef, { keyOf, now, leftOut }: QueryBase) =>
+  `${leftOut ? '' : 'everybody '}${keyOf(ref, now)}`
+
 /**
  * The people that are meant, ascending by number, in memory that threads share; those found before are kept while the
  * data stays as it is.
  */
 export async function readPeople(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | Faulty> {
   const { lists } = base.segments
-  const key = base.keyOf(ref, base.now)
+  const key = peopleKey(ref, base)
   const known = lists.get(key)
   if (known) return known
   const people = await findPeople(ref, base)
@@ -228,7 +234,7 @@ export async function countMembers(plan: MembersPlan, { snapshot, pool, query }:
 /** The people that are meant, as bits; those found before are kept while the data stays as it is. */
 export async function peopleBits(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | Faulty> {
   const { snapshot, now, segments } = base
-  const key = base.keyOf(ref, now)
+  const key = peopleKey(ref, base)
   const known = segments.bits.get(key)
   if (known) return known
   const people = await readPeople(ref, base)
@@ -256,7 +262,7 @@ async function prepare(
   const sides = await sidesOf(question, base, faults)
   const analysis = analysisOf(question.kind)
   const segmentNames = Object.fromEntries([...used.values()].map(({ id, name }) => [id, name]))
-  const members = among && 'faults' in among ? null : among
+  const members = among && 'faults' in among ? null : await withoutLeftOut(question, among, base)
   await makeColumns([question, ...rulesOf(used)], base)
   const schema = snapshot.schema.asMade()
   const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames }
@@ -290,6 +296,30 @@ export async function makeColumns(
     const steps = makeReady(definitions, { schema, logs, people, calendar, now }, made)
     pool.extend(snapshot, await inTurns(steps, () => note('making columns')))
   })
+}
+
+/** Those asked among but whom the workspace leaves out of every study; null = everybody. */
+async function withoutLeftOut(
+  question: Question,
+  among: Uint8Array | null,
+  base: QueryBase,
+): Promise<Uint8Array | null> {
+  if (!base.leftOut || question.among?.everybody) return among
+  // Studies in the very rule that says who is left out count everybody.
+  const bits = await peopleBits({ rule: base.leftOut }, { ...base, leftOut: null })
+  // A segment that is gone leaves nobody out: the page of the workspace says so.
+  if ('faults' in bits) return among
+  const members = among?.slice() ?? sharedUint8(base.snapshot.people).fill(1)
+  for (let person = 0; person < members.length; person++)
+    if (person >>> 5 < bits.length && hasBit(bits, person)) members[person] = 0
+  return shared(members)
+}
+
+/** A copy in memory that threads share. */
+function shared(bytes: Uint8Array): Uint8Array {
+  const copy = sharedUint8(bytes.length)
+  copy.set(bytes)
+  return copy
 }
 
 /** Who is asked among: a byte for each person. */

@@ -32,6 +32,8 @@ export const workspaceSettings = z.object({
     .string()
     .refine((day) => isLocalDay(day) && day >= '1970-01-01', 'a day from 1970 on, as 1970-01-01')
     .default('1970-01-01'),
+  /** the segment whose people no study counts: staff, test accounts, robots; '' = none */
+  leftOut: z.string().max(100).default(''),
   /** the event property that says which version of the app sent an event */
   versionProperty: z.string().max(200).default('app_version'),
 })
