@@ -233,7 +233,7 @@ export async function countMembers(plan: MembersPlan, { snapshot, pool, query }:
 
 /** The people that are meant, as bits; those found before are kept while the data stays as it is. */
 export async function peopleBits(ref: PeopleRef, base: QueryBase): Promise<Uint32Array | Faulty> {
-  const { snapshot, now, segments } = base
+  const { snapshot, segments } = base
   const key = peopleKey(ref, base)
   const known = segments.bits.get(key)
   if (known) return known
