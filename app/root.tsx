@@ -13,6 +13,7 @@ import {
   Scripts,
   ScrollRestoration,
   isRouteErrorResponse,
+  useLocation,
   useRouteError,
   useRouteLoaderData,
   type HeadersArgs,
@@ -159,9 +160,11 @@ export function ErrorBoundary() {
     : error instanceof Error
       ? error.message
       : String(error)
+  // Whoever has only a link has no Home here.
+  const inside = !useLocation().pathname.startsWith('/shared/')
   return (
     <main className="page narrow">
-      <ErrorSheet {...told(status, detail)} action={{ label: 'Go to Home', to: '/' }} />
+      <ErrorSheet {...told(status, detail)} {...(inside ? { action: { label: 'Go to Home', to: '/' } } : {})} />
     </main>
   )
 }

@@ -1,7 +1,12 @@
 import { isDeepStrictEqual } from 'node:util'
 import { afterAll, beforeAll, expect, test } from 'vitest'
 import { printedOf } from '../core/analyses/inWords.js'
-import { analysisOf, parseQuestion } from '../core/analyses/registry.js'
+import type { FunnelResult } from '../core/analyses/funnel/finish.js'
+import type { GrowthResult } from '../core/analyses/growth/finish.js'
+import type { TrendResult } from '../core/analyses/trend/finish.js'
+import { analysisOf, parseQuestion, type Question } from '../core/analyses/registry.js'
+import type { Range } from '../core/time/range.js'
+import { readingOf } from '../app/study/reading.server.js'
 import { readPrinted } from '../core/ask/printed.js'
 import type { Vocabulary } from '../core/ask/vocabulary.js'
 import type { Words } from '../core/words/words.js'
@@ -115,3 +120,59 @@ test('people are read from any place of a study, and a study is asked among them
     }
   }
 })
+
+/** Of each kind: what the first sentence of its findings tells of the last full bucket, beside the raw figures. */
+const TOLD: Partial<Record<string, (result: never) => { figure: number; of: RegExp } | null>> = {
+  trend({ lines, buckets }: TrendResult) {
+    const last = buckets.findLastIndex(({ open, cut }) => !open && !cut)
+    const [line] = lines.filter(({ hidden }) => !hidden)
+    const value = last < 0 || !line ? null : line.all.values[last]
+    return value === null || !['people', 'count'].includes(line.unit)
+      ? null
+      : { figure: value, of: /^([\d,]+) \w+ in the last full / }
+  },
+  growth({ steps }: GrowthResult) {
+    const last = steps.findLast(({ open }) => !open)
+    return last ? { figure: last.active, of: /^In the last full .*? ([\d,]+) (?:person was|people were) active/ } : null
+  },
+  funnel({ all }: FunnelResult) {
+    return { figure: all.steps[0].people, of: /^(?:Of )?([\d,]+) (?:people|attempts)/ }
+  },
+}
+
+test('over any time what each says is what its figures say, and nothing stands beside its contrary', async () => {
+  const ranges: Range[] = [
+    { last: 3, unit: 'day' },
+    { last: 30, unit: 'day' },
+    { last: 4, unit: 'week' },
+    { last: 26, unit: 'week' },
+    { last: 2, unit: 'month' },
+    { last: 3, unit: 'quarter' },
+    { last: 1, unit: 'year' },
+    { from: '2026-09-15', to: '2026-10-31' },
+    { from: '2026-11-01' },
+    { from: '2025-01-01', to: '2025-12-31' },
+  ]
+  let held = 0
+  for (const { name, question } of dowser.studies.list())
+    for (const range of ranges) {
+      const asked = { ...question, range } as Question
+      const reply = await dowser.run(asked)
+      if (!reply.result) continue
+      const { findings } = readingOf(asked, reply.result, reply, words)
+      const said = findings.map((pieces) => pieces.map(({ text }) => text).join(''))
+      const text = said.join(' ')
+      const at = `${name}, ${JSON.stringify(range)}: ${text}`
+      expect(said.length, at).toBeGreaterThan(0)
+      expect(text, at).not.toMatch(/NaN|undefined|Infinity|\b1 people\b|0 people, 100|[^.\d]1 (?:times|weeks|days)\b/)
+      // That nothing changed, and what changed, are not said of one curve.
+      if (/^No clear change/m.test(said.find((each) => each.startsWith('No clear change')) ?? ''))
+        expect(text, at).not.toMatch(/ moved most: | (?:rises|falls) steadily| was up from | was down from /)
+      const told = TOLD[question.kind]?.(reply.result as never)
+      const found = told && said.map((each) => told.of.exec(each)?.[1]).find((each) => each !== undefined)
+      if (!found) continue
+      held++
+      expect(Number(found.replaceAll(',', '')), at).toBe(told.figure)
+    }
+  expect(held).toBeGreaterThan(60)
+}, 120_000)

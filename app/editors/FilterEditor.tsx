@@ -14,6 +14,7 @@ import { Temporal } from 'temporal-polyfill'
 import { operatorsFor, startCondition } from '../../core/filters/operators.js'
 import { recorded } from '../../core/questions/named.js'
 import type { Condition, EventChoice, Filter, Operator, PropertyRef } from '../../core/questions/parts.js'
+import { valueOptions } from './valueOptions.js'
 import { WhenField } from './WhenField.js'
 import { units, type Unit } from '../../core/time/range.js'
 import { formatNumber } from '../../core/words/format.js'
@@ -317,42 +318,51 @@ function AnyCase({
   )
 }
 
-/** Values that have been seen, the commonest first; one that has not can be typed. */
+/** Values that have been seen, the commonest first; one that has not can be taken as well, and stands last. */
 function ValuesField(props: {
   condition: Extract<Condition, { values: string[] }>
   onChange: (condition: Condition) => void
 }) {
   const { condition, onChange } = props
   const { values, property } = condition
-  const fetcher = useFetcher<{ values: { value: string; count: number }[] }>()
+  const { catalog } = useWorkspace()
+  const fetcher = useFetcher<{ values: { value: string; count: number }[]; search: string }>()
   const [typed, setTyped] = useState('')
   const { load } = fetcher
   const place = JSON.stringify(property)
   useEffect(() => {
     void load(`/ask/values?${new URLSearchParams({ property: place, search: typed }).toString()}`)
   }, [load, place, typed])
-  const found = fetcher.data?.values ?? []
+  const { data } = fetcher
+  const samples = catalog.properties.find(
+    (entry) => JSON.stringify(entry.property) === JSON.stringify(recorded(property)),
+  )
+  const { options, sideOf } = valueOptions(typed, data, samples?.samples ?? [])
   return (
     <>
       <Autocomplete
         multiple
         freeSolo
+        autoHighlight
         fullWidth
         openOnFocus
         size="small"
         value={values}
         inputValue={typed}
-        options={found.map(({ value }) => value)}
-        filterOptions={(options) => options}
+        options={options}
+        filterOptions={(all) => [...all]}
         loading={fetcher.state === 'loading'}
         onInputChange={(_event, text) => setTyped(text)}
+        onKeyDown={(event) => {
+          // What is highlighted is taken, never what is only half typed.
+          if (event.key === 'Enter' && typed !== '' && options.length === 0)
+            (event as typeof event & { defaultMuiPrevented?: boolean }).defaultMuiPrevented = true
+        }}
         onChange={(_event, chosen) => onChange({ ...condition, values: [...new Set(chosen)] })}
         renderOption={({ key, ...rest }, option) => (
           <li key={key} {...rest}>
             <span className="option-text">{option}</span>
-            <span className="option-side">
-              {formatNumber(found.find(({ value }) => value === option)?.count ?? null)}
-            </span>
+            <span className="option-side">{sideOf(option)}</span>
           </li>
         )}
         renderInput={(params) => (

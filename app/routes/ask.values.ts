@@ -7,9 +7,10 @@ import type { Route } from './+types/ask.values'
 export async function loader({ request }: Route.LoaderArgs) {
   const search = new URL(request.url).searchParams
   const property = propertySchema.safeParse(parse(search.get('property')))
-  if (!property.success) return { values: [] }
-  const found = await dowser().values(property.data, search.get('search') ?? '', 40)
-  return { values: found.map(({ value, count }) => ({ value: String(value), count })) }
+  const text = search.get('search') ?? ''
+  if (!property.success) return { values: [], search: text }
+  const found = await dowser().values(property.data, text, 40)
+  return { search: text, values: found.map(({ value, count }) => ({ value: String(value), count })) }
 }
 
 function parse(text: string | null): unknown {

@@ -4,6 +4,7 @@ import { useEffect, useRef, useState } from 'react'
 import { Link, useFetcher } from 'react-router'
 import { formatMoment } from '../../core/words/format.js'
 import { KeyList } from '../catalog/KeyList.js'
+import { keepWriteKey, keptWriteKey } from '../catalog/writeKey.js'
 import { EventSample } from '../catalog/EventSample.js'
 import { Segmented } from '../ui/Segmented.js'
 import { dowser } from '../door/dowser.server.js'
@@ -29,7 +30,14 @@ export default function CatalogSending({ loaderData }: Route.ComponentProps) {
   const { origin, keys } = loaderData
   const [way, setWay] = useState<Way>('curl')
   const maker = useFetcher<typeof keysAction>()
-  const made = maker.data && 'key' in maker.data && maker.data.scope === 'write' ? (maker.data.key as string) : null
+  const fresh = maker.data && 'key' in maker.data && maker.data.scope === 'write' ? (maker.data.key as string) : null
+  // Made a moment ago under Keys, it is known here too.
+  const [kept, setKept] = useState<string | null>(null)
+  useEffect(() => setKept(keptWriteKey()), [])
+  useEffect(() => {
+    if (fresh) keepWriteKey(fresh)
+  }, [fresh])
+  const made = fresh ?? kept
   const key = made ?? 'YOUR_WRITE_KEY'
   return (
     <div className="sending">
@@ -38,7 +46,8 @@ export default function CatalogSending({ loaderData }: Route.ComponentProps) {
           <h2 className="panel-title">1. A key</h2>
           {made ? (
             <Alert severity="success">
-              Shown this once, and filled in below: <code data-key="">{made}</code>
+              {fresh ? 'Shown this once, and filled in below' : 'The key you made last, filled in below'}:{' '}
+              <code data-key="">{made}</code>
             </Alert>
           ) : (
             <div className="row wrap">

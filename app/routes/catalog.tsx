@@ -52,7 +52,7 @@ export default function Catalog({ loaderData }: Route.ComponentProps) {
   return (
     <main className="page">
       <div className="page-head">
-        <h1 className="question">What {name} records</h1>
+        <h1 className="question">What is recorded in {name}</h1>
         <div className="page-actions">
           <Button variant="outlined" component={Link} to="/import">
             Bring in a file

@@ -3,11 +3,12 @@ import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
 import TextField from '@mui/material/TextField'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { data, Form, Link, useActionData } from 'react-router'
 import { z } from 'zod'
 import { KeyList } from '../catalog/KeyList.js'
 import { dowser } from '../door/dowser.server.js'
+import { keepWriteKey } from '../catalog/writeKey.js'
 import type { Route } from './+types/keys'
 
 export function loader() {
@@ -37,6 +38,9 @@ export default function Keys({ loaderData }: Route.ComponentProps) {
   const done = useActionData<typeof action>()
   const [copied, setCopied] = useState(false)
   const made = done && 'key' in done ? done.key : null
+  useEffect(() => {
+    if (done && 'key' in done && done.scope === 'write') keepWriteKey(done.key)
+  }, [done])
   return (
     <main className="page narrow">
       <h1 className="question">Keys for programs</h1>

@@ -98,6 +98,7 @@ export function StudyPage({ data }: { data: StudyData }) {
                 key={name}
                 type="button"
                 className="addition"
+                title={aboutOf(name)}
                 onClick={(event) => openToken(name, event.currentTarget)}
               >
                 {label}
@@ -191,6 +192,12 @@ export function StudyPage({ data }: { data: StudyData }) {
       <Tray question={answered} marks={marks} words={words} onMarks={setMarks} onAsk={edit} onClose={letGo} />
     </main>
   )
+}
+
+/** What an addition is about, where two might be taken for each other. */
+function aboutOf(token: string): string | undefined {
+  if (token.startsWith('where')) return 'A condition on the event: which of them count'
+  return token === 'among' ? 'A condition on people: who is asked at all' : undefined
 }
 
 /** px, by the editor of a token. */

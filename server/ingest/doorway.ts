@@ -44,14 +44,13 @@ export function doorway(db: Db, writer: EventWriter) {
   let earliestMs: number = LIMITS.earliestMs
 
   function refresh(): void {
+    const { oldest, zone, ...said } = settings.get()
+    versionProperty = said.versionProperty
+    earliestMs = oldest === '1970-01-01' ? LIMITS.earliestMs : startOfDay(Temporal.PlainDate.from(oldest), zone)
     const now = definitionsVersion(db)
     if (now === version) return
     version = now
     checker = checkerOf(plans.get(), mending.get())
-    const { oldest, zone, ...said } = settings.get()
-    versionProperty = said.versionProperty
-    earliestMs = startOfDay(Temporal.PlainDate.from(oldest), zone)
-    if (oldest === '1970-01-01') earliestMs = LIMITS.earliestMs
   }
 
   function asideOf(

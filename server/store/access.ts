@@ -35,7 +35,12 @@ export function linkStore(db: Db) {
     /** @throws NotFoundError for an unknown, revoked or ended link: all three look the same from outside */
     open(token: string, nowMs: number): SharedLink {
       const row = live.get(token, nowMs)
-      if (!row) throw new NotFoundError('shared link', 'that address')
+      if (!row)
+        throw new NotFoundError(
+          'shared link',
+          token,
+          'This link shows nothing any more: it was ended, or is not quite right.',
+        )
       return linkOf(row)
     },
     list(kind: 'study' | 'dashboard', target: string): SharedLink[] {

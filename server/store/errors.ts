@@ -3,8 +3,9 @@ export class NotFoundError extends Error {
   constructor(
     readonly what: string,
     readonly id: string,
+    said?: string,
   ) {
-    super(`There is no ${what} “${id}”. It may have been deleted.`)
+    super(said ?? `There is no ${what} “${id}”. It may have been deleted.`)
     this.name = 'NotFoundError'
   }
 }

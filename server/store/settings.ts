@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { isLocalDay } from '../../core/time/range.js'
 import type { Db } from './database.js'
-import { bumpDefinitions } from './definitions.js'
 
 export const workspaceSettings = z.object({
   name: z.string().min(1).max(100).default('My workspace'),
@@ -49,10 +48,7 @@ export function settingsStore(db: Db) {
       return workspaceSettings.parse(Object.fromEntries(all.all().map((row) => [row.key, JSON.parse(row.value)])))
     },
     set(settings: Partial<WorkspaceSettings>): void {
-      db.transaction(() => {
-        for (const [key, value] of Object.entries(settings)) put.run(key, JSON.stringify(value))
-        bumpDefinitions(db)
-      }).immediate()
+      for (const [key, value] of Object.entries(settings)) put.run(key, JSON.stringify(value))
     },
   }
 }

@@ -59,7 +59,7 @@ describe('the largest row', () => {
 
 describe('the cell that stands out', () => {
   const column = by('bike')
-  test('with what its row and column alone let expect', () => {
+  test('with what its row and column alone suggest', () => {
     // 200 of 400 rides in each row, and 100 of each hundred expected: 150 of 100, half as many again.
     const events = [
       ...rides('Quayside', 'pedal', 150),
@@ -68,7 +68,7 @@ describe('the cell that stands out', () => {
       ...rides('Hill', 'cargo', 150),
     ]
     expect(read(events, { column }).findings.at(-1)).toMatch(
-      /^(Quayside · pedal|Hill · cargo) stands out: 150, 50 % more than the 100 that its row and column alone let expect\.$/,
+      /^(Quayside · pedal|Hill · cargo) stands out: 150, 50 % more than the 100 that its row and column alone suggest\.$/,
     )
   })
   test('in words of times where it is twice as many or more', () => {
@@ -80,7 +80,7 @@ describe('the cell that stands out', () => {
     ]
     // 60 × 60 / 500 = 7.2 are expected.
     expect(read(events, { column }).findings.at(-1)).toBe(
-      'Quayside · cargo stands out: 50, 6.94 times the 7 that its row and column alone let expect.',
+      'Quayside · cargo stands out: 50, 6.94 times the 7 that its row and column alone suggest.',
     )
   })
   test('is none where rows and columns explain all of it, or where figures do not add up', () => {

@@ -56,7 +56,7 @@ export function crosstabFindings(result: CrosstabResult, question: CrosstabQuest
       strong(`${groupWords(out.row)} · ${groupWords(out.column)}`),
       plain(' stands out: '),
       strong(formatNumber(out.value), ratio >= 1 ? 'gain' : 'loss'),
-      plain(`, ${by} the ${formatNumber(Math.round(out.expected))} that its row and column alone let expect.`),
+      plain(`, ${by} the ${formatNumber(Math.round(out.expected))} that its row and column alone suggest.`),
     ])
   }
   if (result.overlap)

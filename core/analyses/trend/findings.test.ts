@@ -64,11 +64,11 @@ describe('the last full period', () => {
     ],
     [
       { event: ride, measure: 'sum', ...minutes },
-      '70 as the sum of Minutes in the last full week, 120 as the sum of Minutes 1 week before.',
+      'A sum of 70 Minutes in the last full week, a sum of 120 Minutes 1 week before.',
     ],
     [
       { event: ride, measure: 'maximum', ...minutes },
-      '30 as the maximum of Minutes in the last full week, as in the week of 5 Jan.',
+      'A maximum of 30 Minutes in the last full week, as in the week of 5 Jan.',
     ],
     [{ event: ride, measure: 'distinct values', ...minutes }, '2 values in the last full week, 1 value 1 week before.'],
     // Any activity is nobody's name.
@@ -171,7 +171,7 @@ describe('an unusual point', () => {
   test('is told with what was expected, and whether there are more', () => {
     const { findings } = read(weeksOf([...calm, 120, 50]), {}, afterWeeks(10))
     expect(findings.find((each) => each.includes('unusual'))).toMatch(
-      /^The week of 2 Mar was unusual: 120, where the eight weeks before let expect \d\d to \d\d\.$/,
+      /^The week of 2 Mar was unusual: 120, where the eight weeks before suggest \d\d to \d\d\.$/,
     )
   })
   test('is not looked for where the line is smoothed, or reads otherwise than in numbers', () => {
@@ -259,7 +259,7 @@ describe('groups', () => {
       series: [{ event: ride, measure: 'average', of: { of: 'event', name: 'minutes' } }],
     }
     expect(read(grouped({ Annual: 50, Day: 50 }), average, afterWeeks(1)).findings[1]).toBe(
-      'Annual comes first with 40 as the average of Minutes, against 30 for all.',
+      'Annual comes first with an average of 40 Minutes, against 30 for all.',
     )
     expect(read(grouped({ Monthly: 50, Day: 50 }), average, afterWeeks(1)).findings).toHaveLength(1)
   })

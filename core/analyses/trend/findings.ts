@@ -3,7 +3,7 @@ import type { Reading } from '../../words/sentence.js'
 import jStat from 'jstat'
 import { mean } from '../../stats/quantile.js'
 import { mannKendall } from '../../stats/trendTest.js'
-import { countOf, formatAs, formatChange, formatNumber, formatDay, formatPercent } from '../../words/format.js'
+import { capital, countOf, formatAs, formatChange, formatNumber, formatDay, formatPercent } from '../../words/format.js'
 import {
   bucketWords,
   eventWords,
@@ -58,7 +58,7 @@ export function trendFindings(result: TrendResult, question: TrendQuestion, word
     findings.push(nothing(subject))
   } else if (full.length === 0) {
     findings.push([
-      strong(amount(line.all.total, subject)),
+      strong(capital(amount(line.all.total, subject))),
       plain(` so far; no ${question.every} of this time is over yet.`),
     ])
   } else {
@@ -164,16 +164,20 @@ function amount(value: number | null, { line, question, words }: Subject): strin
       return countOf(value, 'value', 'values')
     case 'share of active people':
       return `${formatPercent(value)} of the active people`
+    case 'per person':
+      return `${formatNumber(value)} ${ofWords(series, words)} per person`
     default:
-      return `${formatNumber(value)} as the ${measureWords(series)}${series.of ? ` of ${propertyWords(series.of, words)}` : ''}`
+      return `${/^[aeiou]/.test(measureWords(series)) ? 'an' : 'a'} ${measureWords(series)} of ${formatNumber(value)} ${ofWords(series, words)}`
   }
 }
+
+const ofWords = ({ of }: TrendQuestion['series'][number], words: Words) => (of ? propertyWords(of, words) : '')
 
 function lastFull(subject: Subject): Finding {
   const { line, question, result, words, full, few } = subject
   const pair = comparedBuckets(result.buckets, question.every)
   const value = line.all.values[full.at(-1)!]
-  const finding: Finding = [strong(amount(value, subject)), plain(` in the last full ${question.every}`)]
+  const finding: Finding = [strong(capital(amount(value, subject))), plain(` in the last full ${question.every}`)]
   const before = pair && line.all.values[pair.first]
   if (!pair || value === null || !before) return [...finding, plain('.')]
   const change = value / before - 1
@@ -212,7 +216,7 @@ function compared(subject: Subject, before: TrendRow): Finding[] {
   if (now === null || then === null) return []
   const difference = now - then
   const finding: Finding = [
-    strong(amount(now, subject)),
+    strong(capital(amount(now, subject))),
     plain(` in the whole time, against ${formatAs(then, line.unit, words.currency)} in the time it is compared with`),
   ]
   if (then > 0 && difference !== 0)
@@ -305,7 +309,7 @@ function mostUnusual({ line, question, result, words, full }: Subject): Finding 
     plain(' was unusual: '),
     strong(write(most.value), most.value > most.high ? 'gain' : 'loss'),
     plain(
-      `, where the same ${question.every === 'day' ? 'weekdays of the' : ''} eight weeks before let expect ${write(most.low)} to ${write(most.high)}.`.replace(
+      `, where the same ${question.every === 'day' ? 'weekdays of the' : ''} eight weeks before suggest ${write(most.low)} to ${write(most.high)}.`.replace(
         'same  eight',
         'eight',
       ),
