@@ -1,7 +1,7 @@
 import { Chart, type ChartConfiguration } from 'chart.js'
 import { useEffect, useRef, useState, type KeyboardEvent, type RefObject } from 'react'
 import { seriesVar } from '../look/palette.js'
-import { arrowMove } from '../ui/arrows.js'
+import { chartMove } from '../ui/arrows.js'
 import './register.js'
 
 /** What is drawn, as it is said: each dataset's name and what is told of each of its points. */
@@ -68,7 +68,7 @@ export function ChartCanvas({ box, config, lines, titles, legend, label, chosen,
     made.update('none')
   }, [at, config])
   const onKey = (event: KeyboardEvent) => {
-    const move = arrowMove(event.key)
+    const move = chartMove(event.key)
     const here = at ?? { line: 0, place: titles.length - 1 }
     const within = (n: number, size: number) => Math.min(size - 1, Math.max(0, n))
     if (move) {

@@ -15,7 +15,7 @@ import { datasetsOf, isBars as isBarForm, isPale, showsEndLabels, trendConfig } 
 import { formatValue, markOf } from './trendSeries.js'
 import { bucketLabel } from './bucketLabel.js'
 import { useWidth } from './useWidth.js'
-import { arrowMove } from '../ui/arrows.js'
+import { chartMove } from '../ui/arrows.js'
 
 interface TrendChartProps {
   result: TrendResult
@@ -96,7 +96,7 @@ export default function TrendChart({
   }, [at])
 
   const onKey = (event: KeyboardEvent) => {
-    const move = arrowMove(event.key)
+    const move = chartMove(event.key)
     const here = at ?? { set: 0, bucket: result.buckets.length - 1 }
     if (move) {
       event.preventDefault()

@@ -6,7 +6,7 @@ import { formatNumber } from '../../core/words/format.js'
 import type { SegmentSize } from '../../server/engine/segments.js'
 import '../charts/register.js'
 import { seriesVar } from '../look/palette.js'
-import { arrowMove } from '../ui/arrows.js'
+import { chartMove } from '../ui/arrows.js'
 import { usePalette } from '../look/usePalette.js'
 import { useWorkspace } from '../page/workspace.js'
 import { pointName, sizeConfig, sizeLines } from './sizeConfig.js'
@@ -53,7 +53,7 @@ export default function SizeChart(props: {
     return () => made.destroy()
   }, [config])
   const onKey = (event: KeyboardEvent) => {
-    const move = arrowMove(event.key)
+    const move = chartMove(event.key)
     const here = at ?? size.points.length - 1
     if (move) {
       event.preventDefault()

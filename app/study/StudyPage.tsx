@@ -167,6 +167,10 @@ export function StudyPage({ data }: { data: StudyData }) {
               </div>
             )}
           </section>
+          {/* After an edit the new result is told; what stands on the page when it opens is read with it. */}
+          <p className="sr-only" aria-live="polite">
+            {dimmed ? '' : reading?.findings[0]?.map(({ text }) => text).join('')}
+          </p>
           {result && reading && <Reading reading={reading} next={data.next} />}
           {result && view.Numbers && (
             <section className={`sheet numbers-sheet${dimmed ? ' dimmed' : ''}`} aria-label="The numbers">

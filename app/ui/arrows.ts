@@ -4,6 +4,12 @@ export function arrowMove(key: string): readonly [number, number] | undefined {
   return own(MOVES, key)
 }
 
+/** As `arrowMove`, and Home and End to the first and the last: of what has an end on each side. */
+export function chartMove(key: string): readonly [number, number] | undefined {
+  if (key === 'Home') return [0, -Infinity]
+  return key === 'End' ? [0, Infinity] : arrowMove(key)
+}
+
 const MOVES: Record<string, readonly [number, number]> = {
   ArrowLeft: [0, -1],
   ArrowRight: [0, 1],

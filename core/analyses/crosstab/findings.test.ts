@@ -90,7 +90,9 @@ describe('the cell that stands out', () => {
       ...rides('Hill', 'pedal', 60),
       ...rides('Hill', 'cargo', 40),
     ]
-    expect(read(even, { column }).findings).toEqual([])
+    expect(read(even, { column }).findings).toEqual([
+      '200 (times people did ride) in all; no row stands before the others.',
+    ])
     const average = { series: [{ event: { names: ['ride'] }, measure: 'events per person' as const }], column }
     expect(
       read([...rides('Quayside', 'pedal', 150), ...rides('Hill', 'cargo', 150)], average).findings.join(),

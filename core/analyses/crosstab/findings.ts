@@ -1,6 +1,6 @@
 import { type Reading, sentenceText } from '../../words/sentence.js'
 import { formatAs, formatNumber, proseShare } from '../../words/format.js'
-import { groupWords, plain, splitWords, strong, type Finding, type Words } from '../../words/words.js'
+import { eventWords, groupWords, plain, splitWords, strong, type Finding, type Words } from '../../words/words.js'
 import type { NestedKey } from '../../questions/parts.js'
 import { MEASURES } from '../trend/measures.js'
 import { figureParts } from '../trend/sentence.js'
@@ -59,6 +59,12 @@ export function crosstabFindings(result: CrosstabResult, question: CrosstabQuest
       plain(`, ${by} the ${formatNumber(Math.round(out.expected))} that its row and column alone suggest.`),
     ])
   }
+  if (findings.length === 0)
+    findings.push(
+      told.length === 0
+        ? [plain('Nobody did '), strong(eventWords(series.event, words)), plain(' in this time, as asked.')]
+        : [strong(formatAs(all, unit, words.currency)), plain(` (${name}) in all; no row stands before the others.`)],
+    )
   if (result.overlap)
     cautions.push([
       plain(

@@ -37,7 +37,12 @@ export function growthFindings(result: GrowthResult, question: GrowthQuestion, w
     if (kept) findings.push(kept)
     const worst = mostLapsed(full, question, words)
     if (worst && findings.length < 4) findings.push(worst)
-  }
+  } else
+    findings.push([
+      plain(`No ${intervalName(question.interval)} of this time is over yet. `),
+      strong('Ask for a longer time'),
+      plain(' to see who comes and goes.'),
+    ])
   const cautions: Finding[] = []
   const open = result.steps.find((step) => step.open)
   if (open)
