@@ -273,7 +273,8 @@ export class Rider {
 
   private oneRide(start: number): void {
     const { random } = this
-    if (start > END - HOUR) return
+    // Nobody rides before they have signed up, whatever hour of the day is theirs.
+    if (start > END - HOUR || start < this.joined) return
     const kiosk = random.chance(this.kind === 'visitor' ? 0.3 : 0.08)
     const source = kiosk ? 'station kiosk' : 'mobile app'
     let now = start

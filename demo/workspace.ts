@@ -91,7 +91,7 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
   {
     id: 'riders-by-plan',
     name: 'Weekly riders by plan',
-    description: 'Who rides, by the pass they have now. The Day pass became dearer on 8 October.',
+    description: 'Who rides, by the pass they had then. The Day pass became dearer on 8 October.',
     question: {
       kind: 'trend',
       series: [{ ...did('Ride completed'), measure: 'people' }],

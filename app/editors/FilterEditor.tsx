@@ -17,7 +17,6 @@ import type { Condition, EventChoice, Filter, Operator, PropertyRef } from '../.
 import { valueOptions } from './valueOptions.js'
 import { WhenField } from './WhenField.js'
 import { units, type Unit } from '../../core/time/range.js'
-import { formatNumber } from '../../core/words/format.js'
 import { fullFilterWords, propertyWords } from '../../core/words/words.js'
 import { useWorkspace } from '../page/workspace.js'
 import { NumberField } from './NumberField.js'
