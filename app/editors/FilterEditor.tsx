@@ -341,8 +341,8 @@ function ValuesField(props: {
     <>
       <Autocomplete
         multiple
-        freeSolo
         autoHighlight
+        forcePopupIcon={false}
         fullWidth
         openOnFocus
         size="small"
@@ -352,11 +352,8 @@ function ValuesField(props: {
         filterOptions={(all) => [...all]}
         loading={fetcher.state === 'loading'}
         onInputChange={(_event, text) => setTyped(text)}
-        onKeyDown={(event) => {
-          // What is highlighted is taken, never what is only half typed.
-          if (event.key === 'Enter' && typed !== '' && options.length === 0)
-            (event as typeof event & { defaultMuiPrevented?: boolean }).defaultMuiPrevented = true
-        }}
+        // What is highlighted is taken, never what is only half typed: that stands last, to be chosen.
+        noOptionsText={fetcher.state === 'loading' ? 'Looking …' : 'No value has been seen'}
         onChange={(_event, chosen) => onChange({ ...condition, values: [...new Set(chosen)] })}
         renderOption={({ key, ...rest }, option) => (
           <li key={key} {...rest}>
