@@ -45,7 +45,7 @@ describe('studies', () => {
     expect(studies.dashboardsWith(id)).toEqual([{ id: board, name: 'B' }])
     studies.remove(id)
     expect(dashboards.get(board).cards).toEqual([])
-    expect(() => links.open(token, 2)).toThrow('There is no shared link')
+    expect(() => links.open(token, 2)).toThrow('This link shows nothing any more')
     expect(() => studies.get(id)).toThrow(`There is no study “${id}”`)
   })
 })

@@ -45,8 +45,10 @@ describe('the largest row', () => {
     expect(cautions).toEqual(['1 row is of fewer than 30 people: a few of them can move the figure.'])
   })
   test('is none where all are alike, or there is one alone', () => {
-    expect(read([...rides('Quayside', 'pedal', 40), ...rides('Hill', 'pedal', 40)]).findings).toEqual([])
-    expect(read(rides('Quayside', 'pedal', 40)).findings).toEqual([])
+    expect(read([...rides('Quayside', 'pedal', 40), ...rides('Hill', 'pedal', 40)]).findings).toEqual([
+      '80 (times people did ride) in all; no row stands before the others.',
+    ])
+    expect(read(rides('Quayside', 'pedal', 40)).findings).toEqual(['40 (times people did ride) in all.'])
   })
   test('is never everything else, however large', () => {
     const many = Array.from({ length: 9 }, (_, i) => rides(`d${i}`, 'pedal', 20 - i)).flat()

@@ -63,7 +63,10 @@ export function crosstabFindings(result: CrosstabResult, question: CrosstabQuest
     findings.push(
       told.length === 0
         ? [plain('Nobody did '), strong(eventWords(series.event, words)), plain(' in this time, as asked.')]
-        : [strong(formatAs(all, unit, words.currency)), plain(` (${name}) in all; no row stands before the others.`)],
+        : [
+            strong(formatAs(all, unit, words.currency)),
+            plain(` (${name}) in all${told.length > 1 ? '; no row stands before the others' : ''}.`),
+          ],
     )
   if (result.overlap)
     cautions.push([
