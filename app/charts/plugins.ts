@@ -13,7 +13,12 @@ export function openGround(colour: string, first: number): Plugin {
       ctx.save()
       ctx.fillStyle = colour
       ctx.globalAlpha = 0.45
-      ctx.fillRect(left, chartArea.top, Math.min(step * (count - first), chartArea.right - left + 14), chartArea.bottom - chartArea.top)
+      ctx.fillRect(
+        left,
+        chartArea.top,
+        Math.min(step * (count - first), chartArea.right - left + 14),
+        chartArea.bottom - chartArea.top,
+      )
       ctx.restore()
     },
   }

@@ -1,6 +1,15 @@
 import { Temporal } from 'temporal-polyfill'
 import { QUARTER } from './quarter.js'
-import { addUnits, endOfHour, startOfDay, startOfHour, startOfUnit, type Calendar, type Span, type Unit } from './range.js'
+import {
+  addUnits,
+  endOfHour,
+  startOfDay,
+  startOfHour,
+  startOfUnit,
+  type Calendar,
+  type Span,
+  type Unit,
+} from './range.js'
 
 export interface Bucket {
   /** the calendar's start and end of the bucket, epoch ms; the end is not included */
@@ -93,7 +102,14 @@ function hourKey(ms: number, zone: string): string {
 
 /** How many buckets a span has, without making them. */
 export function countBuckets(span: Span, unit: Unit): number {
-  const lengths = { hour: HOUR, day: 24 * HOUR, week: 168 * HOUR, month: 28 * 24 * HOUR, quarter: 90 * 24 * HOUR, year: 365 * 24 * HOUR }
+  const lengths = {
+    hour: HOUR,
+    day: 24 * HOUR,
+    week: 168 * HOUR,
+    month: 28 * 24 * HOUR,
+    quarter: 90 * 24 * HOUR,
+    year: 365 * 24 * HOUR,
+  }
   return Math.ceil((span.until - span.from) / lengths[unit])
 }
 

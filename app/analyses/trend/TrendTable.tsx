@@ -192,7 +192,13 @@ export function TrendTable({ result, question, words, edit, selected = [], onSel
                 head('contribution', 'Of the change', { title: 'How much of the change of all together it explains' })}
               {times.map(({ key, open, cut, silent }, b) =>
                 head(b, bucketLabel(key, question.every, words), {
-                  title: silent ? 'nothing arrived any more' : open ? 'still open' : cut ? 'cut by the time asked about' : undefined,
+                  title: silent
+                    ? 'nothing arrived any more'
+                    : open
+                      ? 'still open'
+                      : cut
+                        ? 'cut by the time asked about'
+                        : undefined,
                   ...(silent ? { note: 'no data' } : open ? { note: 'so far' } : cut ? { note: 'in part' } : {}),
                 }),
               )}
