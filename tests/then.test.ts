@@ -20,21 +20,23 @@ const planNow: PropertyRef = { of: 'person', name: 'plan', now: true }
 const by = (property: PropertyRef): Split[] => [{ by: property, keep: 10 }]
 const isPlus = (property: PropertyRef) => ({ property, op: 'is' as const, values: ['plus'] })
 
+const PASTS = {
+  ada: {
+    plan: [
+      { since: -Infinity, value: 'basic' },
+      { since: MONDAY + days(10), value: 'plus' },
+    ],
+  },
+  bea: { plan: [{ since: MONDAY + days(2), value: 'plus' }] },
+  cai: { plan: [{ since: -Infinity, value: 'plus' }] },
+}
+
 /** ada had basic from the first, plus from the 11th day on; bea is known to have plus from the 3rd day; cai always plus. */
 const log = () =>
   eventLog(
     { ada: 'open@1d ride@2d ride@12d', bea: 'open@1d ride@1d+1h ride@2d ride@20d', cai: 'open@3d ride@4d' },
     {
-      pasts: {
-        ada: {
-          plan: [
-            { since: -Infinity, value: 'basic' },
-            { since: MONDAY + days(10), value: 'plus' },
-          ],
-        },
-        bea: { plan: [{ since: MONDAY + days(2), value: 'plus' }] },
-        cai: { plan: [{ since: -Infinity, value: 'plus' }] },
-      },
+      pasts: PASTS,
     },
   )
 const totals = ({ lines }: TrendResult) =>
@@ -175,7 +177,7 @@ describe('a profile property is read as it was then', () => {
         },
       ],
     }
-    const made = logOf(log().events, { pasts: PASTS_OF_LOG, mending: mending as never })
+    const made = logOf(log().events, { pasts: PASTS, mending: mending as never })
     const totalsBy = (property: PropertyRef) => totals(answer<TrendResult>(made, trend({ breakdowns: by(property) })))
     expect(totalsBy({ of: 'person', name: 'tier' })).toEqual([
       ['on plus', 4],
@@ -212,17 +214,6 @@ describe('a profile property is read as it was then', () => {
     expect(said(trend({ breakdowns: by(plan) }), { thisYear: 2026 })).not.toMatch(/course of time/)
   })
 })
-
-const PASTS_OF_LOG = {
-  ada: {
-    plan: [
-      { since: -Infinity, value: 'basic' },
-      { since: MONDAY + days(10), value: 'plus' },
-    ],
-  },
-  bea: { plan: [{ since: MONDAY + days(2), value: 'plus' }] },
-  cai: { plan: [{ since: -Infinity, value: 'plus' }] },
-}
 
 const PEOPLE = ['ada', 'bea', 'cai', 'dot', 'eve']
 type Pasts = Record<string, { since: number; value: string | number | null }[]>

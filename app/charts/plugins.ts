@@ -1,7 +1,7 @@
 import type { Chart, Element, Plugin, PointElement } from 'chart.js'
 import { drawPoint } from 'chart.js/helpers'
 
-/** Shades the last bucket where it is still open. */
+/** Shades what is still open at the end. @param first index of the first such bucket; -1 = none */
 export function openGround(colour: string, first: number): Plugin {
   return {
     id: 'openGround',

@@ -2,7 +2,7 @@ import { deferred } from '../page/deferred.js'
 import { readSoFar } from '../ui/readSoFar.js'
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react'
 import { countedPart } from '../../core/analyses/countedPart.js'
-import { kindOf, sentenceOf } from '../analyses/words.js'
+import { isEverybody, kindOf, sentenceOf } from '../analyses/words.js'
 import type { Question } from '../../core/analyses/registry.js'
 import type { AnyMark } from '../../core/questions/study.js'
 import { withEdited } from '../../core/analyses/rest.js'
@@ -92,19 +92,20 @@ export function StudyPage({ data }: { data: StudyData }) {
       <div className="question-block">
         <Sentence parts={sentenceOf(question, words)} faults={faults} open={token?.name ?? null} onToken={openToken} />
         <div className="additions">
-          {[...view.additions(question), ...(among ? [] : [{ token: 'among', label: '+ among…' }])].map(
-            ({ token: name, label }) => (
-              <button
-                key={name}
-                type="button"
-                className="addition"
-                title={aboutOf(name)}
-                onClick={(event) => openToken(name, event.currentTarget)}
-              >
-                {label}
-              </button>
-            ),
-          )}
+          {[
+            ...view.additions(question),
+            ...(among && !isEverybody(among) ? [] : [{ token: 'among', label: '+ among…' }]),
+          ].map(({ token: name, label }) => (
+            <button
+              key={name}
+              type="button"
+              className="addition"
+              title={aboutOf(name)}
+              onClick={(event) => openToken(name, event.currentTarget)}
+            >
+              {label}
+            </button>
+          ))}
         </div>
         {faults.length > 0 && (
           <ul className="faults" role="alert">
@@ -128,7 +129,9 @@ export function StudyPage({ data }: { data: StudyData }) {
               close={closeToken}
               onChange={(next, how) => {
                 const { among: _before, ...rest } = question
-                edit((next ? { ...rest, among: next } : rest) as Question, how)
+                // Whom the workspace leaves out is said at the foot, and stays as it is.
+                const all = among?.everybody ? { everybody: true as const } : {}
+                edit((next ? { ...rest, among: { ...next, ...all } } : rest) as Question, how)
               }}
             />
           </Suspense>

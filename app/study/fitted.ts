@@ -27,7 +27,7 @@ export function fitted<Q extends StudyDefinition>(question: Q, { catalog, now, z
   const usual = unitOf(question)
   const unit =
     units.slice(units.indexOf(usual), units.indexOf(most) + 1).find((each) => perDay * DAYS[each] >= ENOUGH) ?? most
-  const range = rangeOf(question)
+  const { range } = question
   const covered = 'last' in range ? range.last * DAYS[range.unit] * DAY : Infinity
   // Where it goes on, and often enough, the usual time is as good as any.
   const goesOn = now - last < Math.max(covered / 4, 2 * DAYS[unit] * DAY)
@@ -36,11 +36,9 @@ export function fitted<Q extends StudyDefinition>(question: Q, { catalog, now, z
   return { ...question, ...countedBy(question, unit), range: goesOn ? many : upTo(last, first, many, zone) }
 }
 
-const rangeOf = (question: StudyDefinition) => (question as StudyDefinition & { range: Range }).range
-
 function unitOf(question: StudyDefinition): Unit {
   const { every, period, interval } = question as { every?: Unit; period?: Unit; interval?: { unit?: Unit } }
-  const range = rangeOf(question)
+  const { range } = question
   return every ?? period ?? interval?.unit ?? ('last' in range ? range.unit : 'day')
 }
 

@@ -2,7 +2,7 @@ import type { Arrivals } from '../log/arrivals.js'
 import { eventsIn } from '../questions/named.js'
 import type { StudyDefinition } from '../questions/study.js'
 import { bucketsOf } from '../time/buckets.js'
-import { dayOf, spanOf, startOfHour, type Calendar, type Range, type Unit } from '../time/range.js'
+import { dayOf, spanOf, startOfHour, type Calendar, type Unit } from '../time/range.js'
 
 /** Since when nothing has arrived: of an event that a question asks about, or of anything. */
 export interface Stopped {
@@ -54,9 +54,9 @@ export function stoppedIn(
 
 /** The start of the last bucket that is over and lies in the time asked about whole; null where none does. */
 function lastWhole(question: StudyDefinition, now: number, calendar: Calendar): number | null {
-  const { from, until } = spanOf(rangeOf(question), now, calendar)
+  const { from, until } = spanOf(question.range, now, calendar)
   if (until <= from) return null
-  // A few days around the end of the time hold its last buckets, whatever their unit.
+  // Two years before the end of the time hold its last whole bucket, whatever its unit.
   const day = (ms: number) => dayOf(ms, calendar.zone).toString()
   const near = Math.max(from, until - LONGEST_UNITS_MS)
   const buckets = bucketsOf(
@@ -80,7 +80,7 @@ export function beforeItStopped<Q extends StudyDefinition>(
   calendar: Calendar,
 ): Q | null {
   const { compare: _beside, ...plain } = question as Q & { compare?: unknown }
-  const range = rangeOf(question)
+  const { range } = question
   const { zone } = calendar
   if (!('last' in range)) {
     const day = dayOf(sinceMs, zone).toString()
@@ -99,8 +99,6 @@ export function beforeItStopped<Q extends StudyDefinition>(
         ).length - 1
   return last > gone ? ({ ...plain, range: { last: last - gone, unit } } as unknown as Q) : null
 }
-
-const rangeOf = (question: StudyDefinition) => (question as StudyDefinition & { range: Range }).range
 
 /** What a question counts in: the unit of its buckets, periods or intervals. */
 function unitOf(question: StudyDefinition): Unit {

@@ -97,7 +97,11 @@ function listenerOf(snapshot: Snapshot, now: number): Listener {
   // As of the moment of the newest event and any later one it is the same.
   const as = Math.min(now, newestMs ?? now)
   return {
-    since: (event, ms) => ms <= as && arrivedBetween(logs, typesOf(event), ms, as),
+    since(event, ms) {
+      // The newest of all answers for all, without looking at any, unless it lies after the moment asked about.
+      if (event === null && newestMs !== null && newestMs <= now) return newestMs >= ms
+      return ms <= as && arrivedBetween(logs, typesOf(event), ms, as)
+    },
     lately(event) {
       const key = `${as} ${JSON.stringify(event)}`
       let found = known.get(key)
@@ -309,17 +313,11 @@ async function withoutLeftOut(
   const bits = await peopleBits({ rule: base.leftOut }, { ...base, leftOut: null })
   // A segment that is gone leaves nobody out: the page of the workspace says so.
   if ('faults' in bits) return among
-  const members = among?.slice() ?? sharedUint8(base.snapshot.people).fill(1)
+  // Those asked among are made for this question alone.
+  const members = among ?? sharedUint8(base.snapshot.people).fill(1)
   for (let person = 0; person < members.length; person++)
     if (person >>> 5 < bits.length && hasBit(bits, person)) members[person] = 0
-  return shared(members)
-}
-
-/** A copy in memory that threads share. */
-function shared(bytes: Uint8Array): Uint8Array {
-  const copy = sharedUint8(bytes.length)
-  copy.set(bytes)
-  return copy
+  return members
 }
 
 /** Who is asked among: a byte for each person. */
