@@ -153,6 +153,7 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
           <h1>{board.name}</h1>
           <span className="soft">
             {cards.filter(({ study }) => study).length} studies · as of {formatMoment(now, zone, words.thisYear)}
+            {words.leftOut !== undefined && ` · without people of “${words.leftOut}”`}
           </span>
         </nav>
         <div className="page-actions">

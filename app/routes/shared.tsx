@@ -46,7 +46,7 @@ export async function loader({ params, request }: Route.LoaderArgs) {
 }
 
 /** Of what things are called, only what the shared definitions name. */
-function namesIn(definition: unknown, { thisYear, labels, currency, segments = {} }: Words): Words {
+function namesIn(definition: unknown, { thisYear, labels, currency, leftOut, segments = {} }: Words): Words {
   const { names } = eventsIn(definition)
   const keys = new Set(propertiesIn(definition).map((ref) => (ref.of === 'source' ? '' : `${ref.of} ${ref.name}`)))
   const segmentIds = new Set(segmentsNamed(definition).map(({ segment }) => segment))
@@ -55,6 +55,7 @@ function namesIn(definition: unknown, { thisYear, labels, currency, segments = {
   return {
     thisYear,
     ...(currency ? { currency } : {}),
+    ...(leftOut === undefined ? {} : { leftOut: '' }),
     segments: only(segments, (id) => segmentIds.has(id)),
     labels: {
       events: only(labels?.events ?? {}, (name) => names.includes(name)),
@@ -107,6 +108,7 @@ export default function Shared({ loaderData }: Route.ComponentProps) {
             <strong>{loaderData.kind === 'study' ? loaderData.name : loaderData.board.name}</strong>
             <span className="soft">
               as of {formatMoment(now, zone, words.thisYear)} · {zone}
+              {words.leftOut !== undefined && ' · without people whom the workspace leaves out of its studies'}
             </span>
           </div>
         </div>

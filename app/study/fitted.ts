@@ -2,11 +2,10 @@ import { Temporal } from 'temporal-polyfill'
 import { eventsIn } from '../../core/questions/named.js'
 import type { StudyDefinition } from '../../core/questions/study.js'
 import { ENOUGH } from '../../core/stats/small.js'
-import { units, type Range, type Unit } from '../../core/time/range.js'
+import { UNIT_DAYS, units, type Range, type Unit } from '../../core/time/range.js'
 import type { Near } from '../analyses/leads.js'
 
 const DAY = 86_400_000
-const DAYS: Record<Unit, number> = { hour: 1 / 24, day: 1, week: 7, month: 30.4, quarter: 91.3, year: 365.2 }
 /** So many units are looked at, where the data goes back so far. */
 const MANY: Record<Unit, number> = { hour: 48, day: 30, week: 12, month: 12, quarter: 12, year: 30 }
 const COUNTED = ['every', 'period', 'interval'] as const
@@ -26,11 +25,12 @@ export function fitted<Q extends StudyDefinition>(question: Q, { catalog, now, z
   const perDay = events / Math.max(1, (last - first) / DAY)
   const usual = unitOf(question)
   const unit =
-    units.slice(units.indexOf(usual), units.indexOf(most) + 1).find((each) => perDay * DAYS[each] >= ENOUGH) ?? most
+    units.slice(units.indexOf(usual), units.indexOf(most) + 1).find((each) => perDay * UNIT_DAYS[each] >= ENOUGH) ??
+    most
   const { range } = question
-  const covered = 'last' in range ? range.last * DAYS[range.unit] * DAY : Infinity
+  const covered = 'last' in range ? range.last * UNIT_DAYS[range.unit] * DAY : Infinity
   // Where it goes on, and often enough, the usual time is as good as any.
-  const goesOn = now - last < Math.max(covered / 4, 2 * DAYS[unit] * DAY)
+  const goesOn = now - last < Math.max(covered / 4, 2 * UNIT_DAYS[unit] * DAY)
   if (unit === usual && goesOn) return question
   const many = unit === usual && 'last' in range ? range : { last: MANY[unit], unit }
   return { ...question, ...countedBy(question, unit), range: goesOn ? many : upTo(last, first, many, zone) }
@@ -51,6 +51,6 @@ function countedBy(question: StudyDefinition, unit: Unit): object {
 /** The days of as many units as end with the last event. */
 function upTo(lastMs: number, firstMs: number, { last, unit }: { last: number; unit: Unit }, zone: string): Range {
   const day = (ms: number) => Temporal.Instant.fromEpochMilliseconds(ms).toZonedDateTimeISO(zone).toPlainDate()
-  const from = day(Math.max(firstMs, lastMs - last * DAYS[unit] * DAY))
+  const from = day(Math.max(firstMs, lastMs - last * UNIT_DAYS[unit] * DAY))
   return { from: from.toString(), to: day(lastMs).toString() }
 }

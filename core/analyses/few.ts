@@ -1,6 +1,6 @@
 import { quantile } from '../stats/quantile.js'
 import { ENOUGH } from '../stats/small.js'
-import type { Unit } from '../time/range.js'
+import { UNIT_DAYS, type Unit } from '../time/range.js'
 import { countOf } from '../words/format.js'
 import { plain, strong, type Finding } from '../words/words.js'
 
@@ -11,8 +11,6 @@ export interface Few {
   unit: Unit | null
 }
 
-const DAYS: Partial<Record<Unit, number>> = { hour: 1 / 24, day: 1, week: 7, month: 30.4, quarter: 91.3, year: 365.2 }
-
 /**
  * @param people in each full bucket
  * @param unit what they are counted by
@@ -22,10 +20,10 @@ const DAYS: Partial<Record<Unit, number>> = { hour: 1 / 24, day: 1, week: 7, mon
 export function fewIn(people: readonly number[], unit: Unit | { days: number }, larger: readonly Unit[]): Few | null {
   const typical = quantile(Float64Array.from(people).sort(), 0.5)
   if (typical === null || typical >= ENOUGH || Math.max(...people) === 0) return null
-  const own = typeof unit === 'string' ? DAYS[unit]! : unit.days
+  const own = typeof unit === 'string' ? UNIT_DAYS[unit] : unit.days
   // People come again, so that a longer bucket holds fewer than the sum: twice as many make sure of it.
-  const enough = larger.find((each) => DAYS[each]! > own && typical * (DAYS[each]! / own) >= 2 * ENOUGH)
-  return { typical, unit: enough ?? larger.filter((each) => DAYS[each]! > own).at(-1) ?? null }
+  const enough = larger.find((each) => UNIT_DAYS[each] > own && typical * (UNIT_DAYS[each] / own) >= 2 * ENOUGH)
+  return { typical, unit: enough ?? larger.filter((each) => UNIT_DAYS[each] > own).at(-1) ?? null }
 }
 
 export function fewWords({ typical, unit }: Few, one: string): Finding {

@@ -1,4 +1,4 @@
-import type { Range } from '../time/range.js'
+import { UNIT_DAYS, type Range } from '../time/range.js'
 import type { CrosstabQuestion } from '../analyses/crosstab/question.js'
 import { usualFunnel } from '../analyses/funnel/question.js'
 import type { Question } from '../analyses/registry.js'
@@ -166,7 +166,7 @@ function usualRange(every: Unit | null): Range {
 function usualUnit(range: Range): Unit {
   const days =
     'last' in range
-      ? range.last * { hour: 1 / 24, day: 1, week: 7, month: 30, quarter: 91, year: 365 }[range.unit]
+      ? range.last * UNIT_DAYS[range.unit]
       : range.to
         ? (Date.parse(range.to) - Date.parse(range.from)) / 86_400_000 + 1
         : 120

@@ -30,6 +30,11 @@ export interface Calendar {
   sessionMs?: number
 }
 
+/** About how many days a unit has. */
+export const UNIT_DAYS: Readonly<Record<Unit, number>> = {
+  ...{ hour: 1 / 24, day: 1, week: 7, month: 30.4, quarter: 91.3, year: 365.2 },
+}
+
 export const SESSION_MS = 30 * 60_000
 
 /** A range as moments. */
