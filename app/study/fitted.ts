@@ -1,4 +1,5 @@
 import { Temporal } from 'temporal-polyfill'
+import { countedBy } from '../../core/questions/countedBy.js'
 import { eventsIn } from '../../core/questions/named.js'
 import type { StudyDefinition } from '../../core/questions/study.js'
 import { ENOUGH } from '../../core/stats/small.js'
@@ -23,26 +24,21 @@ export function fitted<Q extends StudyDefinition>(question: Q, { catalog, now, z
   const last = Math.min(now, Math.max(...seen.map(({ lastMs }) => lastMs!)))
   const events = Math.max(...seen.map((each) => each.events))
   const perDay = events / Math.max(1, (last - first) / DAY)
-  const usual = unitOf(question)
+  const { range } = question
+  const usual = countedBy(question) ?? ('last' in range ? range.unit : 'day')
   const unit =
     units.slice(units.indexOf(usual), units.indexOf(most) + 1).find((each) => perDay * UNIT_DAYS[each] >= ENOUGH) ??
     most
-  const { range } = question
   const covered = 'last' in range ? range.last * UNIT_DAYS[range.unit] * DAY : Infinity
   // Where it goes on, and often enough, the usual time is as good as any.
   const goesOn = now - last < Math.max(covered / 4, 2 * UNIT_DAYS[unit] * DAY)
   if (unit === usual && goesOn) return question
   const many = unit === usual && 'last' in range ? range : { last: MANY[unit], unit }
-  return { ...question, ...countedBy(question, unit), range: goesOn ? many : upTo(last, first, many, zone) }
+  return { ...question, ...recounted(question, unit), range: goesOn ? many : upTo(last, first, many, zone) }
 }
 
-function unitOf(question: StudyDefinition): Unit {
-  const { every, period, interval } = question as { every?: Unit; period?: Unit; interval?: { unit?: Unit } }
-  const { range } = question
-  return every ?? period ?? interval?.unit ?? ('last' in range ? range.unit : 'day')
-}
-
-function countedBy(question: StudyDefinition, unit: Unit): object {
+/** The question's own field for it, with another unit. */
+function recounted(question: StudyDefinition, unit: Unit): object {
   const field = COUNTED.find((name) => name in question)
   if (!field) return {}
   return { [field]: field === 'interval' ? { unit } : unit }

@@ -1,8 +1,9 @@
 import type { Arrivals } from '../log/arrivals.js'
+import { countedBy } from '../questions/countedBy.js'
 import { eventsIn } from '../questions/named.js'
 import type { StudyDefinition } from '../questions/study.js'
 import { bucketsOf } from '../time/buckets.js'
-import { dayOf, spanOf, startOfHour, type Calendar, type Unit } from '../time/range.js'
+import { dayOf, spanOf, startOfHour, type Calendar } from '../time/range.js'
 
 /** Since when nothing has arrived: of an event that a question asks about, or of anything. */
 export interface Stopped {
@@ -61,7 +62,7 @@ function lastWhole(question: StudyDefinition, now: number, calendar: Calendar): 
   const near = Math.max(from, until - LONGEST_UNITS_MS)
   const buckets = bucketsOf(
     spanOf({ from: day(near), to: day(until - 1) }, now, calendar),
-    unitOf(question),
+    countedBy(question) ?? 'day',
     now,
     calendar,
   )
@@ -98,16 +99,4 @@ export function beforeItStopped<Q extends StudyDefinition>(
           calendar,
         ).length - 1
   return last > gone ? ({ ...plain, range: { last: last - gone, unit } } as unknown as Q) : null
-}
-
-/** What a question counts in: the unit of its buckets, periods or intervals. */
-function unitOf(question: StudyDefinition): Unit {
-  const { every, period, interval } = question as {
-    every?: Unit
-    period?: string
-    interval?: { unit: Unit } | { days: number }
-  }
-  if (every) return every
-  if (period) return period === 'day' || period === 'month' ? period : 'week'
-  return interval && 'unit' in interval ? interval.unit : 'day'
 }
