@@ -1,5 +1,5 @@
 // What both commands need on a fresh machine: packages, a build, a browser. Plain Node, because nothing is installed yet.
-import { spawnSync } from 'node:child_process'
+import { spawn, spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { existsSync, mkdirSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
@@ -26,6 +26,24 @@ export function run(command, args, { env = {}, quiet = false, what } = {}) {
   process.exit(result.status ?? 1)
 }
 
+/**
+ * Runs a command beside others: what it says is shown in one piece when it has ended, and the process ends when it fails.
+ */
+export function runBeside(command, args, { env = {}, what } = {}) {
+  return new Promise((done) => {
+    const child = spawn(command, args, { stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, ...env } })
+    const said = []
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (piece) => said.push(piece))
+    child.on('error', (error) => said.push(Buffer.from(`${error.message}\n`)))
+    child.on('close', (code) => {
+      if (said.length > 0) process.stderr.write(Buffer.concat(said))
+      if (code === 0) return done()
+      console.error(`${what ?? [command, ...args].join(' ')} failed.`)
+      process.exit(code || 1)
+    })
+  })
+}
+
 function stampOf(...texts) {
   return createHash('sha256').update(texts.join('\n')).digest('hex')
 }
@@ -34,14 +52,31 @@ function isFresh(file, stamp) {
   return existsSync(file) && readFileSync(file, 'utf8') === stamp
 }
 
+const INSTALL = ['ci', '--no-audit', '--no-fund', '--loglevel=error']
+const packagesStamp = () => stampOf(readFileSync('package-lock.json', 'utf8'), process.version)
+const PACKAGES = 'node_modules/.dowser-stamp'
+
 /** Installs exactly what the lock file says, when it has changed since the last time. */
 export function ensurePackages() {
-  const stamp = stampOf(readFileSync('package-lock.json', 'utf8'), process.version)
-  const file = 'node_modules/.dowser-stamp'
-  if (isFresh(file, stamp)) return
+  if (isFresh(PACKAGES, packagesStamp())) return
   say('Installing packages. SQLite is compiled for this machine: about four minutes, with nothing shown meanwhile …')
-  run('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { env: { NODE_ENV: 'development' } })
-  writeFileSync(file, stamp)
+  run('npm', INSTALL, { env: { NODE_ENV: 'development' } })
+  writeFileSync(PACKAGES, packagesStamp())
+}
+
+/**
+ * As `ensurePackages`, but what is compiled is so beside what needs it not.
+ * @returns ends when all is there; null where it is already
+ */
+export function beginPackages() {
+  if (isFresh(PACKAGES, packagesStamp())) return null
+  say('Installing packages …')
+  const env = { NODE_ENV: 'development' }
+  run('npm', [...INSTALL, '--ignore-scripts'], { env })
+  say('Compiling SQLite for this machine, about three minutes, beside the checks …')
+  return runBeside('npm', ['rebuild', '--loglevel=error'], { env, what: 'The compilation of SQLite' }).then(() =>
+    writeFileSync(PACKAGES, packagesStamp()),
+  )
 }
 
 function newest(folder) {

@@ -37,7 +37,14 @@ export default function CatalogSending({ loaderData }: Route.ComponentProps) {
   useEffect(() => {
     if (fresh) keepWriteKey(fresh)
   }, [fresh])
-  const made = fresh ?? kept
+  // One that was revoked since is of no use, and is not offered.
+  const known = kept !== null && keys.some(({ hint }) => kept.startsWith(hint.slice(0, -1))) ? kept : null
+  const made = fresh ?? known
+  const make = () =>
+    void maker.submit(
+      { intent: 'make', name: 'Made on the Sending page', scope: 'write' },
+      { method: 'post', action: '/keys' },
+    )
   const key = made ?? 'YOUR_WRITE_KEY'
   return (
     <div className="sending">
@@ -45,22 +52,20 @@ export default function CatalogSending({ loaderData }: Route.ComponentProps) {
         <section className="sheet pad stack">
           <h2 className="panel-title">1. A key</h2>
           {made ? (
-            <Alert severity="success">
+            <Alert
+              severity="success"
+              action={
+                <Button disabled={maker.state !== 'idle'} onClick={make}>
+                  Make another
+                </Button>
+              }
+            >
               {fresh ? 'Shown this once, and filled in below' : 'The key you made last, filled in below'}:{' '}
               <code data-key="">{made}</code>
             </Alert>
           ) : (
             <div className="row wrap">
-              <Button
-                variant="contained"
-                disabled={maker.state !== 'idle'}
-                onClick={() =>
-                  void maker.submit(
-                    { intent: 'make', name: 'Made on the Sending page', scope: 'write' },
-                    { method: 'post', action: '/keys' },
-                  )
-                }
-              >
+              <Button variant="contained" disabled={maker.state !== 'idle'} onClick={make}>
                 Make a write key
               </Button>
               <span className="soft">

@@ -21,8 +21,8 @@ export interface RequestsReport {
 const MB = 1_048_576
 /** A page takes fifty times as long to make as an answer of the API: these are asked so many times as often. */
 const API_SHARE = 8
-/** No answer may begin later; all events are more than can be sent in that time. */
-const HANGS_MS = 5000
+/** No answer may begin later, on a machine that is slow and busy too; how fast they are is measured elsewhere. */
+const HANGS_MS = 20_000
 
 /** Sends requests that are each a little wrong, to every door, and looks how they are answered. */
 export async function attackDoors(
@@ -44,7 +44,7 @@ export async function attackDoors(
     while (report.sent < count) {
       const number = ++report.sent
       const made = requestOf(random.pick(doors), random, base, keys)
-      const reply = await http.send(made.path, { ...made, limitMs: 30_000 })
+      const reply = await http.send(made.path, { ...made, limitMs: 40_000 })
       times.push(reply.ms)
       byStatus.set(String(reply.status), (byStatus.get(String(reply.status)) ?? 0) + 1)
       // A connection that is closed on a body over the limit, or one that is no HTTP, is an answer.

@@ -229,8 +229,10 @@ describe('bringing data in', () => {
     const keys = await fetch(`${server.base}/healthz`)
     expect(keys.ok).toBe(true)
     await go('/catalog/sending')
-    await press(driver, () => byText(driver, 'Make a write key', 'button'))
-    const key = await waitForText(driver, '[data-key]', 'dw_write_')
+    const known = await waitForText(driver, '[data-key]', 'dw_write_')
+    await press(driver, () => byText(driver, 'Make another', 'button'))
+    await driver.wait(async () => (await textOf(driver, '[data-key]')) !== known, 10_000, 'no other key was made')
+    const key = await textOf(driver, '[data-key]')
     // A tag with a nonce stands for a website's own: this page lets no other script in.
     await driver.executeScript(
       `const tag = document.createElement('script')
