@@ -6,6 +6,7 @@ import { ingestDoor } from './doors/ingest.js'
 import { openStores, type Inside } from './doors/inside.js'
 import { peopleDoor } from './doors/people.js'
 import { segmentDoor } from './doors/segments.js'
+import { takeBackDoor } from './doors/takeBack.js'
 import { simulator } from './doors/simulator.js'
 import { studiesDoor } from './doors/studies.js'
 import { makeLogger, type Logger } from './logger.js'
@@ -71,6 +72,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     ...studiesDoor(inside, segments.names, (id) => segments.saved(id)?.name),
     ...peopleDoor(inside),
     ...catalogDoor(inside),
+    ...takeBackDoor(inside),
     ...taking,
     ...careDoor(inside, file, uploads),
     ...{ file, segments, simulator: simulated, threads, counters, desk },

@@ -1,7 +1,10 @@
 import { own } from '../../core/names.js'
 import { z } from 'zod'
 import { planEventSchema, policies, rules, type PlanEvent, type PlanProperty } from '../../core/plan/plan.js'
+import { countOf } from '../../core/words/format.js'
+import { takeChoiceSchema } from '../../server/store/taken.js'
 import { dowser } from '../door/dowser.server.js'
+import { takenWords } from './takeBackWords.js'
 import { allowIn } from './remedies.js'
 
 const scope = z.enum(['event', 'person'])
@@ -52,6 +55,8 @@ export const mendSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('remove combined'), name: z.string() }),
   z.strictObject({ do: z.literal('unmerge'), id: z.int() }),
   z.strictObject({ do: z.literal('remerge'), id: z.int() }),
+  z.strictObject({ do: z.literal('take back'), choice: takeChoiceSchema }),
+  z.strictObject({ do: z.literal('bring back'), id: z.string() }),
 ])
 export type Mend = z.infer<typeof mendSchema>
 
@@ -146,7 +151,7 @@ async function change(mend: Mend): Promise<Mended> {
         'set aside by hand on the quality page',
         unknown ? { event: problem.event, policy: 'set aside' } : undefined,
       )
-      return good(`${moved} events are set aside, out of all numbers.`, {
+      return good(`${countOf(moved, 'event is', 'events are')} set aside, out of all numbers.`, {
         ...{ do: 'let in', choice: problem, atReceipt: false },
         ...(unknown ? { policyBefore } : {}),
       })
@@ -157,10 +162,10 @@ async function change(mend: Mend): Promise<Mended> {
       const policy = back ? { event, policy: mend.policyBefore! } : undefined
       const { accepted, duplicates } = await dowser().letIn(mend.choice, mend.atReceipt, policy)
       const known = duplicates > 0 ? `, ${duplicates} were known already` : ''
-      return good(`${accepted} events are let in${known}.`)
+      return good(`${countOf(accepted, 'event is', 'events are')} let in${known}.`)
     }
     case 'discard':
-      return good(`${await dowser().discardAside(mend.choice)} are thrown away.`)
+      return good(`${countOf(await dowser().discardAside(mend.choice), 'event is', 'events are')} thrown away.`)
     case 'save derived': {
       const saved = await mending.saveDerived(mend.definition, now, mend.before)
       return fromSaved(saved, 'It is kept, and can be used wherever a property can.', null)
@@ -190,6 +195,18 @@ async function change(mend: Mend): Promise<Mended> {
     case 'remerge':
       await dowser().remerge(mend.id)
       return good('The id is together again with those it was seen with.', { do: 'unmerge', id: mend.id })
+    case 'take back': {
+      const taken = await dowser().takeBack.take(mend.choice)
+      if (taken === null)
+        return { done: null, undo: null, problems: [{ message: 'Nothing that is there came by that.', path: [] }] }
+      return good(`${takenWords(taken)} taken back.`, { do: 'bring back', id: taken.id })
+    }
+    case 'bring back': {
+      const { events, again } = await dowser().takeBack.bring(mend.id)
+      const rest =
+        again > 0 ? `; ${countOf(again, 'event', 'events')} had come again meanwhile and stay as they are` : ''
+      return good(`${countOf(events, 'event is', 'events are')} back${rest}.`)
+    }
   }
 }
 

@@ -129,10 +129,20 @@ function LiveRow({ event }: { event: LiveEvent }) {
       </span>
       <span className="sample-main">
         <span className="row wrap">
-          <Link to={`/catalog/events/${encodeURIComponent(event.event)}`}>
-            <strong>{event.event}</strong>
-          </Link>
-          <Link to={personAddress(event)}>{event.person ?? event.anonymous}</Link>
+          {event.test ? (
+            <>
+              <strong>{event.event}</strong>
+              <span>{event.person ?? event.anonymous}</span>
+              <span className="state planned">test, counted nowhere</span>
+            </>
+          ) : (
+            <>
+              <Link to={`/catalog/events/${encodeURIComponent(event.event)}`}>
+                <strong>{event.event}</strong>
+              </Link>
+              <Link to={personAddress(event)}>{event.person ?? event.anonymous}</Link>
+            </>
+          )}
           {event.source && <span className="soft">{event.source}</span>}
           <span className={`state ${fits ? 'live' : 'deprecated'}`}>{fits ? 'fits' : 'does not fit'}</span>
         </span>

@@ -16,6 +16,7 @@ import { InPlace } from '../catalog/InPlace.js'
 import { MergeField } from '../catalog/MergeField.js'
 import { problemWords } from '../catalog/problemWords.js'
 import { allowWords, likelyEvent, likelyName } from '../catalog/remedies.js'
+import { TakenList } from '../catalog/TakeBack.js'
 import { useMend } from '../catalog/useMend.js'
 import { Sparkline } from '../charts/Sparkline.js'
 import { dowser } from '../door/dowser.server.js'
@@ -41,6 +42,7 @@ export async function loader({ request }: Route.LoaderArgs) {
       ? (detail.events.find(({ name }) => name === problem.event)?.properties.map(({ name }) => name) ?? [])
       : [],
     samples: problem ? dowser().eventsBySeq(problem.samples) : [],
+    taken: dowser().takeBack.list(),
     asideSamples: group ? dowser().aside.samples(group, 5) : [],
   }
 }
@@ -56,7 +58,7 @@ const POLICY_WORDS: Record<Policy, string> = {
 }
 
 export default function CatalogQuality({ loaderData }: Route.ComponentProps) {
-  const { problems, aside, policy, planned, mergedEvents, events, carries, samples, asideSamples } = loaderData
+  const { problems, aside, policy, planned, mergedEvents, events, carries, samples, asideSamples, taken } = loaderData
   const { mend } = useMend()
   const [params] = useSearchParams()
   const list = useCatalogList({
@@ -160,6 +162,14 @@ export default function CatalogQuality({ loaderData }: Route.ComponentProps) {
           </ul>
         )}
       </section>
+      {taken.length > 0 && (
+        <>
+          <h2 className="overline aside-head">Taken back by hand</h2>
+          <section className="sheet pad">
+            <TakenList taken={taken} />
+          </section>
+        </>
+      )}
     </>
   )
 }

@@ -111,12 +111,14 @@ function HowTo({ way, origin, keyText }: { way: Way; origin: string; keyText: st
           <Snippet
             text={`curl ${origin}/api/v1/events \\
   -H "Authorization: Bearer ${keyText}" -H "Content-Type: application/json" \\
-  -d '{"person":"rider-1","event":"Ride completed","source":"mobile app",
+  -d '{"test":true,"person":"rider-1","event":"Ride completed","source":"mobile app",
        "properties":{"minutes":14.5,"bike_type":"pedal"}}'`}
           />
           <p className="soft">
-            One event, an array of them, or JSON Lines, also packed with gzip. Give each an <code>id</code>, and sending
-            again counts nothing twice. The answer says how many were taken, and lists the others with their reasons.
+            With <code>test</code> it is checked and shown on the page Live, and counted nowhere: leave it out once it
+            arrives as it should. One event, an array of them, or JSON Lines, also packed with gzip. Give each an{' '}
+            <code>id</code>, and sending again counts nothing twice. The answer says how many were taken, and lists the
+            others with their reasons.
           </p>
         </>
       )
@@ -208,7 +210,7 @@ function TestEvent({ keyText }: { keyText: string | null }) {
     const response = await fetch('/api/v1/events', {
       method: 'POST',
       headers: { Authorization: `Bearer ${keyText}`, 'Content-Type': 'application/json' },
-      body: JSON.stringify({ person: who, event: 'Test event', source: 'Sending page', properties: { works: true } }),
+      body: JSON.stringify({ person: who, test: true, event: 'Test event', source: 'Sending page' }),
     }).catch(() => null)
     if (response?.ok) setSent({ person: who, ms: performance.now() - started.current })
     else setSent({ problem: 'The event was not taken. Is the server still there, and the key not revoked?' })
@@ -222,7 +224,7 @@ function TestEvent({ keyText }: { keyText: string | null }) {
         <span className="soft">
           {keyText === null
             ? 'Make a key first: the test uses it.'
-            : 'It is named “Test event”, by a person of its own; deprecate it in the catalog if it is in the way.'}
+            : 'It is marked as a test: shown here and on the page Live, and counted nowhere.'}
         </span>
       </div>
       {sent && 'problem' in sent && <Alert severity="error">{sent.problem}</Alert>}

@@ -12,6 +12,7 @@ import { InPlace } from '../catalog/InPlace.js'
 import { KIND_WORDS } from '../catalog/kindWords.js'
 import { MergeField } from '../catalog/MergeField.js'
 import { StateChip } from '../catalog/StateChip.js'
+import { TakeBackButton } from '../catalog/TakeBack.js'
 import { useMend } from '../catalog/useMend.js'
 import { LazyTrendChart } from '../charts/LazyTrendChart.js'
 import { dowser, missing } from '../door/dowser.server.js'
@@ -240,6 +241,14 @@ export default function EventPage({ loaderData }: Route.ComponentProps) {
             <h3 className="overline">Merge</h3>
             <MergeField what="event" from={event.name} into={event.mergedInto} choices={names} />
           </div>
+          {event.events > 0 && (
+            <div>
+              <h3 className="overline">Undo</h3>
+              <TakeBackButton what={`all “${event.name}”`} choice={{ of: 'event', name: event.name }}>
+                Take back all of them …
+              </TakeBackButton>
+            </div>
+          )}
         </aside>
       </div>
     </main>

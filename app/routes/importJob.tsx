@@ -4,12 +4,17 @@ import LinearProgress from '@mui/material/LinearProgress'
 import { useEffect } from 'react'
 import { Link, useFetcher, useRevalidator } from 'react-router'
 import { formatDuration, formatNumber } from '../../core/words/format.js'
+import { TakeBackButton, TakenList } from '../catalog/TakeBack.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
 import type { Route } from './+types/importJob'
 
 export function loader({ params }: Route.LoaderArgs) {
   const job = orMissing(() => dowser().imports.get(params.importId))
-  return { job: { ...job, plan: undefined, path: undefined }, reasons: dowser().imports.reasons(job.id) }
+  return {
+    job: { ...job, plan: undefined, path: undefined },
+    reasons: dowser().imports.reasons(job.id),
+    taken: dowser().takeBack.ofImport(job.id),
+  }
 }
 
 export async function action({ params }: Route.ActionArgs) {
@@ -28,7 +33,7 @@ const HEADS = {
 }
 
 export default function ImportJobRoute({ loaderData }: Route.ComponentProps) {
-  const { job, reasons } = loaderData
+  const { job, reasons, taken } = loaderData
   const { revalidate } = useRevalidator()
   const fetcher = useFetcher()
   const going = job.state === 'running' || job.state === 'waiting'
@@ -63,6 +68,7 @@ export default function ImportJobRoute({ loaderData }: Route.ComponentProps) {
           known already, without effect · <strong>{formatNumber(job.rejected)}</strong> lines not taken
         </p>
         {job.problem && <Alert severity="warning">{job.problem}</Alert>}
+        {taken && <TakenList taken={[taken]} />}
         <div className="row">
           {going && (
             <fetcher.Form method="post">
@@ -79,6 +85,11 @@ export default function ImportJobRoute({ loaderData }: Route.ComponentProps) {
               <Button variant="outlined" component={Link} to="/import">
                 Another file
               </Button>
+              {!taken && job.accepted > 0 && (
+                <TakeBackButton what={`what ${job.file} brought`} choice={{ of: 'import', id: job.id }}>
+                  Take it back …
+                </TakeBackButton>
+              )}
             </>
           )}
         </div>

@@ -16,7 +16,11 @@ export function loader() {
 }
 
 const form = z.discriminatedUnion('intent', [
-  z.object({ intent: z.literal('make'), name: z.string().trim().min(1).max(80), scope: z.enum(['write', 'read']) }),
+  z.object({
+    intent: z.literal('make'),
+    name: z.string().trim().min(1).max(80),
+    scope: z.enum(['write', 'read', 'mend']),
+  }),
   z.object({ intent: z.literal('revoke'), id: z.string() }),
 ])
 
@@ -45,8 +49,8 @@ export default function Keys({ loaderData }: Route.ComponentProps) {
     <main className="page narrow">
       <h1 className="question">Keys for programs</h1>
       <p className="soft">
-        A program sends events with a write key, and asks questions with a read key. Only a key’s hash is kept here:
-        copy the key when it is made.
+        A program sends events with a write key, asks questions with a read key, and takes back what came in with a mend
+        key. Only a key’s hash is kept here: copy the key when it is made.
       </p>
       <section className="sheet pad">
         <Form method="post" className="row wrap">
@@ -55,6 +59,7 @@ export default function Keys({ loaderData }: Route.ComponentProps) {
           <Select name="scope" defaultValue="write" aria-label="What it may do">
             <MenuItem value="write">write: send events and people</MenuItem>
             <MenuItem value="read">read: ask questions, export</MenuItem>
+            <MenuItem value="mend">mend: take back what came in</MenuItem>
           </Select>
           <Button type="submit" variant="contained">
             Make a key

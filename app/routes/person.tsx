@@ -4,6 +4,7 @@ import Select from '@mui/material/Select'
 import { Link } from 'react-router'
 import { countOf, formatMoment, formatNumber, joinWords } from '../../core/words/format.js'
 import { propertyWords } from '../../core/words/words.js'
+import { TakeBackButton } from '../catalog/TakeBack.js'
 import { useMend } from '../catalog/useMend.js'
 import { Sparkline } from '../charts/Sparkline.js'
 import { dowser, missing } from '../door/dowser.server.js'
@@ -56,6 +57,11 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
           <Button variant="outlined" component={Link} to={`/catalog/live?person=${encodeURIComponent(person.id)}`}>
             Watch live
           </Button>
+          {person.events > 0 && (
+            <TakeBackButton what={`all events of ${person.id}`} choice={{ of: 'person', ...idOf(person) }}>
+              Take back …
+            </TakeBackButton>
+          )}
         </div>
       </div>
       <h1 className="question">
@@ -147,6 +153,11 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
     </main>
   )
 }
+
+const idOf = ({ id, anonymous }: { id: string; anonymous: boolean }) => ({
+  space: anonymous ? ('anonymous' as const) : ('known' as const),
+  id,
+})
 
 /** The list that the page was opened from. */
 function peopleOf(text: string | null): PeopleRef | null {
@@ -263,6 +274,9 @@ function Sessions({ rows, person, ofParam }: { rows: Person['page']; person: Per
                       <dd>{[event.person, event.anonymous].filter(Boolean).join(' and ')}</dd>
                     </div>
                   </dl>
+                  <TakeBackButton small what={`this ${event.event}`} choice={{ of: 'events', ids: [event.id] }}>
+                    Take this event back …
+                  </TakeBackButton>
                 </details>
               </li>
             ))}

@@ -3,12 +3,14 @@ import { exportFormats } from '../export/formats.js'
 import { exportables } from '../export/tables.js'
 import { z } from 'zod'
 import { questionSchema } from '../../core/analyses/registry.js'
+import { takeChoiceSchema } from '../store/taken.js'
 import { eventSchema, personSchema } from '../ingest/event.js'
 
 const reply = z.object({
   accepted: z.int(),
   duplicates: z.int().describe('known already by their id; they have no effect'),
   setAside: z.int().describe('do not fit the tracking plan, and are kept out of all numbers until they are let in'),
+  tests: z.int().describe('sent with `test`: shown on the page Live, and counted nowhere'),
   rejected: z.array(z.object({ line: z.int(), reason: z.string() })),
 })
 const failure = z.object({ error: z.object({ message: z.string(), faults: z.array(z.object({})).optional() }) })
@@ -54,6 +56,29 @@ function sending(name: 'Event' | 'Person', what: string) {
     },
   }
 }
+
+function takingBack(summary: string) {
+  return {
+    summary,
+    security: [{ mend: [] }],
+    requestBody: { required: true, content: content(ref('TakeBack')) },
+    responses: {
+      '200': { description: 'how many events, of which, of how many people', content: content({ type: 'object' }) },
+      '404': { description: 'nothing that is there came by that', content: content(ref('Failure')) },
+      '422': { description: 'what cannot be understood', content: content(ref('Failure')) },
+      ...failures,
+    },
+  }
+}
+
+/** A choice as programs write it: times as everywhere else. */
+const time = z.union([z.string(), z.number()]).describe('ISO 8601 or epoch milliseconds, of receipt')
+const [, ofKey, ...others] = takeChoiceSchema.options
+const takeBack = z.union([
+  takeChoiceSchema.options[0],
+  ofKey.omit({ fromMs: true, untilMs: true }).extend({ from: time, until: time }),
+  ...others,
+])
 
 let made: object | null = null
 
@@ -169,6 +194,30 @@ export function openApiDocument(): object {
           },
         },
       },
+      '/taken-back': {
+        get: {
+          summary: 'List what was taken back in the last 30 days',
+          security: [{ mend: [] }],
+          responses: {
+            '200': { description: 'the newest first', content: content({ type: 'array', items: {} }) },
+            ...failures,
+          },
+        },
+        post: takingBack('Take back what came in; for 30 days it can be brought back'),
+      },
+      '/taken-back/look': { post: takingBack('Look at what would be taken back; nothing is changed') },
+      '/taken-back/{id}/bring': {
+        post: {
+          summary: 'Bring back what was taken back',
+          security: [{ mend: [] }],
+          parameters: [idParameter],
+          responses: {
+            '200': { description: 'how many events are back', content: content({ type: 'object' }) },
+            '404': { description: 'there is nothing of this id to bring back', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
       ...Object.fromEntries(
         exportables.map((what) => [
           `/${what}/export`,
@@ -201,6 +250,7 @@ export function openApiDocument(): object {
       securitySchemes: {
         write: { type: 'http', scheme: 'bearer', description: 'a key that may write' },
         read: { type: 'http', scheme: 'bearer', description: 'a key that may read' },
+        mend: { type: 'http', scheme: 'bearer', description: 'a key that may take back what came in' },
       },
       schemas: {
         Event: schemaOf(eventSchema),
@@ -208,6 +258,7 @@ export function openApiDocument(): object {
         Question: schemaOf(questionSchema),
         Rule: schemaOf(ruleSchema),
         Taken: schemaOf(reply),
+        TakeBack: schemaOf(takeBack),
         Failure: schemaOf(failure),
         Answer: schemaOf(answer),
       },

@@ -16,6 +16,8 @@ import type { Settings } from '../settings.js'
 import type { Scope } from '../store/access.js'
 import { openApiDocument } from './openapi.js'
 import { segmentRoutes } from './segments.js'
+import { takeBackRoutes } from './takeBack.js'
+import type { ApiTools } from './tools.js'
 import { answerTo } from '../answers.js'
 import { bearerOf } from './bearer.js'
 import { rateOf } from './rates.js'
@@ -78,10 +80,12 @@ export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = m
     })
   })
 
-  segmentRoutes(router, dowser, {
+  const tools: ApiTools = {
     ...{ needs, fail, failWith, abortOf },
     jsonBody: (req: Request) => jsonBody(req, settings.bodyBytes),
-  })
+  }
+  segmentRoutes(router, dowser, tools)
+  takeBackRoutes(router, dowser, tools)
 
   for (const what of exportables)
     router.get(`/${what}/export`, needs('read'), async (req, res) => {
@@ -136,12 +140,17 @@ export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = m
       limit: settings.bodyBytes * 4,
     }
     const reply = event
-      ? await dowser.ingest(kind, Buffer.from(JSON.stringify(event)), { ...form, lines: false, gzip: false })
-      : await dowser.ingest(kind, body, form)
-    await events.count(key, reply.accepted + reply.duplicates + reply.setAside + reply.rejected.length, res)
+      ? await dowser.ingest(kind, Buffer.from(JSON.stringify(event)), { ...form, lines: false, gzip: false }, key)
+      : await dowser.ingest(kind, body, form, key)
+    await events.count(
+      key,
+      reply.accepted + reply.duplicates + reply.setAside + reply.tests + reply.rejected.length,
+      res,
+    )
     if (kind === 'events') dowser.counters.batch(reply, performance.now() - started)
     // Nothing taken and nothing known: the sender has to look at its data.
-    const status = reply.accepted + reply.duplicates + reply.setAside === 0 && reply.rejected.length > 0 ? 422 : 200
+    const status =
+      reply.accepted + reply.duplicates + reply.setAside + reply.tests === 0 && reply.rejected.length > 0 ? 422 : 200
     res.status(status).json(reply)
   }
 
@@ -162,7 +171,7 @@ export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = m
         return fail(res, 403, `This key may only ${found.scope}; a ${scope} key is needed here.`)
       dowser.noteKeyUse(found)
       res.locals.key = found.id
-      if (scope === 'read') {
+      if (scope !== 'write') {
         const wait = await questions.waitOf(found.id, res)
         if (wait !== null) return holdBack(res, wait, `This key may ask ${settings.questionsPerMinute} times a minute.`)
         await questions.count(found.id, 1, res)

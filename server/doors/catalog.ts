@@ -16,6 +16,8 @@ import { usesOfEvent, usesOfProperty } from './uses.js'
 export interface LiveEvent extends StoredEvent {
   /** in what ways it does not fit the plan; none for an event that does */
   verdict: string[]
+  /** sent to try things out: counted nowhere */
+  test: boolean
 }
 
 /** What there is to ask about, what is said and made of it, and what does not fit. */
@@ -24,6 +26,22 @@ export function catalogDoor({ stores, ask, threads, known }: Inside) {
   const { ingest } = threads
   const preview = (definition: Derived) => ask<MadePreview>({ kind: 'preview made', definition })
   const definitions = () => ({ studies: stores.studies, dashboards: stores.dashboards, mending: mending.get() })
+
+  /** Events sent as a test, as if they had been counted; their numbers are no arrival numbers, and below zero. */
+  function testsOf({ event, source, person }: LiveFilter, limit: number): Omit<LiveEvent, 'verdict'>[] {
+    return stores.testEvents
+      .newest(limit)
+      .filter(
+        ({ event: each }) =>
+          (event === undefined || each.event === event) &&
+          (source === undefined || each.source === source) &&
+          (person === undefined || each.known === person || each.anonymous === person),
+      )
+      .map(({ id, event: each, receivedMs }) => ({
+        ...{ seq: -id, id: each.id, person: each.known, anonymous: each.anonymous, event: each.event },
+        ...{ timeMs: each.timeMs, receivedMs, source: each.source, properties: each.properties, test: true },
+      }))
+  }
 
   /** A change that other threads read from the file: they are told at once, and the page waits until they know. */
   async function told<T>(change: T | Promise<T>): Promise<T> {
@@ -90,10 +108,14 @@ export function catalogDoor({ stores, ask, threads, known }: Inside) {
     /** The last events, each with the plan's verdict on it; newest first. */
     live(filter: LiveFilter, limit: number): LiveEvent[] {
       const checker = checkerOf(plan.get(), mending.get())
-      return events.newest(filter, limit).map((event) => ({
-        ...event,
-        verdict: checker.check(event.event, event.properties).map((each) => violationWords(each, event.event)),
-      }))
+      const counted = events.newest(filter, limit).map((event) => ({ ...event, test: false }))
+      return [...counted, ...testsOf(filter, limit)]
+        .sort((a, b) => b.receivedMs - a.receivedMs || b.seq - a.seq)
+        .slice(0, limit)
+        .map((event) => ({
+          ...event,
+          verdict: checker.check(event.event, event.properties).map((each) => violationWords(each, event.event)),
+        }))
     },
   }
 }

@@ -54,14 +54,22 @@ export function ingestDoor({ stores, threads, logger, toWrite }: Inside, uploads
       }
     },
 
-    /** Writes a body of events or people, whose memory is taken over; returns once they are on disk. */
-    async ingest(kind: 'events' | 'people', body: Uint8Array, form: BodyForm): Promise<IngestReply> {
+    /**
+     * Writes a body of events or people, whose memory is taken over; returns once they are on disk.
+     * @param key the one it came by: what it sent can be taken back
+     */
+    async ingest(
+      kind: 'events' | 'people',
+      body: Uint8Array,
+      form: BodyForm,
+      key: string | null = null,
+    ): Promise<IngestReply> {
       // Memory that holds nothing else changes hands; a piece of a pool is copied.
       const { buffer } = body
       const owned =
         buffer instanceof ArrayBuffer && body.byteOffset === 0 && buffer.byteLength - body.byteLength < 65_536
       const transfer = owned && body.byteLength > 8192 ? [buffer] : []
-      const reply = await threads.ingest.ask<IngestReply>({ kind, body, form, receivedMs: Date.now() }, transfer)
+      const reply = await threads.ingest.ask<IngestReply>({ kind, body, form, receivedMs: Date.now(), key }, transfer)
       threads.accepted()
       return reply
     },

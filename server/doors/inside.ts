@@ -17,6 +17,8 @@ import { planStore } from '../store/plan.js'
 import { setAsideStore } from '../store/setAside.js'
 import { settingsStore } from '../store/settings.js'
 import { studyStore } from '../store/studies.js'
+import { takenStore } from '../store/taken.js'
+import { testEventStore } from '../store/testEvents.js'
 import type { Threads } from '../threads.js'
 
 /** What a workspace's file holds, by subject. */
@@ -37,6 +39,8 @@ export function openStores(db: Db) {
     events: eventStore(db),
     people: peopleStore(db),
     aside: setAsideStore(db),
+    taken: takenStore(db),
+    testEvents: testEventStore(db),
   }
 }
 export type Stores = ReturnType<typeof openStores>

@@ -107,7 +107,8 @@ export function* readCatalog(
     const [from, to] = [byName.get(old), byName.get(into)]
     if (from && to) addInto(to, from)
   }
-  const events = [...entries, ...mending.combined.map((combined) => combinedEntry(combined, byName))]
+  const kept = entries.filter((_entry, index) => entries[index]!.events > 0 || isSpokenOf(rows[index]!))
+  const events = [...kept, ...mending.combined.map((combined) => combinedEntry(combined, byName))]
   const readAs = new Map(
     mending.mergedProperties.filter(({ of }) => of === 'event').map(({ from, into }) => [from, into]),
   )
@@ -163,6 +164,10 @@ export function* readCatalog(
     })
   return { events, properties: properties.sort((a, b) => (a.name < b.name ? -1 : 1)) }
 }
+
+/** Whether there is more to an event's name than that it once arrived. */
+const isSpokenOf = ({ planned, state, description, display, owner, synonyms, merged_into }: EventTypeRow) =>
+  planned === 1 || state !== 'live' || merged_into !== null || description + display + owner + synonyms !== ''
 
 function eventEntry(row: EventTypeRow, schema: Schema, counted: Counted): EventEntry {
   const code = schema.typeCode(row.name) ?? -1
@@ -326,7 +331,19 @@ export function* readCatalogDetail(
   })
   const properties: PropertyDetail[] = []
   for (const row of store.properties()) properties.push(yield* propertyDetail(row, schema, logs, counted, seenPeople))
-  return { events, properties, people: seenPeople }
+  return {
+    events: events.filter((event) => isWorthShowing(event) || event.planned || event.policy !== null),
+    properties: properties.filter(isWorthShowing),
+    people: seenPeople,
+  }
+}
+
+/** Of what was taken back no name stays, unless somebody has said something of it. */
+function isWorthShowing(
+  row: Pick<EventDetail, 'events' | 'description' | 'display' | 'owner' | 'synonyms' | 'mergedInto' | 'state'>,
+) {
+  const said = row.description + row.display + row.owner + row.synonyms
+  return row.events > 0 || said !== '' || row.mergedInto !== null || (row.state !== 'planned' && row.state !== 'live')
 }
 
 function* propertyDetail(

@@ -136,13 +136,13 @@ export class LogKeeper {
     try {
       const mended = this.readDefinitions()
       // Who is to be gone over anew is found by the ids as they were when the rows were read.
-      const anew = this.readAnew()
+      const { anew, again } = this.readAnew()
       const merged = yield* this.readPeople()
       if (merged === null && anew.size === 0 && !mended && !this.hasNewEvents()) changes = null
       else {
         this.addMerged(anew, merged ?? [])
         this.readNames()
-        yield* this.rereadEvents(staging, anew)
+        yield* this.rereadEvents(staging, anew, again)
         yield* this.readEvents(staging, onRows)
         changes = { touched: merged ?? new Set<number>(), anew }
       }
@@ -154,6 +154,8 @@ export class LogKeeper {
     const { touched, anew } = changes
     if (staging.length > 0 || touched.size > 0 || anew.size > 0)
       yield* this.layers.takeIn(yield* this.fresh(staging), touched, anew, this.counts)
+    // What was taken out may have been the oldest or the newest there was.
+    if (anew.size > 0) [this.oldestMs, this.newestMs] = this.layers.timeSpan()
     this.current = this.snapshot()
     return true
   }
@@ -172,9 +174,13 @@ export class LogKeeper {
     return true
   }
 
-  /** @returns the people whose rows are no longer right: taken apart, or with events replaced or taken out */
-  private readAnew(): Set<number> {
+  /**
+   * @returns the people whose rows are no longer right: taken apart, or with events replaced, taken out or brought back;
+   *   and the arrival numbers of those events
+   */
+  private readAnew(): { anew: Set<number>; again: Set<number> } {
     const anew = new Set<number>()
+    const again = new Set<number>()
     const splits = this.db
       .prepare<[number], { change: number; person: number }>('SELECT change, person FROM split_people WHERE change > ?')
       .all(this.lastSplit)
@@ -183,23 +189,33 @@ export class LogKeeper {
       anew.add(this.owners.root(person))
     }
     const replaced = this.db
-      .prepare<[number], { change: number; owner: number }>('SELECT change, owner FROM event_changes WHERE change > ?')
+      .prepare<[number], { change: number; seq: number; owner: number }>(
+        'SELECT change, seq, owner FROM event_changes WHERE change > ?',
+      )
       .all(this.lastEventChange)
-    for (const { change, owner } of replaced) {
+    for (const { change, seq, owner } of replaced) {
       this.lastEventChange = Math.max(this.lastEventChange, change)
-      if (this.owners.knows(owner)) anew.add(this.owners.of(owner))
+      if (!this.owners.knows(owner)) continue
+      anew.add(this.owners.of(owner))
+      if (seq <= this.lastSeq) again.add(seq)
     }
-    return anew
+    return { anew, again }
   }
 
-  /** Reads the rows of some people again, as they are now and by whom they belong to now. */
-  private *rereadEvents(staging: Staging, people: ReadonlySet<number>): Steps<void> {
+  /**
+   * Reads the rows of some people again, as they are now and by whom they belong to now.
+   * @param again arrival numbers of theirs that need not be there yet
+   */
+  private *rereadEvents(staging: Staging, people: ReadonlySet<number>, again: ReadonlySet<number>): Steps<void> {
     if (people.size === 0) return
     const byNumber = this.db.prepare(`${EVENT_COLUMNS} WHERE seq = ?`).raw()
-    for (const [at, seq] of this.layers.arrivalsOf(people).entries()) {
+    const seqs = new Set(again)
+    for (const seq of this.layers.arrivalsOf(people)) seqs.add(seq)
+    let at = 0
+    for (const seq of seqs) {
       const row = byNumber.get(seq) as EventColumns | undefined
       if (row) this.stage(staging, row)
-      if (at % READ_ROWS === READ_ROWS - 1) yield
+      if (++at % READ_ROWS === 0) yield
     }
   }
 

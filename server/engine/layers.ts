@@ -79,6 +79,20 @@ export class Layers {
     return found
   }
 
+  /** The oldest and the newest time of all events, epoch ms; infinite where there are none. */
+  timeSpan(): [number, number] {
+    let oldest = Infinity
+    let newest = -Infinity
+    for (const { block, hidden } of this.layers)
+      for (let at = 0; at < block.people; at++) {
+        const [from, to] = [block.offsets[at], block.offsets[at + 1]]
+        if (from === to || hidden?.[at]) continue
+        oldest = Math.min(oldest, block.time[from])
+        newest = Math.max(newest, block.time[to - 1])
+      }
+    return [oldest, newest]
+  }
+
   /**
    * @param fresh rows that came, by whom they belong to
    * @param touched people to be put together anew from the rows there are

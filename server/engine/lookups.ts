@@ -20,6 +20,8 @@ export type LookupRequest =
   | { kind: 'preview made'; definition: Derived }
   | { kind: 'count rules'; definition: Derived }
   | { kind: 'newest of event'; event: string; limit: number }
+  | { kind: 'all of event'; event: string }
+  | { kind: 'all of person'; person: number }
   | { kind: 'all of problem'; rule: Problem['rule']; event: string; property: string | null }
   | { kind: 'person'; person: number; event: string | null; offset: number; limit: number }
   /** one of a person's sessions: by its number from 1, the one that holds an event, or the last */
@@ -122,6 +124,12 @@ export function lookups(
         return ruleCounts(request.definition, base)
       case 'newest of event':
         return newestOf(request.event, request.limit, base)
+      case 'all of event':
+        return allOfEvent(request.event, base)
+      case 'all of person': {
+        const place = findPerson(base.logs, request.person)
+        return place ? [...place.log.arrival.subarray(place.from, place.to)] : []
+      }
       case 'all of problem': {
         const { rule, event, property } = request
         const context = { ...planContext(base), samples: Infinity }
@@ -136,6 +144,16 @@ export function lookups(
         return personSession(request, base)
     }
   }
+}
+
+/** Arrival numbers of all events of one name, those to come as well. */
+function allOfEvent(event: string, { schema, logs }: MadeBase): number[] {
+  const all: number[] = []
+  for (const type of schema.typesNamed(event) ?? [])
+    for (const log of logs)
+      for (const row of log.rowsOfType[type] ?? [])
+        if (!log.hidden?.[personIndex(log, row)]) all.push(log.arrival[row]!)
+  return all
 }
 
 /** Arrival numbers of the events of one name that came last. */

@@ -10,15 +10,18 @@ import { mendingStore } from '../store/mending.js'
 import { planStore } from '../store/plan.js'
 import { setAsideStore, type Aside } from '../store/setAside.js'
 import { settingsStore } from '../store/settings.js'
+import { testEventStore } from '../store/testEvents.js'
 import type { BodyItem } from './body.js'
 import { fromCloudEvent, isCloudEvent } from './cloudEvents.js'
 import { nameGuard } from './names.js'
 import { readEvent, readPerson, type IncomingEvent, type IncomingPerson } from './event.js'
-import type { EventWriter, WriteOptions, Written } from './writer.js'
+import type { EventWriter, PeopleOptions, WriteOptions, Written } from './writer.js'
 
 /** Input, sorted by what is to happen to it. */
 export interface Sorted {
   good: IncomingEvent[]
+  /** good ones that were sent to try things out: they are shown, and counted nowhere */
+  tests: IncomingEvent[]
   /** passed the checks, and does not fit the plan, whose policy is to set it aside */
   aside: Aside[]
   /** refused, each with its line */
@@ -27,6 +30,7 @@ export interface Sorted {
 
 export interface TakenIn extends Written {
   setAside: number
+  tests: number
 }
 
 const MOST_KEPT = 20_000
@@ -37,6 +41,7 @@ export function doorway(db: Db, writer: EventWriter) {
   const mending = mendingStore(db)
   const settings = settingsStore(db)
   const store = setAsideStore(db)
+  const tests = testEventStore(db)
   const guard = nameGuard(db)
   let version = -1
   let checker: Checker
@@ -71,7 +76,7 @@ export function doorway(db: Db, writer: EventWriter) {
     /** Reads and judges items one by one; nothing is written. */
     sort(items: Iterable<BodyItem>, receivedMs: number): Sorted {
       refresh()
-      const sorted: Sorted = { good: [], aside: [], rejected: [] }
+      const sorted: Sorted = { good: [], tests: [], aside: [], rejected: [] }
       for (const item of items) {
         if ('reason' in item) {
           sorted.rejected.push({ line: item.line, reason: item.reason, content: item.text ?? '' })
@@ -86,6 +91,10 @@ export function doorway(db: Db, writer: EventWriter) {
         const refusal = guard.refusal(event)
         if (refusal !== null) {
           sorted.rejected.push({ line: item.line, reason: refusal, content: item.content() })
+          continue
+        }
+        if (isTest(value)) {
+          sorted.tests.push(event)
           continue
         }
         const violations = checker.active ? checker.check(event.event, event.properties) : []
@@ -110,8 +119,8 @@ export function doorway(db: Db, writer: EventWriter) {
       }
       return { people, rejected }
     },
-    writePeople: (people: readonly IncomingPerson[], also?: (written: number) => void): number =>
-      writer.writePeople(people, also),
+    writePeople: (people: readonly IncomingPerson[], options?: PeopleOptions): number =>
+      writer.writePeople(people, options),
 
     /** Refused items as something to be kept and looked at. */
     refusedAsides(rejected: Sorted['rejected'], receivedMs: number): Aside[] {
@@ -144,12 +153,15 @@ export function doorway(db: Db, writer: EventWriter) {
           ...options,
           also: (each) => options.also?.(tell(each)),
         })
-        return { ...tell(written), setAside }
+        tests.add(sorted.tests, receivedMs)
+        return { ...tell(written), setAside, tests: sorted.tests.length }
       })
     },
   }
 }
 export type Doorway = ReturnType<typeof doorway>
+
+const isTest = (value: unknown) => typeof value === 'object' && value !== null && 'test' in value && value.test === true
 
 /** One way in which an event does not fit, in words. */
 export function violationWords({ rule, property, got }: Violation, event: string): string {

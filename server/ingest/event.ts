@@ -43,11 +43,12 @@ export const eventSchema = z
     time: z.union([z.string(), z.number()]).optional(),
     source: z.string().max(LIMITS.nameChars).optional(),
     properties: z.record(z.string().min(1).max(LIMITS.nameChars), value).optional(),
+    test: z.boolean().optional(),
   })
   .meta({
     id: 'Event',
     description:
-      'One event. `person` or `anonymous` must be there; an event with both merges the two ids for good. `time` is ISO 8601 or epoch milliseconds; left out, it is the time of receipt. `id` makes sending again harmless; left out, it is derived from the content.',
+      'One event. `person` or `anonymous` must be there; an event with both merges the two ids for good. `time` is ISO 8601 or epoch milliseconds; left out, it is the time of receipt. `id` makes sending again harmless; left out, it is derived from the content. With `test` it is checked and shown on the page Live, and counted nowhere.',
   })
 
 export const personSchema = z
@@ -62,7 +63,7 @@ export const personSchema = z
       'Profile properties of one person. `time` is when they came to hold, ISO 8601 or epoch milliseconds: before it, what was written earlier holds, or no value. Left out, they hold from receipt on, and a first value as if it had always been so. null takes a property away.',
   })
 
-const EVENT_FIELDS = new Set(['id', 'person', 'anonymous', 'event', 'time', 'source', 'properties'])
+const EVENT_FIELDS = new Set(['id', 'person', 'anonymous', 'event', 'time', 'source', 'properties', 'test'])
 const PERSON_FIELDS = new Set(['person', 'time', 'properties'])
 
 class Refused extends Error {}

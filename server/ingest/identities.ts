@@ -51,6 +51,7 @@ export function identities(db: Db) {
   const linksOf = db.prepare<[number, number], { known: number; anonymous: number; cut: number }>(
     'SELECT known, anonymous, cut FROM id_links WHERE known = ? UNION SELECT known, anonymous, cut FROM id_links WHERE anonymous = ?',
   )
+  const dropLink = db.prepare('DELETE FROM id_links WHERE known = ? AND anonymous = ?')
   const setCut = db.prepare('UPDATE id_links SET cut = ? WHERE known = ? AND anonymous = ?')
   const noteSplit = db.prepare('INSERT INTO split_people (person) VALUES (?)')
   const dropProfile = db.prepare('DELETE FROM profile_values WHERE person = ?')
@@ -136,6 +137,22 @@ export function identities(db: Db) {
     profileFromHistory.run(person, person)
   }
 
+  /**
+   * What no longer hangs together becomes people of its own.
+   * @param stays keeps the person's number
+   */
+  function split(person: number, groups: readonly number[][], stays: readonly number[], changed: number): void {
+    for (const group of groups) {
+      if (group === stays) continue
+      const fresh = Number(insertPerson.run(changed).lastInsertRowid)
+      for (const each of group) moveId.run(fresh, each)
+      rebuildProfile(fresh)
+    }
+    rebuildProfile(person)
+    touchPerson.run(changed, person)
+    noteSplit.run(person)
+  }
+
   return {
     /** After a transaction that failed, the caches may name rows that were rolled back. */
     forget(): void {
@@ -203,17 +220,40 @@ export function identities(db: Db) {
       for (const link of linksOf.all(id, id)) setCut.run(1, link.known, link.anonymous)
       joined.clear()
       const groups = groupsOf(ids)
-      const others = groups.filter((group) => !group.includes(id)).sort((a, b) => b.length - a.length)
-      const leaving = [...others.slice(1), groups.find((group) => group.includes(id))!]
-      for (const group of leaving) {
-        const fresh = Number(insertPerson.run(changed).lastInsertRowid)
-        for (const each of group) moveId.run(fresh, each)
-        rebuildProfile(fresh)
-      }
+      const [largest] = groups.filter((group) => !group.includes(id)).sort((a, b) => b.length - a.length)
+      split(person, groups, largest!, changed)
+      return personOf(id)
+    },
+
+    /** Whether two ids are one person's because they were seen together. */
+    isLinked: (known: number, anonymous: number): boolean => linkCut.get(known, anonymous)?.cut === 0,
+
+    /** Forgets that two ids were seen together: no event says so any more. */
+    loosen(known: number, anonymous: number, changed: number): void {
+      dropLink.run(known, anonymous)
+      joined.clear()
+      const person = personOf(known)
+      const groups = groupsOf(idsOf.all(person).map((each) => each.id))
+      if (groups.length > 1)
+        split(
+          person,
+          groups,
+          groups.find((group) => group.includes(known))!,
+          changed,
+        )
+    },
+
+    /** Two ids are seen together again. */
+    tie(known: number, anonymous: number, changed: number): void {
+      addLink.run(known, anonymous)
+      joined.clear()
+      if (linkCut.get(known, anonymous)!.cut === 0) merge(personOf(known), personOf(anonymous), changed)
+    },
+
+    /** Puts a person's profile together anew from what was written. */
+    profileAnew(person: number, changed: number): void {
       rebuildProfile(person)
       touchPerson.run(changed, person)
-      noteSplit.run(person)
-      return personOf(id)
     },
 
     /** Takes an unmerging back: the id is again one with all it was seen together with. */

@@ -3,6 +3,7 @@ import type { Db } from '../store/database.js'
 import { importStore, type ImportJob, type Reject } from '../store/imports.js'
 import type { BodyItem } from './body.js'
 import type { Doorway } from './doorway.js'
+import type { Origin } from './origins.js'
 import { fileRecords, FileError } from './records.js'
 
 const BATCH = 2000
@@ -28,6 +29,7 @@ export async function runImport(
   let items: BodyItem[] = []
   let rejects: Reject[] = []
   const receivedMs = options.now()
+  const origin: Origin = { kind: 'import', ref: id }
   const isOfPeople = job.plan.format !== 'jsonl' && job.plan.rows === 'people'
 
   const write = (): boolean => {
@@ -38,13 +40,14 @@ export async function runImport(
     if (isOfPeople) {
       const { people, rejected } = door.sortPeople(items, receivedMs)
       rejects.push(...rejected)
-      door.writePeople(people, (written) => advance(written, 0))
+      door.writePeople(people, { also: (written) => advance(written, 0), origin, receivedMs })
     } else {
       const sorted = door.sort(items, receivedMs)
       for (const { line, reason, content } of sorted.rejected) rejects.push({ line, reason, content })
       const { replace } = { replace: false, ...job.plan }
       door.write(sorted, receivedMs, false, {
         replace,
+        origin,
         also: ({ accepted, duplicates }) => advance(accepted, duplicates),
       })
     }

@@ -7,6 +7,8 @@ import { roomOn } from './room.js'
 import { doorway, type Sorted } from './doorway.js'
 import { runImport } from './importer.js'
 import { listMaker, type ListRequest } from './lists.js'
+import type { Origin } from './origins.js'
+import { takingBack, type TakeRequest } from './takeBack.js'
 import { eventWriter } from './writer.js'
 
 /** The one thread that writes events and profiles, so that the thread that answers HTTP never waits for the disk. */
@@ -14,6 +16,8 @@ interface Sent {
   body: Uint8Array
   form: BodyForm
   receivedMs: number
+  /** the key they came by */
+  key: string | null
 }
 type EventsRequest = { kind: 'events' } & Sent
 type OtherRequest =
@@ -22,6 +26,7 @@ type OtherRequest =
   | { kind: 'stop import'; id: string }
   | { kind: 'close' }
   | AfterRequest
+  | TakeRequest
   | ListRequest
   | Ping
 export type IngestRequest = EventsRequest | OtherRequest
@@ -31,6 +36,8 @@ export interface IngestReply {
   duplicates: number
   /** events that do not fit the tracking plan, whose policy is to set them aside */
   setAside: number
+  /** events sent as a test, counted nowhere */
+  tests: number
   rejected: { line: number; reason: string }[]
 }
 
@@ -40,16 +47,26 @@ const writer = eventWriter(db)
 const door = doorway(db, writer)
 const later = afterwards(db, writer)
 const lists = listMaker(db)
+const back = takingBack(db, writer)
+back.forgetOld(Date.now())
 const room = roomOn(settings.dataDir, settings.freeBytes)
 const port = parentPort!
 const replies = repliesOn(port)
 const stopping = new Set<string>()
 
-function takePeople({ body, form, receivedMs }: Sent): IngestReply {
+const originOf = (key: string | null): Origin | undefined => (key === null ? undefined : { kind: 'key', ref: key })
+
+function takePeople({ body, form, receivedMs, key }: Sent): IngestReply {
   room.needed()
   const { people, rejected } = door.sortPeople(readBody(body, form), receivedMs)
-  const accepted = door.writePeople(people)
-  return { accepted, duplicates: 0, setAside: 0, rejected: rejected.map(({ line, reason }) => ({ line, reason })) }
+  const accepted = door.writePeople(people, { origin: originOf(key), receivedMs })
+  return {
+    accepted,
+    duplicates: 0,
+    setAside: 0,
+    tests: 0,
+    rejected: rejected.map(({ line, reason }) => ({ line, reason })),
+  }
 }
 
 interface Call<Request> {
@@ -81,6 +98,10 @@ async function answer(request: OtherRequest): Promise<unknown> {
     case 'freeze':
     case 'read list':
       return lists.take(request)
+    case 'look at taking back':
+    case 'take back':
+    case 'bring back':
+      return back.request(request)
     default:
       return later(request)
   }
@@ -92,12 +113,12 @@ async function answer(request: OtherRequest): Promise<unknown> {
  */
 function takeEvents(calls: readonly Call<EventsRequest>[]): void {
   if (calls.length === 0) return
-  const read: { call: number; sorted: Sorted; receivedMs: number }[] = []
+  const read: Read[] = []
   for (const { call, request } of calls)
     try {
       room.needed()
-      const { receivedMs } = request
-      read.push({ call, sorted: door.sort(readBody(request.body, request.form), receivedMs), receivedMs })
+      const { receivedMs, key } = request
+      read.push({ call, sorted: door.sort(readBody(request.body, request.form), receivedMs), receivedMs, key })
     } catch (error) {
       replies.fail(call, error)
     }
@@ -115,12 +136,21 @@ function takeEvents(calls: readonly Call<EventsRequest>[]): void {
   }
 }
 
-function writeTogether(batches: readonly { call: number; sorted: Sorted; receivedMs: number }[]): void {
-  const written = writer.together(() => batches.map(({ sorted, receivedMs }) => door.write(sorted, receivedMs, true)))
+interface Read {
+  call: number
+  sorted: Sorted
+  receivedMs: number
+  key: string | null
+}
+
+function writeTogether(batches: readonly Read[]): void {
+  const written = writer.together(() =>
+    batches.map(({ sorted, receivedMs, key }) => door.write(sorted, receivedMs, true, { origin: originOf(key) })),
+  )
   batches.forEach(({ call, sorted }, index) => {
-    const { accepted, duplicates, setAside } = written[index]!
+    const { accepted, duplicates, setAside, tests } = written[index]!
     const rejected = sorted.rejected.map(({ line, reason }) => ({ line, reason }))
-    replies.answer(call, { accepted, duplicates, setAside, rejected } satisfies IngestReply)
+    replies.answer(call, { accepted, duplicates, setAside, tests, rejected } satisfies IngestReply)
   })
 }
 

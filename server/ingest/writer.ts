@@ -1,7 +1,9 @@
-import { kindOf, type Value, type ValueKind } from '../../core/log/values.js'
+import { kindOf, type Value } from '../../core/log/values.js'
 import type { Db } from '../store/database.js'
+import { catalogRows, CatalogTally } from './catalogTally.js'
 import type { IncomingEvent, IncomingPerson } from './event.js'
 import { identities } from './identities.js'
+import { originNotes, type Origin } from './origins.js'
 
 export interface Written {
   accepted: number
@@ -15,14 +17,19 @@ export interface WriteOptions {
   also?: (written: Written) => void
   /** an event of a known id takes the earlier one's place, rather than being passed over */
   replace?: boolean
+  /** what brought them in, for whoever wants to take them back */
+  origin?: Origin | undefined
+}
+
+/** Whom profiles came from and when, and what must stand or fall with them. */
+export interface PeopleOptions {
+  also?: ((written: number) => void) | undefined
+  origin?: Origin | undefined
+  receivedMs?: number
 }
 
 /** More people than come in one batch: what arrived is numbered by its batch, then its place in it. */
-const MOST_IN_BATCH = 2 ** 20
-
-/** The columns of `properties` that count the kinds of values. */
-const KINDS = ['texts', 'numbers', 'booleans', 'dates', 'lists'] as const
-const PLACE: Record<ValueKind, number> = { text: 0, number: 1, boolean: 2, date: 3, list: 4 }
+export const MOST_IN_BATCH = 2 ** 20
 
 /**
  * Writes checked events and profiles, a batch a transaction: what it returns for is on disk. Two events with one id are
@@ -46,38 +53,24 @@ export function eventWriter(db: Db) {
      WHERE seq = ?`,
   )
   const noteChange = db.prepare('INSERT INTO event_changes (seq, owner) VALUES (?, ?)')
+  const keepReplaced = db.prepare('INSERT INTO replaced_events (seq, origin, replaced_ms, before) VALUES (?, ?, ?, ?)')
   const ids = identities(db)
   const lastChange = db.prepare<[], { changed: number | null }>('SELECT MAX(changed) AS changed FROM people')
   const addType = db.prepare('INSERT INTO event_types (name) VALUES (?) ON CONFLICT (name) DO NOTHING')
   const typeId = db.prepare<[string], { id: number }>('SELECT id FROM event_types WHERE name = ?')
-  const countType = db.prepare(
-    `UPDATE event_types SET events = events + ?, first_ms = MIN(IFNULL(first_ms, ?), ?), last_ms = MAX(IFNULL(last_ms, ?), ?)
-     WHERE id = ?`,
-  )
-  const addProperty = db.prepare(
-    'INSERT INTO properties (scope, name) VALUES (?, ?) ON CONFLICT (scope, name) DO NOTHING',
-  )
-  const propertyId = db.prepare<[string, string], { id: number }>(
-    'SELECT id FROM properties WHERE scope = ? AND name = ?',
-  )
-  const countProperty = db.prepare(
-    `UPDATE properties SET ${KINDS.map((kind) => `${kind} = ${kind} + ?`).join(', ')} WHERE id = ?`,
-  )
-  const countCarried = db.prepare(
-    `INSERT INTO event_type_properties (type, property, events) VALUES (?, ?, ?)
-     ON CONFLICT (type, property) DO UPDATE SET events = events + excluded.events`,
-  )
   const addSource = db.prepare('INSERT INTO sources (name) VALUES (?) ON CONFLICT (name) DO NOTHING')
   const sourceId = db.prepare<[string], { id: number }>('SELECT id FROM sources WHERE name = ?')
 
   const types = new Map<string, number>()
   const sources = new Map<string, number>()
-  const properties = { event: new Map<string, number>(), person: new Map<string, number>() }
+  const catalog = catalogRows(db)
+  const origins = originNotes(db)
 
   /** After a transaction that failed, the caches may name rows that were rolled back. */
   function forget(): void {
     ids.forget()
-    for (const cache of [types, sources, properties.event, properties.person]) cache.clear()
+    for (const cache of [types, sources]) cache.clear()
+    for (const part of [catalog, origins]) part.forget()
   }
 
   function rowOf(cache: Map<string, number>, name: string, add: () => void, find: () => { id: number }): number {
@@ -88,15 +81,6 @@ export function eventWriter(db: Db) {
       cache.set(name, id)
     }
     return id
-  }
-
-  function propertyRow(scope: 'event' | 'person', name: string): number {
-    return rowOf(
-      properties[scope],
-      name,
-      () => addProperty.run(scope, name),
-      () => propertyId.get(scope, name)!,
-    )
   }
 
   const nextChange = () => (lastChange.get()?.changed ?? 0) + 1
@@ -131,7 +115,10 @@ export function eventWriter(db: Db) {
   }
 
   /** Puts an event in the place of the earlier one of its id. @returns whether there was one, and whether it differed */
-  function replaceEarlier(event: IncomingEvent, changed: number, tally: CatalogTally): 'none' | 'same' | 'replaced' {
+  function replaceEarlier(
+    event: IncomingEvent,
+    { changed, tally, origin, receivedMs }: Replacing,
+  ): 'none' | 'same' | 'replaced' {
     const old = earlier.get(event.id)
     if (!old) return 'none'
     const { knownRow, anonymousRow } = ids.knownIds(event) ?? ids.joinIds(event, changed)
@@ -142,6 +129,7 @@ export function eventWriter(db: Db) {
       ...{ time_ms: event.timeMs, source, properties },
     }
     if (JSON.stringify(row) === JSON.stringify(old)) return 'same'
+    if (origin) keepReplaced.run(old.seq, origins.rowOf(origin), receivedMs, JSON.stringify(old))
     const dates = datesIn(event.properties)
     replaceEvent.run(knownRow, anonymousRow, type, event.timeMs, source, properties, dates, old.seq)
     noteChange.run(old.seq, old.known ?? old.anonymous)
@@ -155,6 +143,9 @@ export function eventWriter(db: Db) {
 
     /** Runs several batches in one transaction: all of them are on disk when it returns, or none. */
     together: inTransaction,
+    /** What those share that write to the same tables, inside of `together`. */
+    inside: { ids, catalog, nextChange },
+    datesIn,
 
     writeEvents(events: readonly IncomingEvent[], receivedMs: number, options: WriteOptions = {}): Written {
       return inTransaction(() => {
@@ -162,10 +153,11 @@ export function eventWriter(db: Db) {
         const tally = new CatalogTally()
         let duplicates = 0
         let replaced = 0
-        let seq = lastSeq.get()!.seq
+        const before = lastSeq.get()!.seq
+        let seq = before
         for (const event of events) {
           if (options.replace) {
-            const found = replaceEarlier(event, changed, tally)
+            const found = replaceEarlier(event, { changed, tally, origin: options.origin, receivedMs })
             if (found === 'same') duplicates++
             if (found === 'replaced') replaced++
             if (found !== 'none') continue
@@ -199,14 +191,15 @@ export function eventWriter(db: Db) {
           }
         }
         const written = { accepted: events.length - duplicates, duplicates, replaced }
-        tally.write(propertyRow, { countType, countProperty, countCarried })
+        tally.write(catalog)
+        if (options.origin && seq > before) origins.events(options.origin, before + 1, seq, receivedMs)
         options.also?.(written)
         return written
       })
     },
 
     /** @returns how many people were written */
-    writePeople(people: readonly IncomingPerson[], also?: (written: number) => void): number {
+    writePeople(people: readonly IncomingPerson[], options: PeopleOptions = {}): number {
       return inTransaction(() => {
         const changed = nextChange()
         const tally = new CatalogTally()
@@ -214,14 +207,15 @@ export function eventWriter(db: Db) {
           const id = ids.idRow('known', known, changed)
           const write = { ms: writtenMs, timed: timed === true, arrival: changed * MOST_IN_BATCH + place }
           for (const [name, value] of Object.entries(values)) {
-            const property = propertyRow('person', name)
+            const property = catalog.propertyRow('person', name)
             ids.writeProfile(id, property, value, write)
             if (value !== null) tally.countProfile(name, value)
           }
           ids.touch(id, changed)
         }
-        tally.write(propertyRow, { countType, countProperty, countCarried })
-        also?.(people.length)
+        tally.write(catalog)
+        if (options.origin && people.length > 0) origins.profiles(options.origin, changed, options.receivedMs ?? 0)
+        options.also?.(people.length)
         return people.length
       })
     },
@@ -244,68 +238,11 @@ function datesIn(properties: Readonly<Record<string, Value>>): string {
 }
 const NO_DATES = '[]'
 
-/** Of one property: how many values of each kind, in the order of `KINDS`. */
-type KindCounts = Float64Array
-
-interface TypeTally {
-  events: number
-  first: number
-  last: number
-  /** by the property's name, so that an event costs one look-up for each value */
-  carried: Map<string, KindCounts>
-}
-
-/** What a batch adds to the catalog, added up so that each row is written once. */
-class CatalogTally {
-  private readonly types = new Map<number, TypeTally>()
-  private readonly profile = new Map<string, KindCounts>()
-
-  countEvent(type: number, timeMs: number, properties: Readonly<Record<string, Value>>): void {
-    let tally = this.types.get(type)
-    if (!tally) this.types.set(type, (tally = { events: 0, first: timeMs, last: timeMs, carried: new Map() }))
-    tally.events++
-    if (timeMs < tally.first) tally.first = timeMs
-    if (timeMs > tally.last) tally.last = timeMs
-    for (const name in properties) this.count(tally.carried, name, properties[name])
-  }
-
-  countProfile(name: string, value: Value): void {
-    this.count(this.profile, name, value)
-  }
-
-  private count(counts: Map<string, KindCounts>, name: string, value: Value): void {
-    const kind = kindOf(value)
-    if (kind === null) return
-    let kinds = counts.get(name)
-    if (!kinds) counts.set(name, (kinds = new Float64Array(KINDS.length)))
-    kinds[PLACE[kind]]++
-  }
-
-  /** @param propertyRow the row number of a property, which is made where there is none yet */
-  write(
-    propertyRow: (scope: 'event' | 'person', name: string) => number,
-    statements: Record<'countType' | 'countProperty' | 'countCarried', Statement>,
-  ): void {
-    const totals = new Map<number, KindCounts>()
-    const add = (property: number, counts: KindCounts) => {
-      const total = totals.get(property)
-      totals.set(property, total ? total.map((count, place) => count + counts[place]) : counts)
-    }
-    for (const [id, { events, first, last, carried }] of this.types) {
-      statements.countType.run(events, first, first, last, last, id)
-      for (const [name, counts] of carried) {
-        const property = propertyRow('event', name)
-        add(property, counts)
-        statements.countCarried.run(
-          id,
-          property,
-          counts.reduce((sum, count) => sum + count, 0),
-        )
-      }
-    }
-    for (const [name, counts] of this.profile) add(propertyRow('person', name), counts)
-    for (const [id, counts] of totals) statements.countProperty.run(...counts, id)
-  }
+interface Replacing {
+  changed: number
+  tally: CatalogTally
+  origin: Origin | undefined
+  receivedMs: number
 }
 
 interface StoredRow {
@@ -316,8 +253,4 @@ interface StoredRow {
   time_ms: number
   source: number | null
   properties: string
-}
-
-interface Statement {
-  run(...values: unknown[]): unknown
 }

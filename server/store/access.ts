@@ -61,7 +61,7 @@ function linkOf(row: LinkRow): SharedLink {
   return { token: row.token, kind: row.kind, target: row.target, createdMs: row.created_ms, endsMs: row.ends_ms }
 }
 
-export type Scope = 'write' | 'read'
+export type Scope = 'write' | 'read' | 'mend'
 
 export interface ApiKey {
   id: string

@@ -14,6 +14,7 @@ const files = {
     '007_dates.sql',
     '008_kept_addresses.sql',
     '009_profile_history.sql',
+    '010_taking_back.sql',
   ],
   /** the list of workspaces, and later the accounts */
   home: ['home_001_first.sql'],
