@@ -55,6 +55,7 @@ export default [
   route('download/people.csv', 'routes/download.people.ts'),
   route('download/unknown/:segmentId', 'routes/download.unknown.ts'),
   route('download/study.json', 'routes/download.study.ts'),
-  route('download/rejected/:importId', 'routes/download.rejected.ts'),
+  route('download/rejected/:importId', 'routes/download.rejected.ts', { id: 'rejected-lines' }),
+  route('download/known/:importId', 'routes/download.rejected.ts', { id: 'known-lines' }),
   route('*', 'routes/missing.tsx'),
 ] satisfies RouteConfig

@@ -5,6 +5,7 @@ import { z } from 'zod'
 import { columnRoleSchema, planProblems, rowKinds, type ImportPlan } from './ingest/importPlan.js'
 import { doorway } from './ingest/doorway.js'
 import { runImport } from './ingest/importer.js'
+import { lookThrough } from './ingest/importLook.js'
 import { parquetStart } from './ingest/records.js'
 import { previewFile, previewTable } from './ingest/preview.js'
 import { eventWriter } from './ingest/writer.js'
@@ -26,6 +27,7 @@ guessed wrong can be said:
   --column "NAME=ROLE"   ROLE is id, person, anonymous, event, time, source, ignore, or text, number, boolean, date, list;
                          event:NAME makes an event of a date
   --resume ID            go on with an import that was stopped
+  --look                 look through the file and say which lines would not be taken; nothing is written
   --rejected FILE        write the lines that were not taken, with their reasons, to a file
 
 An import that is interrupted goes on where it was with --resume; nothing is counted twice.`
@@ -40,6 +42,7 @@ const { values, positionals } = parseArgs({
     column: { type: 'string', multiple: true },
     resume: { type: 'string' },
     rejected: { type: 'string' },
+    look: { type: 'boolean' },
     help: { type: 'boolean' },
   },
 })
@@ -55,6 +58,8 @@ const db = openDatabase(workspaceFile(readSettings(process.env).dataDir, Date.no
 const imports = importStore(db)
 const id = values.resume ?? (await start(positionals[0]))
 console.log(`Import ${id}${values.resume ? ' goes on' : ''}`)
+
+if (values.look) await lookOnly()
 
 let told = 0
 const done = await runImport(db, doorway(db, eventWriter(db)), id, {
@@ -82,6 +87,21 @@ if (values.rejected) await writeRejected(values.rejected)
 if (done.problem) console.error(done.problem)
 db.close()
 process.exit(done.state === 'done' ? 0 : 1)
+
+/** Says what would become of the file, and ends. */
+async function lookOnly(): Promise<never> {
+  const look = await lookThrough(db, doorway(db, eventWriter(db)), id, { now: Date.now, onProgress: () => true })
+  imports.finish(id, 'stopped', 'It was looked through only.')
+  if (!look) stop('The file is no longer there.')
+  console.log(
+    `${count(look.records)} lines: ${count(look.rejected)} would not be taken, ${count(look.known)} events are known already. Nothing was written.`,
+  )
+  for (const { reason, lines, first } of look.reasons.slice(0, 10))
+    console.log(`  line ${first}${lines > 1 ? ` and ${count(lines - 1)} more` : ''}: ${reason}`)
+  if (look.problem) console.error(look.problem)
+  db.close()
+  process.exit(look.rejected > 0 || look.problem ? 1 : 0)
+}
 
 async function start(name: string): Promise<string> {
   const file = path.resolve(process.env.INIT_CWD ?? process.cwd(), name)
@@ -147,7 +167,7 @@ async function writeRejected(file: string): Promise<void> {
   const { pipeline } = await import('node:stream/promises')
   const { rejectedCsv } = await import('./ingest/rejected.js')
   const target = path.resolve(process.env.INIT_CWD ?? process.cwd(), file)
-  await pipeline(Readable.from(rejectedCsv(imports.rejects(id))), createWriteStream(target))
+  await pipeline(Readable.from(rejectedCsv(imports.get(id).plan, imports.rejects(id))), createWriteStream(target))
 }
 
 function count(n: number): string {

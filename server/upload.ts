@@ -38,7 +38,7 @@ export function uploadRouter(dowser: Dowser, settings: Settings): Router {
       const bytes = await store(req, file, settings.uploadBytes, dowser.room)
       const name = String(req.query.name ?? 'file').slice(0, 200)
       await dowser.toWrite()
-      res.json({ id: dowser.startImport({ file: name, path: file, bytes, plan: plan.data }) })
+      res.json({ id: dowser.startImport({ file: name, path: file, bytes, plan: plan.data }, true) })
     } catch (error) {
       removeQuietly(file)
       if (isGone(req, error)) return // the page was closed: there is nobody to tell

@@ -109,7 +109,7 @@ function Changes({ look }: { look: TakeView }) {
             : `, from ${formatMoment(look.firstMs, zone, thisYear)} to ${formatMoment(look.lastMs!, zone, thisYear)}`)}
         , will no longer be counted anywhere.
       </p>
-      {named.length > 0 && (
+      {named.length > 1 && (
         <p className="soft">
           {joinWords([...named, ...(more > 0 ? [countOf(more, 'other event', 'other events')] : [])], 'and')}.
         </p>
@@ -152,7 +152,7 @@ export function TakenList({ taken }: { taken: readonly TakenView[] }) {
       {taken.map((each) => (
         <li key={each.id}>
           <div className="list-main">
-            <span className="list-name">{choiceWords(each.choice)}</span>
+            <span className="list-name">{choiceWords(each)}</span>
             <span className="list-question">
               {takenWords(each).replace(/ (is|are)$/, '')} · taken back {formatMoment(each.takenMs, zone, thisYear)} ·{' '}
               {each.broughtMs === null
@@ -171,12 +171,12 @@ export function TakenList({ taken }: { taken: readonly TakenView[] }) {
   )
 }
 
-function choiceWords(choice: TakeChoice): string {
+function choiceWords({ choice, name }: TakenView): string {
   switch (choice.of) {
     case 'import':
-      return 'A file that was brought in'
+      return `What ${name ?? 'a file'} brought`
     case 'key':
-      return 'What a key sent in a span of time'
+      return `What ${name ?? 'a key'} sent in a span of time`
     case 'event':
       return `All “${choice.name}”`
     case 'person':

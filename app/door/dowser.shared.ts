@@ -1,5 +1,6 @@
 /** What pages in the browser share with the server's ingest: pure data and checks, no input or output. */
 export {
+  importPlanSchema,
   planProblems,
   timeFormats,
   type ColumnRole,

@@ -58,6 +58,11 @@ const ROLES: RoleChoice[] = [
   { value: 'ignore', label: 'leave it out', rows: ['events', 'things', 'people'], role: () => ({ role: 'ignore' }) },
 ]
 
+/** How a column is read, as it is said in the list of choices. */
+export function readingWords(column: ColumnRole): string {
+  return ROLES.find(({ value }) => value === valueOf(column))?.label ?? column.role
+}
+
 function valueOf(column: ColumnRole): string {
   if (column.role === 'time' || column.role === 'happened') return `${column.role} ${column.format}`
   return column.role === 'property' ? `property ${column.type}` : column.role

@@ -13,6 +13,8 @@ export interface TakeView extends TakeLook {
 /** What was taken back, with until when it can be brought back. */
 export interface TakenView extends Taken {
   untilMs: number
+  /** the file's or the key's name, where that is what was chosen */
+  name: string | null
 }
 
 /** What came in is taken back, and brought back again. */
@@ -27,7 +29,16 @@ export function takeBackDoor({ stores, ask, threads, known }: Inside) {
     return found ? ask<number[]>({ kind: 'all of person', person: found.person }) : []
   }
 
-  const viewOf = (each: Taken): TakenView => ({ ...each, untilMs: each.takenMs + KEPT_MS })
+  function viewOf(each: Taken): TakenView {
+    const { choice } = each
+    const name =
+      choice.of === 'import'
+        ? stores.imports.fileOf(choice.id)
+        : choice.of === 'key'
+          ? stores.keys.nameOf(choice.id)
+          : null
+    return { ...each, untilMs: each.takenMs + KEPT_MS, name }
+  }
 
   return {
     takeBack: {

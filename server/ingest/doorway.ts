@@ -20,6 +20,8 @@ import type { EventWriter, PeopleOptions, WriteOptions, Written } from './writer
 /** Input, sorted by what is to happen to it. */
 export interface Sorted {
   good: IncomingEvent[]
+  /** the lines of the good ones, in their order */
+  lines: number[]
   /** good ones that were sent to try things out: they are shown, and counted nowhere */
   tests: IncomingEvent[]
   /** passed the checks, and does not fit the plan, whose policy is to set it aside */
@@ -76,7 +78,7 @@ export function doorway(db: Db, writer: EventWriter) {
     /** Reads and judges items one by one; nothing is written. */
     sort(items: Iterable<BodyItem>, receivedMs: number): Sorted {
       refresh()
-      const sorted: Sorted = { good: [], tests: [], aside: [], rejected: [] }
+      const sorted: Sorted = { good: [], lines: [], tests: [], aside: [], rejected: [] }
       for (const item of items) {
         if ('reason' in item) {
           sorted.rejected.push({ line: item.line, reason: item.reason, content: item.text ?? '' })
@@ -102,7 +104,10 @@ export function doorway(db: Db, writer: EventWriter) {
           const [first] = violations
           const reason = violations.map((each) => violationWords(each, event.event)).join('; ')
           sorted.aside.push(asideOf(event, first.rule, first, { reason, content: item.content(), receivedMs }))
-        } else sorted.good.push(event)
+        } else {
+          sorted.good.push(event)
+          sorted.lines.push(item.line)
+        }
       }
       return sorted
     },
@@ -121,6 +126,17 @@ export function doorway(db: Db, writer: EventWriter) {
     },
     writePeople: (people: readonly IncomingPerson[], options?: PeopleOptions): number =>
       writer.writePeople(people, options),
+
+    /** Which items would be refused, and how many are known already; nothing is written. */
+    judge(
+      items: Iterable<BodyItem>,
+      receivedMs: number,
+      ofPeople: boolean,
+    ): { rejected: Sorted['rejected']; known: number } {
+      if (ofPeople) return { rejected: this.sortPeople(items, receivedMs).rejected, known: 0 }
+      const { good, rejected } = this.sort(items, receivedMs)
+      return { rejected, known: good.filter(({ id }) => writer.has(id)).length }
+    },
 
     /** Refused items as something to be kept and looked at. */
     refusedAsides(rejected: Sorted['rejected'], receivedMs: number): Aside[] {
@@ -142,13 +158,19 @@ export function doorway(db: Db, writer: EventWriter) {
       return writer.together(() => {
         const before = store.idsAmong(sorted.good.map(({ id }) => id))
         if (options.replace) for (const id of before) store.removeId(id)
-        const good =
-          options.replace || before.size === 0 ? sorted.good : sorted.good.filter(({ id }) => !before.has(id))
+        const passedOver = options.replace ? [] : sorted.good.flatMap(({ id }, at) => (before.has(id) ? [at] : []))
+        const places =
+          passedOver.length === 0 ? null : sorted.good.flatMap(({ id }, at) => (before.has(id) ? [] : [at]))
+        const good = places === null ? sorted.good : places.map((at) => sorted.good[at]!)
         const aside = sorted.aside.filter(({ checked }) => !checked || !writer.has(checked.id))
         const setAside = store.add(aside)
         if (keepRefused) store.add(this.refusedAsides(sorted.rejected, receivedMs))
         const known = sorted.good.length - good.length + sorted.aside.length - setAside
-        const tell = (written: Written): Written => ({ ...written, duplicates: written.duplicates + known })
+        const tell = (written: Written): Written => ({
+          ...written,
+          duplicates: written.duplicates + known,
+          knownAt: [...written.knownAt.map((at) => places?.[at] ?? at), ...passedOver],
+        })
         const written = writer.writeEvents(good, receivedMs, {
           ...options,
           also: (each) => options.also?.(tell(each)),

@@ -3,6 +3,7 @@ import type { Db } from '../store/database.js'
 import { importStore, type ImportJob, type Reject } from '../store/imports.js'
 import type { BodyItem } from './body.js'
 import type { Doorway } from './doorway.js'
+import { inColumns } from './inColumns.js'
 import type { Origin } from './origins.js'
 import { fileRecords, FileError } from './records.js'
 
@@ -28,14 +29,18 @@ export async function runImport(
   let started = performance.now()
   let items: BodyItem[] = []
   let rejects: Reject[] = []
+  /** what each line of the batch says */
+  const texts = new Map<number, string>()
   const receivedMs = options.now()
   const origin: Origin = { kind: 'import', ref: id }
   const isOfPeople = job.plan.format !== 'jsonl' && job.plan.rows === 'people'
 
   const write = (): boolean => {
-    const advance = (accepted: number, duplicates: number) => {
+    const advance = (accepted: number, duplicates: number, known: number[] = []) => {
       const spentMs = performance.now() - started
-      imports.advance(id, { records, bytesRead, accepted, duplicates, rejects: onePerLine(rejects), spentMs })
+      const told = onePerLine(rejects).map((each) => ({ ...each, reason: inColumns(job.plan, each.reason) }))
+      const again = [...new Set(known)].map((line) => ({ line, content: texts.get(line) ?? '' }))
+      imports.advance(id, { ...{ records, bytesRead, accepted, duplicates, spentMs }, rejects: told, known: again })
     }
     if (isOfPeople) {
       const { people, rejected } = door.sortPeople(items, receivedMs)
@@ -48,12 +53,18 @@ export async function runImport(
       door.write(sorted, receivedMs, false, {
         replace,
         origin,
-        also: ({ accepted, duplicates }) => advance(accepted, duplicates),
+        also: ({ accepted, duplicates, knownAt }) =>
+          advance(
+            accepted,
+            duplicates,
+            knownAt.map((at) => sorted.lines[at]!),
+          ),
       })
     }
     started = performance.now()
     items = []
     rejects = []
+    texts.clear()
     return options.onProgress(imports.get(id))
   }
 
@@ -62,8 +73,10 @@ export async function runImport(
       records++
       if (records <= job.records) continue
       if ('reason' in record) rejects.push(record)
-      else
+      else {
+        texts.set(record.line, record.content)
         for (const value of record.values) items.push({ line: record.line, value, content: contentOf(record, value) })
+      }
       if (items.length + rejects.length >= BATCH) {
         if (!write()) {
           imports.finish(id, 'stopped', null)

@@ -6,6 +6,7 @@ import { readBody, type BodyForm } from './body.js'
 import { roomOn } from './room.js'
 import { doorway, type Sorted } from './doorway.js'
 import { runImport } from './importer.js'
+import { lookThrough } from './importLook.js'
 import { listMaker, type ListRequest } from './lists.js'
 import type { Origin } from './origins.js'
 import { takingBack, type TakeRequest } from './takeBack.js'
@@ -23,6 +24,8 @@ type EventsRequest = { kind: 'events' } & Sent
 type OtherRequest =
   | ({ kind: 'people' } & Sent)
   | { kind: 'import'; id: string }
+  /** the same without writing: what would be taken, and what not */
+  | { kind: 'look through'; id: string }
   | { kind: 'stop import'; id: string }
   | { kind: 'close' }
   | AfterRequest
@@ -87,6 +90,8 @@ async function answer(request: OtherRequest): Promise<unknown> {
           return !stopping.delete(request.id)
         },
       })
+    case 'look through':
+      return lookThrough(db, door, request.id, { now: Date.now, onProgress: () => !stopping.delete(request.id) })
     case 'stop import':
       stopping.add(request.id)
       return null

@@ -4,6 +4,7 @@ import { parse } from 'csv-parse/sync'
 import { kindOf, type ValueKind } from '../../core/log/values.js'
 import { MOST_COLUMNS, type ColumnRole, type ImportPlan, type RowKind, type TablePlan } from './importPlan.js'
 import { LIMITS } from './limits.js'
+import { LINE_COLUMN, REASON_COLUMN } from './rejected.js'
 import { cellsOf, flatten, plainCell, readCell, readTime, zoneReader } from './tableRow.js'
 
 /** The first rows of a file and what its columns seem to be. */
@@ -93,21 +94,27 @@ export function previewTable(start: TableStart, zone: string): Preview {
   return { plan, rows: shownRows(start.rows), remembered: false }
 }
 
+/** Columns that stand beside the file's own where lines of it were not taken. */
+const isOurs = (name: string) => name === LINE_COLUMN || name === REASON_COLUMN
+
 /** The shape of a file: files of the same shape are read the same way. */
 export function shapeOf(plan: TablePlan): string {
   const delimiter = plan.format === 'csv' ? plan.delimiter : ''
   return createHash('sha1')
-    .update(JSON.stringify([plan.format, delimiter, plan.header]))
+    .update(JSON.stringify([plan.format, delimiter, plan.header.filter((name) => !isOurs(name))]))
     .digest('hex')
 }
 
 /** A plan for a file, with what was said of the last file of its shape. */
 export function asRemembered(plan: TablePlan, before: TablePlan): TablePlan {
   const { rows, columns, event, thing, replace, zone } = before
-  if (columns.length !== plan.header.length) return plan
+  const own = columns.filter((_column, index) => !isOurs(before.header[index]!))
+  if (own.length !== plan.header.filter((name) => !isOurs(name)).length) return plan
+  let next = 0
   return {
     ...plan,
-    ...{ rows, columns, replace, zone },
+    columns: plan.header.map((name): ColumnRole => (isOurs(name) ? { role: 'ignore' } : own[next++]!)),
+    ...{ rows, replace, zone },
     ...(event === undefined ? {} : { event }),
     ...(thing === undefined ? {} : { thing }),
   }
@@ -261,7 +268,9 @@ const TIME_NAME =
  * where there is a person and neither; things where there is an id, a person, and dates.
  */
 function guessColumns({ header, rows }: TableStart, decimalComma: boolean): { columns: ColumnRole[]; rows: RowKind } {
-  const columns = header.map((name, i) => guessRole(name, filledCells(rows, i), decimalComma))
+  const columns = header.map((name, i) =>
+    isOurs(name) ? ({ role: 'ignore' } as const) : guessRole(name, filledCells(rows, i), decimalComma),
+  )
   keepFirstOfEachRole(columns, header)
   const kind = guessKind(columns)
   if (kind === 'things') for (const [i, name] of header.entries()) columns[i] = asHappening(columns[i], name)

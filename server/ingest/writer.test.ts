@@ -144,11 +144,14 @@ describe('a profile in the course of time', () => {
 describe('duplicates', () => {
   test('the first stored wins, the second has no effect at all: it merges nobody', () => {
     const first = event('ada', null, { id: 'same', properties: { n: 1 } })
-    expect(writer.writeEvents([first, event('grace', 'c1')], 1)).toEqual({ accepted: 2, duplicates: 0, replaced: 0 })
+    expect(writer.writeEvents([first, event('grace', 'c1')], 1)).toMatchObject({
+      ...{ accepted: 2, duplicates: 0, replaced: 0, knownAt: [] },
+    })
     expect(writer.writeEvents([event('ada', 'c1', { id: 'same', properties: { n: 2 } })], 1)).toEqual({
       accepted: 0,
       duplicates: 1,
       replaced: 0,
+      knownAt: [0],
     })
     expect(people()).toEqual(['anonymous c1, known grace', 'known ada'])
     expect(db.prepare(`SELECT properties FROM events WHERE event_id = 'same'`).get()).toEqual({ properties: '{"n":1}' })
@@ -159,6 +162,7 @@ describe('duplicates', () => {
       accepted: 1,
       duplicates: 1,
       replaced: 0,
+      knownAt: [1],
     })
   })
 })

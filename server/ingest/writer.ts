@@ -10,6 +10,8 @@ export interface Written {
   duplicates: number
   /** of the accepted: events that took the place of an earlier one of the same id */
   replaced: number
+  /** where those stand that had no effect, among those given */
+  knownAt: number[]
 }
 
 export interface WriteOptions {
@@ -151,14 +153,14 @@ export function eventWriter(db: Db) {
       return inTransaction(() => {
         const changed = nextChange()
         const tally = new CatalogTally()
-        let duplicates = 0
+        const knownAt: number[] = []
         let replaced = 0
         const before = lastSeq.get()!.seq
         let seq = before
-        for (const event of events) {
+        for (const [at, event] of events.entries()) {
           if (options.replace) {
             const found = replaceEarlier(event, { changed, tally, origin: options.origin, receivedMs })
-            if (found === 'same') duplicates++
+            if (found === 'same') knownAt.push(at)
             if (found === 'replaced') replaced++
             if (found !== 'none') continue
           }
@@ -166,7 +168,7 @@ export function eventWriter(db: Db) {
           if (!eventIds) {
             // A duplicate must not even make or merge anybody, so it is looked for before its ids are.
             if (hasEvent.get(event.id)) {
-              duplicates++
+              knownAt.push(at)
               continue
             }
             eventIds = ids.joinIds(event, changed)
@@ -184,13 +186,14 @@ export function eventWriter(db: Db) {
             datesIn(event.properties),
             receivedMs,
           )
-          if (changes === 0) duplicates++
+          if (changes === 0) knownAt.push(at)
           else {
             seq++
             tally.countEvent(type, event.timeMs, event.properties)
           }
         }
-        const written = { accepted: events.length - duplicates, duplicates, replaced }
+        const duplicates = knownAt.length
+        const written = { accepted: events.length - duplicates, duplicates, replaced, knownAt }
         tally.write(catalog)
         if (options.origin && seq > before) origins.events(options.origin, before + 1, seq, receivedMs)
         options.also?.(written)

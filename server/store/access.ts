@@ -84,6 +84,7 @@ export function keyStore(db: Db) {
     'SELECT id, name, scope, hint, created_ms, used_ms FROM api_keys WHERE revoked_ms IS NULL ORDER BY created_ms DESC, id',
   )
   const insert = db.prepare('INSERT INTO api_keys (id, name, scope, hash, hint, created_ms) VALUES (?, ?, ?, ?, ?, ?)')
+  const named = db.prepare<[string], string>('SELECT name FROM api_keys WHERE id = ?').pluck()
   const used = db.prepare('UPDATE api_keys SET used_ms = ? WHERE id = ?')
   const revoke = db.prepare('UPDATE api_keys SET revoked_ms = ? WHERE id = ? AND revoked_ms IS NULL')
   return {
@@ -92,6 +93,8 @@ export function keyStore(db: Db) {
       const row = byHash.get(hashOf(key))
       return row ? { id: row.id, scope: row.scope, usedMs: row.used_ms } : null
     },
+    /** A key's name, also that of a revoked one; null where there never was such a key. */
+    nameOf: (id: string): string | null => named.get(id) ?? null,
     noteUse: (id: string, nowMs: number): void => void used.run(nowMs, id),
     list(): ApiKey[] {
       return all.all().map(({ created_ms, used_ms, ...rest }) => ({ ...rest, createdMs: created_ms, usedMs: used_ms }))

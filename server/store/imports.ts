@@ -1,4 +1,4 @@
-import { importPlanSchema, type ImportPlan } from '../ingest/importPlan.js'
+import { importPlanSchema, type ColumnRole, type ImportPlan } from '../ingest/importPlan.js'
 import { asRemembered, shapeOf, type Preview } from '../ingest/preview.js'
 import { newId } from '../ids.js'
 import type { Db } from './database.js'
@@ -22,6 +22,36 @@ export interface ImportJob {
   problem: string | null
   createdMs: number
   spentMs: number
+  /** whether it waits until somebody has seen what is wrong with it */
+  held: boolean
+  /** what was found when it was looked through; null before that, and where it was not */
+  looked: ImportLook | null
+}
+
+/** What a look through a whole file found, before anything of it was written. */
+export interface ImportLook {
+  records: number
+  /** events whose id is there already: they would have no effect */
+  known: number
+  rejected: number
+  reasons: { reason: string; lines: number; first: number; example: string }[]
+  /** other readings of a column that would mend lines, the best first */
+  mends: PlanMend[]
+  /** the first rows of a table, as text */
+  rows: string[][]
+  /** why the file could not be read to its end */
+  problem: string | null
+}
+
+export interface PlanMend {
+  /** its index */
+  column: number
+  to: ColumnRole
+  /** so many of the wrong lines that it was tried on would be right */
+  lines: number
+  of: number
+  /** so many of as many right ones would be wrong */
+  broken: number
 }
 
 interface ImportRow {
@@ -39,6 +69,8 @@ interface ImportRow {
   problem: string | null
   created_ms: number
   spent_ms: number
+  held: number
+  looked: string | null
 }
 
 export interface Reject {
@@ -53,8 +85,13 @@ export interface ImportProgress {
   accepted: number
   duplicates: number
   rejects: Reject[]
+  /** lines that were known already */
+  known: Omit<Reject, 'reason'>[]
   spentMs: number
 }
+
+/** Of lines that were known already as many are listed: of a file that is brought in twice they are all of it. */
+const MOST_KNOWN = 10_000
 
 export function importStore(db: Db) {
   const byId = db.prepare<[string], ImportRow>('SELECT * FROM imports WHERE id = ?')
@@ -63,7 +100,7 @@ export function importStore(db: Db) {
     `SELECT * FROM imports WHERE state IN ('waiting', 'running') ORDER BY created_ms`,
   )
   const insert = db.prepare(
-    `INSERT INTO imports (id, file, path, bytes, plan, state, created_ms) VALUES (?, ?, ?, ?, ?, 'waiting', ?)`,
+    `INSERT INTO imports (id, file, path, bytes, plan, state, created_ms, held) VALUES (?, ?, ?, ?, ?, 'waiting', ?, ?)`,
   )
   const advance = db.prepare(
     `UPDATE imports SET state = 'running', records = @records, bytes_read = @bytesRead,
@@ -72,6 +109,16 @@ export function importStore(db: Db) {
      WHERE id = @id`,
   )
   const reject = db.prepare('INSERT OR REPLACE INTO import_rejects (import, line, reason, content) VALUES (?, ?, ?, ?)')
+  const known = db.prepare(
+    `INSERT INTO import_known (import, line, content)
+     SELECT ?, ?, ? WHERE (SELECT COUNT(*) FROM import_known WHERE import = ?) < ${MOST_KNOWN} ON CONFLICT DO NOTHING`,
+  )
+  const knownLines = db.prepare<[string], Omit<Reject, 'reason'>>(
+    'SELECT line, content FROM import_known WHERE import = ? ORDER BY line',
+  )
+  const setLooked = db.prepare('UPDATE imports SET looked = ? WHERE id = ?')
+  const setPlan = db.prepare('UPDATE imports SET plan = ?, looked = NULL WHERE id = ?')
+  const setHeld = db.prepare('UPDATE imports SET held = 0 WHERE id = ?')
   const finish = db.prepare('UPDATE imports SET state = ?, problem = ?, path = NULL WHERE id = ?')
   const rejects = db.prepare<[string], Reject>(
     'SELECT line, reason, content FROM import_rejects WHERE import = ? ORDER BY line',
@@ -99,28 +146,46 @@ export function importStore(db: Db) {
       if (!row) throw new NotFoundError('import', id)
       return jobOf(row)
     },
+    /** The name of an import's file; null where there is no such import. */
+    fileOf: (id: string): string | null => byId.get(id)?.file ?? null,
     recent: (): ImportJob[] => recent.all().map(jobOf),
     unfinished: (): ImportJob[] => unfinished.all().map(jobOf),
-    create(job: { file: string; path: string; bytes: number; plan: ImportPlan }, nowMs: number): string {
+    /** @param held nothing of it is to be written before it has been looked through */
+    create(job: { file: string; path: string; bytes: number; plan: ImportPlan }, nowMs: number, held = false): string {
       const id = newId()
-      insert.run(id, job.file, job.path, job.bytes, JSON.stringify(job.plan), nowMs)
+      insert.run(id, job.file, job.path, job.bytes, JSON.stringify(job.plan), nowMs, held ? 1 : 0)
       if (job.plan.format !== 'jsonl') rememberShape.run(shapeOf(job.plan), JSON.stringify(job.plan), nowMs)
       return id
     },
     /** To be called in the transaction that writes the batch's events: both are kept, or neither. */
-    advance(id: string, { rejects: lines, ...progress }: ImportProgress): void {
+    advance(id: string, { rejects: lines, known: again, ...progress }: ImportProgress): void {
       advance.run({ id, ...progress, spentMs: Math.round(progress.spentMs), rejected: lines.length })
       for (const line of lines) reject.run(id, line.line, line.reason, line.content)
+      for (const { line, content } of again) known.run(id, line, content, id)
     },
     finish(id: string, state: 'done' | 'failed' | 'stopped', problem: string | null): void {
       finish.run(state, problem, id)
     },
+    looked: (id: string, look: ImportLook): void => void setLooked.run(JSON.stringify(look), id),
+    /** It is read otherwise, and looked through anew. */
+    readAs(id: string, plan: ImportPlan, nowMs: number): void {
+      setPlan.run(JSON.stringify(plan), id)
+      if (plan.format !== 'jsonl') rememberShape.run(shapeOf(plan), JSON.stringify(plan), nowMs)
+    },
+    /** What is wrong with it has been seen: the rest of it may be written. */
+    release: (id: string): void => void setHeld.run(id),
+    /** the first ten thousand */
+    known: (id: string): Omit<Reject, 'reason'>[] => knownLines.all(id),
     rejects: (id: string): IterableIterator<Reject> => rejects.iterate(id),
     reasons: (id: string) => reasons.all(id),
   }
 }
 
 function jobOf(row: ImportRow): ImportJob {
-  const { bytes_read: bytesRead, created_ms: createdMs, spent_ms: spentMs, plan, ...rest } = row
-  return { ...rest, bytesRead, createdMs, spentMs, plan: importPlanSchema.parse(JSON.parse(plan)) }
+  const { bytes_read: bytesRead, created_ms: createdMs, spent_ms: spentMs, plan, held, looked, ...rest } = row
+  return {
+    ...{ ...rest, bytesRead, createdMs, spentMs, held: held === 1 },
+    looked: looked === null ? null : (JSON.parse(looked) as ImportLook),
+    plan: importPlanSchema.parse(JSON.parse(plan)),
+  }
 }

@@ -89,3 +89,15 @@ CREATE TABLE api_keys_now (
 INSERT INTO api_keys_now SELECT id, name, scope, hash, hint, created_ms, used_ms, revoked_ms FROM api_keys;
 DROP TABLE api_keys;
 ALTER TABLE api_keys_now RENAME TO api_keys;
+
+-- An import is looked through before anything of it is written; where lines are wrong it waits for a word. looked = JSON of
+-- what was found.
+ALTER TABLE imports ADD COLUMN held INTEGER NOT NULL DEFAULT 0;
+ALTER TABLE imports ADD COLUMN looked TEXT;
+-- Lines that were known already, and had no effect.
+CREATE TABLE import_known (
+  import TEXT NOT NULL REFERENCES imports (id) ON DELETE CASCADE,
+  line INTEGER NOT NULL,
+  content TEXT NOT NULL,
+  PRIMARY KEY (import, line)
+) STRICT, WITHOUT ROWID;
