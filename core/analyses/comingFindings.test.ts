@@ -56,6 +56,14 @@ describe('retention', () => {
       'Between earlier and later starters there is no clear change in week 1.',
     ])
   })
+  test('where one week is looked at over time, it is that week that is spoken of', () => {
+    const shares = alike(level).map((shares, c) => (c === 3 ? [60, 41, 40, 5, 40, 40] : shares))
+    expect(of(cohorts(shares), { show: { form: 'over time', at: 4 } }).findings).toEqual([
+      '36 % of 800 people did ride in week 4.',
+      'Those who started in the week of 26 Jan came back less often: 5 % in week 4, against 40 % of the others.',
+      'Between earlier and later starters there is no clear change in week 4.',
+    ])
+  })
   test('or that it does not', () => {
     expect(of(cohorts(alike([80, 65, 50, 35, 20, 10]))).findings.slice(0, 2)).toEqual([
       '80 % of 800 people did ride in week 1, 10 % in week 6.',
@@ -258,6 +266,17 @@ describe('habit', () => {
       'Core: 33 % turn up on 3 days or more.',
       'The share of Core went from 67 % in the earlier half of the time to 0 % in the later (−66.7 points).',
     ])
+  })
+  test('over time it is the looked at number of days that is told, beside the one with a name', () => {
+    const events = [...everyWeek('a', 60, () => [0, 2, 4]), ...everyWeek('b', 30, () => [5])]
+    const core = { name: 'Core', days: 3 }
+    const second = (show: HabitQuestion['show']) => of(events, { core, show }).findings[1]
+    expect(second({ form: 'at least', days: 2 })).toMatch(/^Core: \d+ % turn up on 3 days or more\.$/)
+    expect(second({ form: 'over time', days: 2 })).toMatch(
+      /^\d+ % turn up on 2 days or more; Core, on 3 days or more: \d+ %\.$/,
+    )
+    expect(second({ form: 'over time', days: 3, exactly: true })).toMatch(/^\d+ % turn up on exactly 3 days; Core/)
+    expect(second({ form: 'over time' })).toMatch(/^Core: \d+ % turn up on 3 days or more\.$/)
   })
   test('no weekday is ahead where they differ by chance only', () => {
     const spread = everyWeek('a', 40, (w) => [w % 7, (w + 3) % 7])

@@ -10,9 +10,11 @@ import { compareWords } from '../../../core/analyses/trend/sentence.js'
 import { eventWords, groupWords, splitsHead, type Words } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
+import { OverTable } from './OverTable.js'
 
-/** The funnel's numbers: by group where there are groups, by step otherwise. */
+/** The funnel's numbers: by time where it is looked at over time, by group where there are groups, by step otherwise. */
 export function FunnelTable(props: BodyProps<FunnelQuestion, FunnelResult, FunnelMark>) {
+  if (props.result.over) return <OverTable {...props} over={props.result.over} />
   return props.result.groups.length > 0 ? <ByGroup {...props} /> : <ByStep {...props} />
 }
 

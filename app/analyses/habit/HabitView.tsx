@@ -2,7 +2,7 @@ import Button from '@mui/material/Button'
 import { lazy, memo, Suspense } from 'react'
 import { Link } from 'react-router'
 import { withDays, type HabitResult, type HabitRow } from '../../../core/analyses/habit/finish.js'
-import { daysOf, type HabitForm, type HabitQuestion } from '../../../core/analyses/habit/question.js'
+import { daysOf, watchedOf, type HabitForm, type HabitQuestion } from '../../../core/analyses/habit/question.js'
 import { daysPhrase } from '../../../core/analyses/habit/words.js'
 import type { HabitMark } from '../../../core/analyses/habit/marks.js'
 import type { Rule } from '../../../core/segments/rule.js'
@@ -226,7 +226,7 @@ function OverTime({ question, result, words, selected, onSelect, rows }: Props &
   const people = (row: HabitRow, p: number) => withDays(row.periods[p], days, more)
   const active = (row: HabitRow, p: number) => withDays(row.periods[p], 1, true)
   const lines = rows.map((row): ChartLine => ({
-    label: row.key ? rowName(row, result.rest) : (question.core?.name ?? daysPhrase(days, result.unit, more)),
+    label: row.key ? rowName(row, result.rest) : (watchedOf(question).core ?? daysPhrase(days, result.unit, more)),
     values: result.periods.map((_key, p) => {
       const whole = active(row, p)
       if (show.people) return people(row, p)

@@ -7,7 +7,7 @@ import { countOf, formatNumber, formatPoints, joinWords, proseShare } from '../.
 import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import { periodPhrase, daysPhrase, placeWords } from './words.js'
 import { withDays, type HabitResult, type HabitRow } from './finish.js'
-import { daysOf, type HabitQuestion } from './question.js'
+import { watchedOf, type HabitQuestion } from './question.js'
 
 /** What a habit says: how often people turn up, whether the core grows, which group differs, and on which days. */
 export function habitFindings(result: HabitResult, question: HabitQuestion, words: Words): Reading {
@@ -26,9 +26,10 @@ export function habitFindings(result: HabitResult, question: HabitQuestion, word
     }
   if (all.active === 0)
     return { findings: [[plain('Nobody did '), strong(event), plain(' in this time, as asked.')]], cautions: [] }
-  const days = daysOf(question)
-  const more = withDays(all.exactly, days, true)
-  const name = question.core ? `${question.core.name}: ` : ''
+  const watched = watchedOf(question)
+  const { days, more } = watched
+  const share = (n: number, orMore: boolean) => proseShare(withDays(all.exactly, n, orMore) / all.active)
+  const { core } = question
   const findings: Finding[] = [
     [
       plain(`People who turn up do so on `),
@@ -37,11 +38,21 @@ export function habitFindings(result: HabitResult, question: HabitQuestion, word
       strong(proseShare(all.exactly[0] / all.active)),
       plain(` on one ${unit} only.`),
     ],
-    [plain(name), strong(proseShare(more / all.active)), plain(` turn up on ${daysPhrase(days, unit, true)}.`)],
+    [
+      plain(watched.core === null ? '' : `${watched.core}: `),
+      strong(share(days, more)),
+      plain(` turn up on ${exactWords(daysPhrase(days, unit, more), more)}`),
+      // Where another number is looked at than the one with a name, both are said.
+      ...(core && watched.core === null
+        ? [plain(`; ${core.name}, on ${daysPhrase(core.days, unit, true)}: `), strong(share(core.days, true))]
+        : []),
+      plain('.'),
+    ],
   ]
-  const change = changeOf(all, days)
-  if (change) findings.push(change(question.core?.name ?? `those with ${daysPhrase(days, unit, true)}`, period))
-  findings.push(...groupFindings(groups, days, result))
+  const change = changeOf(all, watched)
+  if (change)
+    findings.push(change(watched.core ?? `those with ${exactWords(daysPhrase(days, unit, more), more)}`, period))
+  findings.push(...groupFindings(groups, watched, result))
   if (groups.length === 0 && all.pattern.length > 0) {
     const weekday = busiest(result)
     if (weekday) findings.push(weekday)
@@ -61,12 +72,16 @@ export function habitFindings(result: HabitResult, question: HabitQuestion, word
   return { findings: findings.slice(0, 4), cautions }
 }
 
+type Watched = ReturnType<typeof watchedOf>
+
+const exactWords = (phrase: string, more: boolean) => (more ? phrase : `exactly ${phrase}`)
+
 /** The later half of the periods beside the earlier one. */
-function changeOf(all: HabitRow, days: number): ((who: string, period: string) => Finding) | null {
+function changeOf(all: HabitRow, { days, more }: Watched): ((who: string, period: string) => Finding) | null {
   if (all.periods.length < 4) return null
   const half = all.periods.length >> 1
   const rate = (list: readonly number[][]) => ({
-    part: list.reduce((sum, each) => sum + withDays(each, days, true), 0),
+    part: list.reduce((sum, each) => sum + withDays(each, days, more), 0),
     whole: list.reduce((sum, each) => sum + withDays(each, 1, true), 0),
   })
   const [early, late] = [rate(all.periods.slice(0, half)), rate(all.periods.slice(-half))]
@@ -89,29 +104,29 @@ function changeOf(all: HabitRow, days: number): ((who: string, period: string) =
         ]
 }
 
-function groupFindings(groups: readonly HabitRow[], days: number, { all, unit, rest }: HabitResult): Finding[] {
+function groupFindings(
+  groups: readonly HabitRow[],
+  { days, more }: Watched,
+  { all, unit, rest }: HabitResult,
+): Finding[] {
+  const said = exactWords(daysPhrase(days, unit, more), more)
   if (groups.length < 2) return []
   const compared = groups.map((row) => {
-    const own = { part: withDays(row.exactly, days, true), whole: row.active }
-    const other = { part: withDays(all.exactly, days, true) - own.part, whole: all.active - own.whole }
+    const own = { part: withDays(row.exactly, days, more), whole: row.active }
+    const other = { part: withDays(all.exactly, days, more) - own.part, whole: all.active - own.whole }
     return { row, own, other, test: own.whole >= SMALL && other.whole >= SMALL ? twoProportions(own, other) : null }
   })
   const tested = compared.filter(({ test }) => test !== null)
   const ps = benjaminiHochberg(tested.map(({ test }) => test!.p))
   const clear = tested.filter((_each, i) => ps[i] < 0.05).sort((a, b) => Math.abs(b.test!.z) - Math.abs(a.test!.z))
-  if (clear.length === 0)
-    return [
-      [plain('No group '), strong('differs clearly'), plain(` in the share with ${daysPhrase(days, unit, true)}.`)],
-    ]
+  if (clear.length === 0) return [[plain('No group '), strong('differs clearly'), plain(` in the share with ${said}.`)]]
   return clear.slice(0, 1).map(({ row, own, other }): Finding => {
     const isMore = own.part / own.whole > other.part / other.whole
     return [
       strong(groupWords(row.key!, rest)),
       plain(': '),
       strong(proseShare(own.part / own.whole), isMore ? 'gain' : 'loss'),
-      plain(
-        ` turn up on ${daysPhrase(days, unit, true)}, against ${proseShare(other.part / other.whole)} of the others.`,
-      ),
+      plain(` turn up on ${said}, against ${proseShare(other.part / other.whole)} of the others.`),
     ]
   })
 }

@@ -51,8 +51,17 @@ export function usualHabit(event: string): HabitQuestion {
   }
 }
 
-/** So many days are looked at over time: the chosen, the threshold's, else a usual number, which is never 1. */
+/** So many days are watched: over time the chosen ones; else the threshold's, or a usual number, which is never 1. */
 export function daysOf({ show, core, period }: HabitQuestion): number {
   const { most } = HABIT_UNITS[period]
-  return Math.min(most, show.days ?? core?.days ?? (period === 'month' ? 4 : period === 'week' ? 3 : 2))
+  const chosen = show.form === 'over time' ? show.days : undefined
+  return Math.min(most, chosen ?? core?.days ?? (period === 'month' ? 4 : period === 'week' ? 3 : 2))
+}
+
+/** What is watched: so many days or more, or over time exactly so many; `core` where that is what has a name. */
+export function watchedOf(question: HabitQuestion): { days: number; more: boolean; core: string | null } {
+  const { show, core } = question
+  const days = daysOf(question)
+  const more = !(show.form === 'over time' && show.exactly)
+  return { days, more, core: core && more && core.days === days ? core.name : null }
 }

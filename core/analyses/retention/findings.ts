@@ -38,8 +38,10 @@ export function retentionFindings(result: RetentionResult, question: RetentionQu
     }
   }
   const at = periodAt(question, result)
-  const early = firstOf(question, result)
-  const level = question.count === 'from' || question.brackets ? null : levelOf(all.line)
+  // Over time one period is looked at, and it is the one that is spoken of.
+  const overTime = question.show.form === 'over time'
+  const early = overTime ? at : firstOf(question, result)
+  const level = overTime ? null : question.count === 'from' || question.brackets ? null : levelOf(all.line)
   findings.push(...curve(question, result, early, level, words))
   if (question.breakdowns) findings.push(...groups(question, result, at))
   else if (question.first) {
@@ -82,6 +84,7 @@ function curve(
       ` of ${formatNumber(point.people)} people did ${question.back ? eventWords(backOf(question).event, words) : 'it again'} ${when}`,
     ),
   ]
+  if (question.show.form === 'over time') return [[...first, plain('.')]]
   if (!level) {
     const last = lastKnown(all.line)
     if (last === null || last <= early) return [[...first, plain('.')]]
