@@ -11,3 +11,8 @@ export function breakdownAddition({ breakdowns = [] }: { breakdowns?: readonly u
     },
   ]
 }
+
+/** The word of the question where its groups are chosen: the last breakdown, or the first that there could be. */
+export function lastBreakdown({ breakdowns = [] }: { breakdowns?: readonly unknown[] | undefined }): string {
+  return tokenOf('breakdown', Math.max(0, breakdowns.length - 1))
+}

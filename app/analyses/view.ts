@@ -26,6 +26,8 @@ export interface EditorProps<Question, Result = unknown> {
   result: Result | null
   edit: (question: Question, how?: 'choose' | 'type') => void
   close: () => void
+  /** opens another word of the question in place of this one */
+  open?: (token: string) => void
 }
 
 /** The pictures and table of a kind of study: fetched when a study of it is first shown. */
@@ -41,8 +43,12 @@ export interface KindView<Question, Result, Mark = AnyMark> {
 export type Choice<Question, Mark> = { label: string } & ({ mark: Mark } | { question: Question })
 
 interface Shown<Question extends StudyDefinition, Mark extends AnyMark, Result> extends SpokenKind<Question, Mark> {
-  /** the question that heads its card on Home; left out: it has none of its own */
-  home?: string
+  /** what it is for, as one would ask it */
+  asks: string
+  /** its question heads a card on Home; left out: it stands on the card before it */
+  home?: true
+  /** it is not about events, and no other kind is made of it */
+  apart?: true
   /** what its answer looks like in little, within 140 × 34 */
   glyph?: ReactNode
   /** the table stands under the chart, and what it says beside both */

@@ -15,8 +15,10 @@ export function CompareEditor<T extends To>(props: {
   /** undefined = compared with nothing */
   onChange: (value: { to: T } | Own | undefined, how: 'choose' | 'type') => void
   close: () => void
+  /** opens what stands groups side by side; left out: nothing does */
+  onGroups?: (() => void) | undefined
 }) {
-  const { choices, value, onChange, close } = props
+  const { choices, value, onChange, close, onGroups } = props
   const { words } = useWorkspace()
   const own = value && 'from' in value ? value : null
   const choose = (next: { to: T } | undefined) => {
@@ -37,6 +39,14 @@ export function CompareEditor<T extends To>(props: {
         <legend>Or an own time</legend>
         <DayFields from={own?.from ?? ''} to={own?.to ?? ''} onChange={(from, to) => onChange({ from, to }, 'type')} />
       </fieldset>
+      {onGroups && (
+        <div>
+          <Button variant="outlined" onClick={onGroups}>
+            Groups of people side by side …
+          </Button>
+          <p className="hint">Segments, or each value of a property, in place of another time.</p>
+        </div>
+      )}
       {value && (
         <Button color="error" onClick={() => choose(undefined)}>
           Compare with nothing

@@ -302,7 +302,7 @@ export default function DashboardRoute({ loaderData }: Route.ComponentProps) {
           <p>Its notes and shared links go with it. The studies stay.</p>
         </DialogContent>
         <DialogActions>
-          <Button onClick={() => setDialogue(null)}>Keep it</Button>
+          <Button onClick={() => setDialogue(null)}>Do not delete it</Button>
           <Button variant="contained" color="error" onClick={() => send({ intent: 'delete' })}>
             Delete
           </Button>

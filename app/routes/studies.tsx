@@ -5,12 +5,16 @@ import Dialog from '@mui/material/Dialog'
 import DialogActions from '@mui/material/DialogActions'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
+import ListItemText from '@mui/material/ListItemText'
+import Menu from '@mui/material/Menu'
+import MenuItem from '@mui/material/MenuItem'
 import { useState } from 'react'
 import { data, Link, useFetcher } from 'react-router'
 import { z } from 'zod'
-import { parseQuestion } from '../../core/analyses/registry.js'
+import { parseQuestion, type AnalysisKind } from '../../core/analyses/registry.js'
 import { formatMoment } from '../../core/words/format.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
+import { shownKinds, viewOf } from '../analyses/registry.js'
 import { printedOf, kindName } from '../analyses/words.js'
 import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/studies'
@@ -63,21 +67,28 @@ export const meta = () => [{ title: 'Studies · Dowser' }]
 export default function Studies({ loaderData }: Route.ComponentProps) {
   const { zone, thisYear, words } = useWorkspace()
   const fetcher = useFetcher()
+  const [menu, setMenu] = useState<HTMLElement | null>(null)
   const [leaving, setLeaving] = useState<(typeof loaderData)[number] | null>(null)
   return (
     <main className="page">
       <div className="page-head">
         <h1 className="question">Studies</h1>
         <div className="page-actions">
-          <Button variant="outlined" startIcon={<AddIcon />} component={Link} to="/studies/new?kind=funnel">
-            New funnel
+          <Button
+            variant="contained"
+            startIcon={<AddIcon />}
+            aria-haspopup="menu"
+            onClick={(event) => setMenu(event.currentTarget)}
+          >
+            New study
           </Button>
-          <Button variant="outlined" startIcon={<AddIcon />} component={Link} to="/studies/new?kind=crosstab">
-            New crosstab
-          </Button>
-          <Button variant="contained" startIcon={<AddIcon />} component={Link} to="/studies/new?kind=trend">
-            New trend
-          </Button>
+          <Menu anchorEl={menu} open={menu !== null} onClose={() => setMenu(null)}>
+            {(Object.keys(shownKinds) as AnalysisKind[]).map((kind) => (
+              <MenuItem key={kind} component={Link} to={`/studies/new?kind=${kind}`}>
+                <ListItemText primary={viewOf(kind).name} secondary={viewOf(kind).asks} />
+              </MenuItem>
+            ))}
+          </Menu>
         </div>
       </div>
       {loaderData.length === 0 ? (
@@ -121,7 +132,7 @@ export default function Studies({ loaderData }: Route.ComponentProps) {
           </p>
         </DialogContent>
         <DialogActions>
-          <Button onClick={() => setLeaving(null)}>Keep it</Button>
+          <Button onClick={() => setLeaving(null)}>Do not delete it</Button>
           <Button
             variant="contained"
             color="error"

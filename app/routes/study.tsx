@@ -1,5 +1,8 @@
 import { drawnResult, readingOf } from '../study/reading.server.js'
 import { analyses, type AnalysisKind, type Question } from '../../core/analyses/registry.js'
+import { turnedInto } from '../../core/analyses/turned.js'
+import { redirect } from 'react-router'
+import { studyAddress } from '../address/address.js'
 import { wordsFor } from '../../core/words/words.js'
 import type { EngineStatus } from '../../server/engine/engine.worker.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
@@ -11,8 +14,10 @@ import type { StudyData } from '../study/study.js'
 import { StudyPage } from '../study/StudyPage.js'
 import type { Route } from './+types/study'
 
-export async function loader({ params, request }: Route.LoaderArgs): Promise<StudyData> {
+export async function loader({ params, request }: Route.LoaderArgs): Promise<StudyData | Response> {
   const search = new URL(request.url).searchParams
+  const other = asOther(search)
+  if (other) return redirect(studyAddress(other))
   const saved = params.studyId ? orMissing(() => dowser().studies.get(params.studyId!)) : null
   const read = readQuestion(search)
   const status = await dowser().status()
@@ -39,6 +44,14 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Stu
     words,
     history: saved ? dowser().studies.history(saved.id) : [],
   }
+}
+
+/** The question of an address as one of another kind, where it asks for that. */
+function asOther(search: URLSearchParams): Question | null {
+  const into = search.get('as') ?? ''
+  const read = readQuestion(search)
+  if (!read || !Object.hasOwn(analyses, into)) return null
+  return turnedInto(into as AnalysisKind, read.question) ?? read.question
 }
 
 async function startOf(search: URLSearchParams, status: EngineStatus): Promise<Question> {

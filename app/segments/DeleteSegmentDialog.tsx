@@ -33,7 +33,7 @@ export function DeleteSegmentDialog(props: {
         )}
       </DialogContent>
       <DialogActions>
-        <Button onClick={onClose}>Keep it</Button>
+        <Button onClick={onClose}>Do not delete it</Button>
         <Button
           variant="contained"
           color="error"

@@ -26,6 +26,7 @@ import { Tray } from './Tray.js'
 import { useLasting, Waiting } from './Waiting.js'
 
 const AnnotationDialog = deferred(async () => (await import('./AnnotationDialog.js')).AnnotationDialog)
+const OtherKinds = deferred(async () => (await import('./OtherKinds.js')).OtherKinds)
 const AmongEditor = deferred(async () => (await import('../segments/AmongEditor.js')).AmongEditor)
 
 /** A study: its question, its result, what that says, and what can be done with it. */
@@ -100,12 +101,21 @@ export function StudyPage({ data }: { data: StudyData }) {
               key={name}
               type="button"
               className="addition"
-              title={aboutOf(name)}
               onClick={(event) => openToken(name, event.currentTarget)}
             >
               {label}
+              {aboutOf(name) && <small> {aboutOf(name)}</small>}
             </button>
           ))}
+          {!view.apart && (
+            <button
+              type="button"
+              className="addition plain"
+              onClick={(event) => openToken('kind', event.currentTarget)}
+            >
+              as another kind…
+            </button>
+          )}
         </div>
         {faults.length > 0 && (
           <ul className="faults" role="alert">
@@ -121,7 +131,11 @@ export function StudyPage({ data }: { data: StudyData }) {
         width={editorWidth(token?.name)}
         onClose={closeToken}
       >
-        {token?.name === 'among' ? (
+        {token?.name === 'kind' ? (
+          <Suspense>
+            <OtherKinds question={question} />
+          </Suspense>
+        ) : token?.name === 'among' ? (
           <Suspense>
             <AmongEditor
               value={among}
@@ -138,7 +152,14 @@ export function StudyPage({ data }: { data: StudyData }) {
         ) : (
           token && (
             <Suspense>
-              <view.Editor token={token.name} question={question} result={result} edit={edit} close={closeToken} />
+              <view.Editor
+                token={token.name}
+                question={question}
+                result={result}
+                edit={edit}
+                close={closeToken}
+                open={(name) => setToken({ ...token, name })}
+              />
             </Suspense>
           )
         )}
@@ -203,8 +224,8 @@ export function StudyPage({ data }: { data: StudyData }) {
 
 /** What an addition is about, where two might be taken for each other. */
 function aboutOf(token: string): string | undefined {
-  if (token.startsWith('where')) return 'A condition on the event: which of them count'
-  return token === 'among' ? 'A condition on people: who is asked at all' : undefined
+  if (token.startsWith('where')) return '(events)'
+  return token === 'among' ? '(people)' : undefined
 }
 
 /** px, by the editor of a token. */

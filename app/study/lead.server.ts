@@ -41,13 +41,13 @@ export async function homeCards(near: Near): Promise<HomeCard[]> {
   const events = commonEvents(near.catalog)
   const cards: HomeCard[] = []
   for (const kind of Object.keys(shownKinds) as AnalysisKind[]) {
-    const { home: title, leads } = viewOf(kind)
+    const { asks: title, home, leads } = viewOf(kind)
     const usual = (await leads()).home?.(events, near) ?? []
     const looks = usual.map((look) => ({
       ...look,
       question: fitted(look.question, near, MOST[look.question.kind as AnalysisKind] ?? 'year'),
     }))
-    if (title) cards.push({ title, kind, looks })
+    if (home) cards.push({ title, kind, looks })
     else cards.at(-1)?.looks.push(...looks)
   }
   return cards.map((card) => ({ ...card, looks: card.looks.slice(0, MOST_LOOKS) }))

@@ -5,6 +5,8 @@ import type { Schema } from '../log/schema.js'
 import type { MarkParts, Parts, ReadMark } from '../ask/printedParts.js'
 import type { Reader } from '../ask/reader.js'
 import type { Fault } from '../questions/faults.js'
+import type { EventPick } from '../questions/parts.js'
+import type { Split } from '../questions/split.js'
 import type { AnyMark, StudyDefinition } from '../questions/study.js'
 import type { SidesColumn } from '../segments/sides.js'
 import type { SpokenKind } from './kind.js'
@@ -27,6 +29,20 @@ export interface QueryContext {
   among: Uint8Array | null
 }
 
+/** What of a kind's question stands in those of other kinds as well. */
+export interface Turn<Question> {
+  /** the events it is about, in their order */
+  picks(question: Question): EventPick[]
+  /** a usual question about these events, or about some of them */
+  about(picks: readonly EventPick[]): Question
+  /** its breakdowns; left out: `breakdowns` */
+  splits?(question: Question): Split[] | undefined
+  /** its groups are made of people: by what is theirs, and not by an event's */
+  ofPeople?: true
+  /** the fields that breakdowns stand in; left out: `breakdowns` */
+  splitBy?(splits: readonly Split[]): object
+}
+
 /**
  * A kind of study. A query runs `plan`, then `scan` over ranges of people that cover everybody once, `merge` in order
  * of people, and while `next` gives a further plan, another scan with that; then `finish`.
@@ -44,6 +60,8 @@ export interface Analysis<
   usual(event: string): Question
   /** (unknown) → question, or every fault at once */
   parse(input: unknown): { question: Question; faults: Fault[] }
+  /** how it becomes a study of another kind, and another becomes one of it; left out: it is not about events */
+  turn?: Turn<Question>
   /** names as codes, filters as lookup tables; once a query; can be sent to a worker. Faults go to the list. */
   plan(question: Question, context: QueryContext, faults: Fault[]): Plan
   /** pure; typed arrays and plain objects only */

@@ -6,6 +6,7 @@ import { spokenTally, tally, type TallyQuestion, type TallyResult } from './inde
 /** What pages show of the tiny kind. */
 export const shownTally = shownKind<TallyQuestion, { kind: 'doer' }, TallyResult>({
   ...spokenTally,
+  asks: 'How many times?',
   additions: () => [],
   load: () =>
     Promise.resolve({

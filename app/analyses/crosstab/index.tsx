@@ -7,6 +7,7 @@ import { shownKind } from '../view.js'
 
 export const crosstab = shownKind<CrosstabQuestion, CrosstabMark, CrosstabResult>({
   ...spokenCrosstab,
+  asks: 'How many of each, in rows and columns?',
   wide: true,
   additions,
   load: async () => (await import('./CrosstabView.js')).view,

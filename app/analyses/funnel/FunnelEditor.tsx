@@ -11,6 +11,7 @@ import { RangeEditor } from '../../editors/RangeEditor.js'
 import { CompareEditor } from '../../editors/CompareEditor.js'
 import { useWorkspace } from '../../page/workspace.js'
 import type { EditorProps } from '../view.js'
+import { lastBreakdown } from '../additions.js'
 import { WindowEditor } from './WindowEditor.js'
 
 type Order = NonNullable<FunnelQuestion['order']> | 'one after another'
@@ -25,7 +26,14 @@ const ORDERS: { value: Order; note: string }[] = [
 const USUAL_TARGET = 0.5
 
 /** The editors of a funnel's tokens, save those of its steps. */
-export function FunnelEditor({ token, question, result, edit, close }: EditorProps<FunnelQuestion, FunnelResult>) {
+export function FunnelEditor({
+  token,
+  question,
+  result,
+  edit,
+  close,
+  open,
+}: EditorProps<FunnelQuestion, FunnelResult>) {
   const { words } = useWorkspace()
   const choose = (next: FunnelQuestion) => {
     edit(next)
@@ -98,6 +106,7 @@ export function FunnelEditor({ token, question, result, edit, close }: EditorPro
           value={question.compare}
           onChange={(compare, how) => edit(put(question, 'compare', compare), how)}
           close={close}
+          onGroups={open && (() => open(lastBreakdown(question)))}
         />
       )
     case 'target':

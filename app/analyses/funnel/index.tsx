@@ -7,7 +7,8 @@ import { shownKind, type Choice } from '../view.js'
 
 export const funnel = shownKind<FunnelQuestion, FunnelMark, FunnelResult>({
   ...spokenFunnel,
-  home: 'How far do they get?',
+  asks: 'How far do they get?',
+  home: true,
   glyph: [140, 94, 52, 48, 42].map((width, i) => (
     <rect key={width} x="0" y={i * 7} width={width} height="5" rx="1" fill="var(--water)" opacity={1 - i * 0.16} />
   )),

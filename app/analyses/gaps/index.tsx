@@ -7,6 +7,7 @@ import { shownKind } from '../view.js'
 
 export const gaps = shownKind<GapsQuestion, GapsMark, GapsResult>({
   ...spokenGaps,
+  asks: 'How long between two times?',
   compact: true,
   additions: (question) => [
     ...breakdownAddition(question),

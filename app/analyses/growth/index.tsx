@@ -7,7 +7,8 @@ import { shownKind } from '../view.js'
 
 export const growth = shownKind<GrowthQuestion, GrowthMark, GrowthResult>({
   ...spokenGrowth,
-  home: 'Are we growing or leaking?',
+  asks: 'Are we growing or leaking?',
+  home: true,
   glyph: [
     [15, 4, 9],
     [16, 3, 7],

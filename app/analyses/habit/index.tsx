@@ -7,7 +7,8 @@ import { shownKind } from '../view.js'
 
 export const habit = shownKind<HabitQuestion, HabitMark, HabitResult>({
   ...spokenHabit,
-  home: 'How often?',
+  asks: 'How often?',
+  home: true,
   glyph: [30, 24, 19, 15, 12, 9, 7, 5, 4, 3].map((height, i) => (
     <rect
       key={i}

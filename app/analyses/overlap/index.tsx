@@ -6,6 +6,8 @@ import { shownKind } from '../view.js'
 
 export const overlap = shownKind<OverlapQuestion, OverlapMark, OverlapResult>({
   ...spokenOverlap,
+  asks: 'Who is in several segments?',
+  apart: true,
   additions: ({ figure }) => {
     if (!figure) return [{ token: 'figure', label: '+ with a figure…' }]
     return figure.where ? [] : [{ token: 'where', label: '+ only where…' }]

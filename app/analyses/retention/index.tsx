@@ -7,7 +7,8 @@ import { shownKind, type Choice } from '../view.js'
 
 export const retention = shownKind<RetentionQuestion, RetentionMark, RetentionResult>({
   ...spokenRetention,
-  home: 'Do they come back?',
+  asks: 'Do they come back?',
+  home: true,
   glyph: <path d="M0,2 C10,24 26,29 60,30 S110,31 140,31" fill="none" stroke="var(--water)" strokeWidth="2" />,
   compact: true,
   additions: (question) => [

@@ -19,9 +19,10 @@ import type { EditorProps } from '../view.js'
 import { FormulaEditor, SeriesEditor, SmoothEditor } from './LineEditors.js'
 import { MeasureEditor } from './MeasureEditor.js'
 import { BreakdownsEditor } from '../../editors/BreakdownsEditor.js'
+import { lastBreakdown } from '../additions.js'
 
 /** The editor of a token: its name, and for those of series, breakdowns and formulas their place. */
-export function TrendEditor({ token, question, result, edit, close }: EditorProps<TrendQuestion, TrendResult>) {
+export function TrendEditor({ token, question, result, edit, close, open }: EditorProps<TrendQuestion, TrendResult>) {
   const [name, place] = token.split(/ (?=\d+$)/)
   const index = Number(place ?? 0)
   const series = question.series[index] ?? question.series[0]
@@ -88,6 +89,7 @@ export function TrendEditor({ token, question, result, edit, close }: EditorProp
           value={question.compare}
           onChange={(compare, how) => edit(compared(question, compare), how)}
           close={close}
+          onGroups={open && (() => open(lastBreakdown(question)))}
         />
       )
     case 'smooth':

@@ -10,7 +10,8 @@ import { shownKind, type Choice } from '../view.js'
 
 export const trend = shownKind<TrendQuestion, TrendMark, TrendResult>({
   ...spokenTrend,
-  home: 'How many?',
+  asks: 'How many?',
+  home: true,
   glyph: (
     <polyline
       points="0,30 20,26 40,28 60,18 80,20 100,11 120,14 140,4"

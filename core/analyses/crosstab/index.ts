@@ -1,3 +1,4 @@
+import { pickOf } from '../../questions/pickOf.js'
 import { crosstabSchema, parseCrosstab } from './schema.js'
 import type { Analysis } from '../analysis.js'
 import { crosstabFindings } from './findings.js'
@@ -14,6 +15,12 @@ export const crosstab: Analysis<CrosstabQuestion, CrosstabMark, CrosstabPlan, Cr
   schema: crosstabSchema,
   markSchemas: [crosstabMark],
   usual: usualCrosstab,
+  turn: {
+    picks: ({ series }) => series.map(pickOf),
+    about: (picks) => ({ ...usualCrosstab(''), series: picks.map((pick) => ({ ...pick, measure: 'people' })) }),
+    splits: ({ rows, column }) => (column ? [...rows, column] : rows),
+    splitBy: (rows) => ({ rows }),
+  },
   parse: parseCrosstab,
   plan: planCrosstab,
   scan: scanCrosstab,

@@ -1,3 +1,4 @@
+import { pickOf } from '../../questions/pickOf.js'
 import { funnelSchema, parseFunnel } from './schema.js'
 import type { FunnelPlan } from './shape.js'
 import type { Analysis } from '../analysis.js'
@@ -15,6 +16,10 @@ export const funnel: Analysis<FunnelQuestion, FunnelMark, FunnelPlan, FunnelPart
   schema: funnelSchema,
   markSchemas: funnelMark.options,
   usual: usualFunnel,
+  turn: {
+    picks: ({ steps }) => steps.map(pickOf),
+    about: (picks) => ({ ...usualFunnel(''), steps: picks.map((pick) => ({ ...pick })) }),
+  },
   parse: parseFunnel,
   plan: planFunnel,
   scan: scanFunnel,

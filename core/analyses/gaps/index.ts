@@ -13,6 +13,12 @@ export const gaps: Analysis<GapsQuestion, GapsMark, GapsPlan, GapsPart, GapsResu
   schema: gapsSchema,
   markSchemas: [gapsMark],
   usual: usualGaps,
+  // Of a way it is what it leads to.
+  turn: {
+    ofPeople: true,
+    picks: ({ start }) => [start],
+    about: (picks) => ({ ...usualGaps(''), start: picks.at(-1)! }),
+  },
   parse: parseGaps,
   plan: planGaps,
   scan: scanGaps,

@@ -14,6 +14,12 @@ export const growth: Analysis<GrowthQuestion, GrowthMark, GrowthPlan, GrowthPart
   schema: growthSchema,
   markSchemas: [growthMark],
   usual: usualGrowth,
+  // Of a way it is what it leads to.
+  turn: {
+    ofPeople: true,
+    picks: ({ start }) => [start],
+    about: (picks) => ({ ...usualGrowth(''), start: picks.at(-1)! }),
+  },
   parse: parseGrowth,
   plan: planGrowth,
   scan: scanGrowth,

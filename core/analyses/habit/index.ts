@@ -14,6 +14,12 @@ export const habit: Analysis<HabitQuestion, HabitMark, HabitPlan, HabitPart, Hab
   schema: habitSchema,
   markSchemas: [habitMark],
   usual: usualHabit,
+  // Of a way it is what it leads to.
+  turn: {
+    ofPeople: true,
+    picks: ({ start }) => [start],
+    about: (picks) => ({ ...usualHabit(''), start: picks.at(-1)! }),
+  },
   parse: parseHabit,
   plan: planHabit,
   scan: scanHabit,

@@ -14,6 +14,14 @@ export const retention: Analysis<RetentionQuestion, RetentionMark, RetentionPlan
   schema: retentionSchema,
   markSchemas: [retentionMark],
   usual: usualRetention,
+  turn: {
+    picks: ({ start, back }) => (back ? [start, back] : [start]),
+    about: (picks) => ({
+      ...usualRetention(''),
+      start: picks[0]!,
+      ...(picks.length > 1 ? { back: picks.at(-1)! } : {}),
+    }),
+  },
   parse: parseRetention,
   plan: planRetention,
   scan: scanRetention,

@@ -1,3 +1,4 @@
+import { pickOf } from '../../questions/pickOf.js'
 import { parseTrend, trendSchema } from './schema.js'
 import type { TrendPlan } from './shape.js'
 import type { Analysis } from '../analysis.js'
@@ -18,6 +19,10 @@ export const trend: Analysis<TrendQuestion, TrendMark, TrendPlan, TrendPart, Tre
   schema: trendSchema,
   markSchemas: [trendMark],
   usual: usualTrend,
+  turn: {
+    picks: ({ series }) => series.map(pickOf),
+    about: (picks) => ({ ...usualTrend(''), series: picks.map((pick) => ({ ...pick, measure: 'people' })) }),
+  },
   parse: parseTrend,
   plan: planTrend,
   scan: scanTrend,
