@@ -36,11 +36,24 @@ export function Sentence(props: {
     </Tag>
   )
 
+  /** A word that can be changed keeps the comma or question mark after it on its line. */
   function piece(part: SentencePart, index: number): ReactNode {
-    if (!part.token || !onToken)
+    if (!part.token) return <span key={index}>{parts[index - 1]?.token ? afterSign(part.text) : part.text}</span>
+    const sign = signAfter(parts[index + 1])
+    if (!sign) return word(part, index)
+    return (
+      <span key={index} className="glued">
+        {word(part, index)}
+        {sign}
+      </span>
+    )
+  }
+
+  function word(part: SentencePart, index: number): ReactNode {
+    if (!onToken)
       return (
-        <span key={index} className={part.token ? `token still ${part.tone}` : ''}>
-          {joined(part.text)}
+        <span key={index} className={`token still ${part.tone}`}>
+          {part.text}
         </span>
       )
     const fault = faults.find(({ path }) => part.path && startsWith(path.join('.'), part.path))
@@ -66,10 +79,11 @@ function lineAt(parts: readonly SentencePart[], index: number): number {
   return parts.slice(0, index).filter(({ line }) => line).length
 }
 
-/** A comma stays on the line of the word before it, also where that is a button. */
-function joined(text: string): string {
-  return /^[,?]/.test(text) ? `\u2060${text}` : text
-}
+const SIGN = /^[,?.:;]/
+
+const signAfter = (next: SentencePart | undefined): string =>
+  next && !next.token && !next.line ? (SIGN.exec(next.text)?.[0] ?? '') : ''
+const afterSign = (text: string): string => text.replace(SIGN, '')
 
 function startsWith(path: string, place: string): boolean {
   return path === place || path.startsWith(`${place}.`) || place.startsWith(`${path}.`)

@@ -1,5 +1,5 @@
 import { readSoFar } from '../ui/readSoFar.js'
-import Button from '@mui/material/Button'
+import { Suspense } from 'react'
 import { Link } from 'react-router'
 import { kindName } from '../analyses/words.js'
 import { formatMoment, formatNumber } from '../../core/words/format.js'
@@ -9,15 +9,21 @@ import { viewOf } from '../analyses/registry.js'
 import { homeCards } from '../study/lead.server.js'
 import { near } from '../study/near.server.js'
 import { AskField } from '../ui/AskField.js'
+import { deferred } from '../page/deferred.js'
 import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/home'
 
+const FirstSteps = deferred(async () => (await import('../page/FirstSteps.js')).FirstSteps)
+
 export async function loader() {
   const { studies, dashboards } = dowser()
+  const status = await dowser().status()
   return {
     studies: studies.list().slice(0, 6),
     dashboards: dashboards.list().slice(0, 6),
-    cards: await homeCards(await near(await dowser().status())),
+    cards: await homeCards(await near(status)),
+    // Only who begins is asked for it.
+    zones: status.ready && status.events === 0 ? ['UTC', ...Intl.supportedValuesOf('timeZone')] : [],
   }
 }
 
@@ -33,20 +39,9 @@ export default function Home({ loaderData }: Route.ComponentProps) {
       <h1 className="home-title">What do you want to find out?</h1>
       <AskField variant="home" />
       {empty ? (
-        <section className="sheet pad empty">
-          <p>
-            There are no events yet. Bring in a file of events, or send them from a program; the first question can be
-            asked a moment later.
-          </p>
-          <div className="row">
-            <Button variant="contained" component={Link} to="/import">
-              Bring in a file
-            </Button>
-            <Button variant="outlined" component={Link} to="/keys">
-              Make a key for a program
-            </Button>
-          </div>
-        </section>
+        <Suspense>
+          <FirstSteps zones={loaderData.zones} />
+        </Suspense>
       ) : (
         <div className="home-cards">
           {cards.map(({ title, kind, looks }) => (

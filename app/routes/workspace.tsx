@@ -44,10 +44,11 @@ const form = z.object({
 })
 
 export async function action({ request }: Route.ActionArgs) {
-  const parsed = form.safeParse(Object.fromEntries(await request.formData()))
+  // The first start asks for some of it only.
+  const parsed = form.partial().safeParse(Object.fromEntries(await request.formData()))
   if (!parsed.success)
     return data({ problem: parsed.error.issues.map(({ message }) => message).join(' ') }, { status: 400 })
-  dowser().settings.set(parsed.data)
+  dowser().settings.set(Object.fromEntries(Object.entries(parsed.data).filter(([, value]) => value !== undefined)))
   return { saved: true }
 }
 

@@ -5,7 +5,7 @@ import { shownKinds, viewOf } from '../analyses/registry.js'
 import { OptionList } from '../editors/OptionList.js'
 
 /** The same events, time and people, asked about in another way: a new study, which this one leads to and comes back from. */
-export function OtherKinds({ question }: { question: Question }) {
+export function OtherKinds({ question, close }: { question: Question; close: () => void }) {
   const navigate = useNavigate()
   const kinds = (Object.keys(shownKinds) as AnalysisKind[]).filter(
     (kind) => kind !== question.kind && !viewOf(kind).apart,
@@ -17,7 +17,10 @@ export function OtherKinds({ question }: { question: Question }) {
         const { name, asks } = viewOf(kind)
         return { key: kind, label: name, note: asks, value: kind }
       })}
-      onChoose={(kind) => void navigate(`/studies/new?as=${kind}&${questionParam(question)}`)}
+      onChoose={(kind) => {
+        close()
+        void navigate(`/studies/new?as=${kind}&${questionParam(question)}`)
+      }}
     />
   )
 }

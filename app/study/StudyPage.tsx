@@ -23,6 +23,7 @@ import { Reading } from './Reading.js'
 import type { StudyData } from './study.js'
 import { StudyHead } from './StudyHead.js'
 import { Tray } from './Tray.js'
+import { useKeptFocus } from './useKeptFocus.js'
 import { useLasting, Waiting } from './Waiting.js'
 
 const AnnotationDialog = deferred(async () => (await import('./AnnotationDialog.js')).AnnotationDialog)
@@ -66,6 +67,8 @@ export function StudyPage({ data }: { data: StudyData }) {
     setNote(draft)
   }, [])
   const sheet = useRef<HTMLDivElement>(null)
+  const page = useRef<HTMLElement>(null)
+  useKeptFocus(page)
 
   const counted = JSON.stringify(countedPart(data.question))
   useEffect(() => setMarks([]), [counted])
@@ -88,7 +91,7 @@ export function StudyPage({ data }: { data: StudyData }) {
   const among = question.among
   const drawn = { question: shown, words, edit: editShown, selected: marks, onSelect }
   return (
-    <main className="page study" data-kind={data.question.kind} data-edited="">
+    <main className="page study" data-kind={data.question.kind} data-edited="" ref={page}>
       <StudyHead data={data} question={question} sheet={sheet} editing={editing} />
       <div className="question-block">
         <Sentence parts={sentenceOf(question, words)} faults={faults} open={token?.name ?? null} onToken={openToken} />
@@ -133,7 +136,7 @@ export function StudyPage({ data }: { data: StudyData }) {
       >
         {token?.name === 'kind' ? (
           <Suspense>
-            <OtherKinds question={question} />
+            <OtherKinds question={question} close={closeToken} />
           </Suspense>
         ) : token?.name === 'among' ? (
           <Suspense>

@@ -37,6 +37,8 @@ export function faultWords(fault: Fault): string {
     case 'invalid':
       return `${placeWords(fault.path)}: ${fault.want ?? 'not a value that can be used here'}.`
     case 'unknown_event':
+      // The place of an event in a question that is asked before there is any.
+      if (fault.got === '…') return 'No event has arrived yet. Bring in a file, or send some; then choose one here.'
       return `No event ${got} has ever arrived.${fault.want ? ` Did you mean “${fault.want}”?` : ' Choose another event.'}`
     case 'unknown_property':
       return `No property ${got} is known.${fault.want ? ` Did you mean “${fault.want}”?` : ' Choose another property.'}`

@@ -32,6 +32,36 @@ describe('the steps of a funnel', () => {
     await waitForSteps(['App opened', 'Signed up', ...steps.slice(2)])
   })
 
+  const focused = () =>
+    driver.executeScript(
+      'const at = document.activeElement; return at.getAttribute("aria-label") ?? at.textContent',
+    ) as Promise<string>
+  const waitForFocus = (pattern: RegExp) =>
+    driver.wait(async () => pattern.test(await focused()), 10_000, `the focus never stood on ${String(pattern)}`)
+
+  test('leave the focus where it was: on the next step, on the next addition', async () => {
+    await (await byCss(driver, '[aria-label^="Remove step 2"]')).sendKeys(Key.ENTER)
+    await waitForSteps(['Signed up', ...steps.slice(2)])
+    await waitForFocus(/^Remove step 2, Dock chosen/)
+    await (await byText(driver, '+ for each…', 'button')).sendKeys(Key.ENTER)
+    const field = await byCss(driver, '.option-search')
+    await field.sendKeys('plan')
+    await waitForText(driver, '.option[data-selected=true]', 'Plan')
+    await field.sendKeys(Key.ENTER)
+    await waitForText(driver, 'h1', /for each Plan/)
+    await (await driver.switchTo().activeElement()).sendKeys(Key.ESCAPE)
+    await waitForFocus(/and each/)
+  })
+
+  test('become a study of another kind about the same events, and the way back is the browser’s', async () => {
+    await press(driver, () => byText(driver, 'as another kind…', 'button'))
+    await driver.wait(async () => (await textsOf(driver, '.option')).length > 5, 10_000, 'no kinds are offered')
+    await press(driver, () => byText(driver, 'Retention', '*'))
+    await waitForText(driver, 'h1', /first ever Signed up.*1 Aug to 31 Oct.*Ride completed/)
+    await driver.navigate().back()
+    await waitForSteps(steps)
+  })
+
   test('are dragged with the mouse', async () => {
     const handles = await driver.findElements(By.css('.step-number'))
     const from = await handles[0].getRect()
