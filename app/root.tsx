@@ -130,7 +130,7 @@ export function Layout({ children }: { children: ReactNode }) {
       </head>
       <body>
         <InitColorSchemeScript attribute="data-scheme" defaultMode="system" nonce={nonce} />
-        <ThemeProvider theme={theme} defaultMode="system" disableTransitionOnChange>
+        <ThemeProvider theme={theme} defaultMode="system">
           <CssBaseline enableColorScheme />
           {children}
         </ThemeProvider>

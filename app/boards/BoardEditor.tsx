@@ -50,6 +50,8 @@ export default function BoardEditor(props: {
   }
   return (
     <div ref={containerRef} className="board-editor">
+      {/* The grid's library looks for its own style by this id, and would add one that the page's policy forbids. */}
+      <span id="react-draggable-style-el" hidden />
       {mounted && (
         <GridLayout
           width={width}

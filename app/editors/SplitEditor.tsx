@@ -276,6 +276,12 @@ function CutsField(props: {
           ranges
         </label>
       )}
+      {value && 'parts' in value && value.equal === 'count' && (
+        <p className="hint">
+          Events with the same number stay together: where many share one, the ranges hold unequal numbers, or there are
+          fewer of them.
+        </p>
+      )}
       {kind === 'own' && (
         <TextField
           value={text}

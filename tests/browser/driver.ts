@@ -1,9 +1,6 @@
 import { Builder, By, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver'
 import chrome from 'selenium-webdriver/chrome.js'
 
-/** What may stand in the console: the grid's library adds one style without a nonce when a drag begins. */
-const HARMLESS = [/Applying inline style violates.*style-src/]
-
 /** Starts a headless Chromium of exactly 1280 × 800. */
 export async function openBrowser(downloads?: string): Promise<WebDriver> {
   const options = new chrome.Options()
@@ -45,10 +42,7 @@ export async function resize(driver: WebDriver, width: number, height: number, m
 /** What the console has said since the last call that it should not have. */
 export async function consoleFaults(driver: WebDriver): Promise<string[]> {
   const entries = await driver.manage().logs().get(logging.Type.BROWSER)
-  return entries
-    .filter(({ level }) => level.value >= logging.Level.WARNING.value)
-    .map(({ message }) => message)
-    .filter((message) => !HARMLESS.some((pattern) => pattern.test(message)))
+  return entries.filter(({ level }) => level.value >= logging.Level.WARNING.value).map(({ message }) => message)
 }
 
 export async function byCss(driver: WebDriver, css: string): Promise<WebElement> {

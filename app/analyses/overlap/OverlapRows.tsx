@@ -4,11 +4,15 @@ import { partName } from '../../../core/analyses/overlap/findings.js'
 import type { OverlapRegion, OverlapResult } from '../../../core/analyses/overlap/finish.js'
 import type { OverlapQuestion } from '../../../core/analyses/overlap/question.js'
 import type { OverlapMark } from '../../../core/analyses/overlap/marks.js'
+import { hasMark } from '../../../core/questions/marks.js'
 import { formatAs, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import { figureParts } from '../../../core/analyses/trend/sentence.js'
 import { seriesVar } from '../../look/palette.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import type { BodyProps } from '../view.js'
+
+/** All parts that lie in a segment, in one press. */
+const wholeOf = (place: number): OverlapMark => ({ kind: 'part', in: [place], more: true })
 
 type Sort = 'people' | 'parts' | 'figure'
 
@@ -24,6 +28,12 @@ export const OverlapRows = memo(function OverlapRows(props: BodyProps<OverlapQue
   const figure = question.figure && sentenceText(figureParts(question.figure, words))
   const isSelected = (region: OverlapRegion) =>
     selected.some((mark) => mark.kind === 'part' && !mark.more && mark.in.join() === region.in.join())
+  const title = (name: string, place: number) => (
+    <span>
+      <i style={{ background: seriesVar(place) }} />
+      {name}
+    </span>
+  )
   const head = (key: Sort, label: string) => (
     <button type="button" className="sort-button" onClick={() => setSort(key)} aria-pressed={sort === key}>
       {label}
@@ -37,10 +47,19 @@ export const OverlapRows = memo(function OverlapRows(props: BodyProps<OverlapQue
           <tr>
             {segments.map(({ name }, place) => (
               <th scope="col" key={place} className="dot-head" title={name}>
-                <span>
-                  <i style={{ background: seriesVar(place) }} />
-                  {name}
-                </span>
+                {onSelect ? (
+                  <button
+                    type="button"
+                    className="sort-button"
+                    aria-pressed={hasMark(selected, wholeOf(place))}
+                    title={`Everybody in ${name}: all parts that lie in it`}
+                    onClick={(event) => onSelect(wholeOf(place), event.shiftKey || event.ctrlKey || event.metaKey)}
+                  >
+                    {title(name, place)}
+                  </button>
+                ) : (
+                  title(name, place)
+                )}
               </th>
             ))}
             <th scope="col">{head('parts', 'Part')}</th>
