@@ -181,6 +181,26 @@ describe('a file', () => {
     expect(await state()).toEqual(after)
   })
 
+  test('that replaced an event of two ids leaves them together, where the earlier one had seen them too', async () => {
+    await bringIn([did('q', 'cleo', 'Ride', 3, { anonymous: 'x' })])
+    const before = await state()
+    const plan: ImportPlan = {
+      ...{ format: 'csv', delimiter: ',', gzip: false, encoding: 'utf-8', zone: 'UTC', rows: 'events', replace: true },
+      header: ['id', 'person', 'anonymous', 'event', 'time'],
+      columns: [
+        { role: 'id' },
+        { role: 'person' },
+        { role: 'anonymous' },
+        { role: 'event' },
+        { role: 'time', format: 'iso' },
+      ],
+    }
+    const id = await bringIn([], plan, 'id,person,anonymous,event,time\nq,cleo,x,Call,2026-10-07\n')
+    await took({ of: 'import', id })
+    expect(await state()).toEqual(before)
+    expect(before.told.map(([ids]) => ids)).toContain('anonymous:x,known:cleo')
+  })
+
   test('that merged people leaves them as they were, and merges them again when it is back', async () => {
     await bringIn([did('f', 'cleo', 'Ride', 3, { person: undefined, anonymous: 'x' }), did('g', 'cleo', 'Ride', 4)])
     const before = await state()

@@ -50,11 +50,12 @@ const writer = eventWriter(db)
 const door = doorway(db, writer)
 const later = afterwards(db, writer)
 const lists = listMaker(db)
-const back = takingBack(db, writer)
-back.forgetOld(Date.now())
 const room = roomOn(settings.dataDir, settings.freeBytes)
 const port = parentPort!
 const replies = repliesOn(port)
+// Whoever watches over the threads hears that it is at work.
+const back = takingBack(db, writer, () => port.postMessage({ kind: 'busy' }))
+back.forgetOld(Date.now())
 const stopping = new Set<string>()
 
 const originOf = (key: string | null): Origin | undefined => (key === null ? undefined : { kind: 'key', ref: key })

@@ -47,6 +47,11 @@ interface EventRow {
   received_ms: number
 }
 
+type SlimRow = Pick<EventRow, 'known' | 'anonymous' | 'type' | 'time_ms'>
+
+/** So many events pass between two signs of life. */
+const TOLD_EVERY = 5000
+
 interface ValueRow {
   id: number
   property: number
@@ -71,8 +76,9 @@ const pairOf = (known: number, anonymous: number) => `${known} ${anonymous}`
 /**
  * Takes back what came in, and brings it back again: each in one transaction, so that all of it is counted or none. What
  * is taken back keeps its arrival numbers; brought back, everything is as it was before.
+ * @param onProgress told now and then while there is much to do
  */
-export function takingBack(db: Db, writer: EventWriter) {
+export function takingBack(db: Db, writer: EventWriter, onProgress: () => void = () => {}) {
   const { ids, catalog, nextChange } = writer.inside
   const store = takenStore(db)
   const originRow = db.prepare<[string, string], number>('SELECT id FROM origins WHERE kind = ? AND ref = ?').pluck()
@@ -88,6 +94,8 @@ export function takingBack(db: Db, writer: EventWriter) {
     `SELECT seq, event_id, known, anonymous, type, time_ms, source, properties, dates, received_ms
      FROM events WHERE seq = ?`,
   )
+  const typeOf = db.prepare<[number], number>('SELECT type FROM events WHERE seq = ?').pluck()
+  const slim = db.prepare<[number], SlimRow>('SELECT known, anonymous, type, time_ms FROM events WHERE seq = ?')
   const seqOfId = db.prepare<[string], number>('SELECT seq FROM events WHERE event_id = ?').pluck()
   const replacedBy = db.prepare<[number, number], { seq: number; before: string }>(
     `SELECT r.seq, r.before FROM replaced_events r JOIN (
@@ -146,7 +154,7 @@ export function takingBack(db: Db, writer: EventWriter) {
       }
       case 'event': {
         const type = typeNames.all().find(({ name }) => name === choice.name)?.id
-        return { seqs: (seqs ?? []).filter((seq) => bySeq.get(seq)?.type === type), ...none }
+        return { seqs: (seqs ?? []).filter((seq) => typeOf.get(seq) === type), ...none }
       }
       case 'person':
         return { seqs: seqs ?? [], ...none }
@@ -167,35 +175,49 @@ export function takingBack(db: Db, writer: EventWriter) {
     return [...left.values()].filter(([known, anonymous]) => ids.isLinked(known, anonymous))
   }
 
-  function lookAt({ seqs, replaced, values }: Found): TakeLook {
-    const names = new Map(typeNames.all().map(({ id, name }) => [id, name]))
+  /** Adds up what is taken: row by row, then all together. */
+  function adder() {
     const byType = new Map<number, number>()
-    const people = new Set<number>()
+    const owners = new Set<number>()
     const pairs = new Map<string, [number, number]>()
     const all = new Set<number>()
     let firstMs = Infinity
     let lastMs = -Infinity
-    for (const seq of [...seqs, ...replaced.map((each) => each.seq)]) {
-      const row = all.has(seq) ? undefined : bySeq.get(seq)
-      if (!row) continue
-      all.add(seq)
-      byType.set(row.type, (byType.get(row.type) ?? 0) + 1)
-      people.add(ids.personOf(ownerOf(row)))
-      firstMs = Math.min(firstMs, row.time_ms)
-      lastMs = Math.max(lastMs, row.time_ms)
-      if (row.known !== null && row.anonymous !== null)
-        pairs.set(pairOf(row.known, row.anonymous), [row.known, row.anonymous])
-    }
-    for (const { id } of values) people.add(ids.personOf(id))
     return {
-      ...{ events: all.size, people: people.size, profileValues: values.length },
-      byEvent: [...byType]
-        .map(([type, events]) => ({ event: names.get(type)!, events }))
-        .sort((a, b) => b.events - a.events),
-      ...(all.size > 0 ? { firstMs, lastMs } : { firstMs: null, lastMs: null }),
-      replaced: replaced.length,
-      apart: loosePairs(all, pairs).length,
+      all,
+      pairs,
+      add(seq: number, row: SlimRow): void {
+        all.add(seq)
+        byType.set(row.type, (byType.get(row.type) ?? 0) + 1)
+        owners.add(ownerOf(row))
+        if (row.time_ms < firstMs) firstMs = row.time_ms
+        if (row.time_ms > lastMs) lastMs = row.time_ms
+        if (row.known !== null && row.anonymous !== null)
+          pairs.set(pairOf(row.known, row.anonymous), [row.known, row.anonymous])
+        if (all.size % TOLD_EVERY === 0) onProgress()
+      },
+      look({ replaced, values }: Found, apart: number): TakeLook {
+        const names = new Map(typeNames.all().map(({ id, name }) => [id, name]))
+        const people = new Set([...owners, ...values.map(({ id }) => id)].map((id) => ids.personOf(id)))
+        return {
+          ...{ events: all.size, people: people.size, profileValues: values.length },
+          byEvent: [...byType]
+            .map(([type, events]) => ({ event: names.get(type)!, events }))
+            .sort((a, b) => b.events - a.events),
+          ...(all.size > 0 ? { firstMs, lastMs } : { firstMs: null, lastMs: null }),
+          ...{ replaced: replaced.length, apart },
+        }
+      },
     }
+  }
+
+  function lookAt(found: Found): TakeLook {
+    const sum = adder()
+    for (const seq of [...found.seqs, ...found.replaced.map((each) => each.seq)]) {
+      const row = sum.all.has(seq) ? undefined : slim.get(seq)
+      if (row) sum.add(seq, row)
+    }
+    return sum.look(found, loosePairs(sum.all, sum.pairs).length)
   }
 
   const propertiesOf = (row: EventRow) => JSON.parse(row.properties) as Record<string, Value>
@@ -210,32 +232,28 @@ export function takingBack(db: Db, writer: EventWriter) {
     return writer.together(() => {
       forgetOld(nowMs)
       const found = find(choice, seqs)
-      const look = lookAt(found)
-      if (look.events === 0 && look.profileValues === 0) return look
       const change = nextChange()
       // What there is to ask about is told anew at once, not only when its time has come.
       bumpDefinitions(db)
-      store.begin({ id, choice, takenMs: nowMs, events: look.events, profileValues: look.profileValues })
+      store.begin({ id, choice, takenMs: nowMs })
       const tally = new CatalogTally()
-      const gone = new Set<number>()
-      const pairs = new Map<string, [number, number]>()
+      const sum = adder()
       const remove = (row: EventRow, isReplaced: boolean) => {
+        sum.add(row.seq, row)
         store.keepEvent(id, row.seq, JSON.stringify(row), isReplaced)
         noteChange.run(row.seq, ownerOf(row))
         tally.countEvent(row.type, row.time_ms, propertiesOf(row))
-        if (row.known !== null && row.anonymous !== null)
-          pairs.set(pairOf(row.known, row.anonymous), [row.known, row.anonymous])
       }
       for (const seq of found.seqs) {
-        const row = gone.has(seq) ? undefined : bySeq.get(seq)
+        const row = sum.all.has(seq) ? undefined : bySeq.get(seq)
         if (!row) continue
         remove(row, false)
         dropEvent.run(seq)
-        gone.add(seq)
       }
+      const gone = new Set(sum.all)
       const stood = new CatalogTally()
       for (const { seq, before } of found.replaced) {
-        const row = bySeq.get(seq)
+        const row = gone.has(seq) ? undefined : bySeq.get(seq)
         if (!row) continue
         remove(row, true)
         // What was kept of it has no times of receipt and no dates of its own: those of the row that is there hold.
@@ -258,10 +276,13 @@ export function takingBack(db: Db, writer: EventWriter) {
       for (const person of touched) ids.profileAnew(person, change)
       tally.write(catalog, -1)
       stood.write(catalog)
-      for (const [known, anonymous] of loosePairs(gone, pairs)) {
+      const loose = loosePairs(gone, sum.pairs)
+      const look = sum.look(found, loose.length)
+      for (const [known, anonymous] of loose) {
         store.keepLink(id, known, anonymous)
         ids.loosen(known, anonymous, change)
       }
+      store.counted(id, look)
       return look
     })
   }
@@ -291,7 +312,7 @@ export function takingBack(db: Db, writer: EventWriter) {
           again++
           continue
         }
-        events++
+        if (++events % TOLD_EVERY === 0) onProgress()
         noteChange.run(row.seq, ownerOf(row))
         tally.countEvent(row.type, row.time_ms, propertiesOf(row))
       }

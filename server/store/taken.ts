@@ -56,7 +56,7 @@ export function takenStore(db: Db) {
   const all = db.prepare<[], Row>('SELECT * FROM taken_back ORDER BY taken_ms DESC, id')
   const one = db.prepare<[string], Row>('SELECT * FROM taken_back WHERE id = ?')
   const insert = db.prepare(
-    'INSERT INTO taken_back (id, choice, taken_ms, events, profile_values) VALUES (?, ?, ?, ?, ?)',
+    'INSERT INTO taken_back (id, choice, taken_ms, events, profile_values) VALUES (?, ?, ?, 0, 0)',
   )
   const keepEvent = db.prepare('INSERT INTO taken_events (take, seq, content, replaced) VALUES (?, ?, ?, ?)')
   const keepValue = db.prepare(
@@ -76,6 +76,8 @@ export function takenStore(db: Db) {
   const drop = ['taken_events', 'taken_values', 'taken_links'].map((table) =>
     db.prepare(`DELETE FROM ${table} WHERE take = ?`),
   )
+  const setCounts = db.prepare('UPDATE taken_back SET events = ?, profile_values = ? WHERE id = ?')
+  const dropTake = db.prepare('DELETE FROM taken_back WHERE id = ?')
   const brought = db.prepare('UPDATE taken_back SET brought_ms = ? WHERE id = ?')
   const forget = db.prepare('DELETE FROM taken_back WHERE taken_ms < ?')
   return {
@@ -85,8 +87,12 @@ export function takenStore(db: Db) {
       const row = one.get(id)
       return row ? takenOf(row) : null
     },
-    begin({ id, choice, takenMs, events: count, profileValues }: Omit<Taken, 'broughtMs'>): void {
-      insert.run(id, JSON.stringify(choice), takenMs, count, profileValues)
+    begin: ({ id, choice, takenMs }: Pick<Taken, 'id' | 'choice' | 'takenMs'>): void =>
+      void insert.run(id, JSON.stringify(choice), takenMs),
+    /** How much it was; of nothing no note stays. */
+    counted(id: string, { events: many, profileValues }: Pick<Taken, 'events' | 'profileValues'>): void {
+      if (many + profileValues === 0) dropTake.run(id)
+      else setCounts.run(many, profileValues, id)
     },
     keepEvent: (id: string, seq: number, content: string, replaced: boolean): void =>
       void keepEvent.run(id, seq, content, replaced ? 1 : 0),

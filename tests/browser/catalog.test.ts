@@ -214,6 +214,29 @@ describe('bringing data in', () => {
     expect(await textOf(driver, '.sessions')).toContain('Subscription started')
   })
 
+  test('a file of wrong days is looked through, read otherwise, taken, taken back, and brought back', async () => {
+    const file = path.join(files, 'days.csv')
+    const lines = Array.from({ length: 20 }, (_, n) => `visitor-${n},Shop visited,${n + 5}/10/2025`)
+    writeFileSync(file, `person,event,time\n${lines.join('\n')}\n`)
+    await go('/import')
+    await (await byCss(driver, '[data-file]')).sendKeys(file)
+    const reading = await byCss(driver, '.import-preview tbody tr:nth-child(3) select')
+    await reading.sendKeys('time, month first')
+    await press(driver, () => byText(driver, 'Import', 'button'))
+    await waitForText(driver, 'h1', 'Look at this first')
+    expect(await textOf(driver, 'main')).toMatch(/12 lines of 20 could not be taken[^]*Nothing has been written yet/)
+    await press(driver, () => byText(driver, 'Read “time” as time, day first: 8/10/2026', 'button'))
+    await waitForText(driver, '[data-import-result=done]', '20 events taken')
+    await press(driver, () => byText(driver, 'Take it back …', 'button'))
+    await waitForText(driver, '[data-take-look]', /20 events of 20 people.*will no longer be counted/)
+    await press(driver, () => byText(driver, 'Take it back', 'button'))
+    await waitForText(driver, 'main', /What days\.csv brought[^]*can be brought back until/)
+    await press(driver, () => byText(driver, 'Bring it back', 'button'))
+    await byText(driver, 'Take it back …', 'button')
+    await go('/people/known/visitor-3')
+    await waitForText(driver, '.sessions', 'Shop visited')
+  })
+
   test('a test event is sent with a new key and seen arriving', async () => {
     await go('/catalog/sending')
     await press(driver, () => byText(driver, 'Make a write key', 'button'))
@@ -222,7 +245,7 @@ describe('bringing data in', () => {
     await press(driver, () => byText(driver, 'Send one test event', 'button'))
     await waitForText(driver, '[role=status]', 'It has arrived')
     await press(driver, () => byText(driver, 'Watch it on the Live page', 'a'))
-    await waitForText(driver, '.live', 'does not fit')
+    await waitForText(driver, '.live', 'test, counted nowhere')
   })
 
   test('the script of this server sends page views and events from a website', async () => {
@@ -244,6 +267,26 @@ describe('bringing data in', () => {
     await go('/catalog/live?source=shop')
     const text = await waitForText(driver, '.live', 'Basket filled')
     expect(text).toMatch(/Page viewed[^]*Session started/)
+  })
+
+  test('what a key sent in a span of time is taken back from its place among the keys', async () => {
+    await go('/keys')
+    await driver.findElement(By.css('[name=name]')).sendKeys('Till')
+    await press(driver, () => byText(driver, 'Make a key', 'button'))
+    const key = await waitForText(driver, '[data-key]', 'dw_write_')
+    const sent = await fetch(`${server.base}/api/v1/events`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
+      body: JSON.stringify({ person: 'till-1', event: 'Sold twice' }),
+    })
+    expect(sent.status).toBe(200)
+    await go('/keys')
+    await press(driver, () => byCss(driver, '[aria-label="Take back what Till sent"]'))
+    await waitForText(driver, '[data-take-look]', '1 event of 1 person')
+    await press(driver, () => byText(driver, 'Take it back', 'button'))
+    await waitForText(driver, '.MuiSnackbar-root', '1 event is taken back.')
+    await go('/catalog/quality')
+    await waitForText(driver, 'main', 'What Till sent in a span of time')
   })
 
   test('the simulator is switched on, and off', async () => {

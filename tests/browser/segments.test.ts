@@ -149,6 +149,22 @@ test('an overlap: a part gives exactly its people, and leads to one of them, ste
   await waitForText(driver, '.page-actions', `2 of ${people.toLocaleString('en-GB')} people`)
 })
 
+test('everybody in a segment of an overlap is taken in one press: all the parts that lie in it', async () => {
+  await go('/studies/where-passes-are-bought')
+  await byCss(driver, '.overlap-rows tbody [data-cell]')
+  const [name] = await textsOf(driver, '.dot-head button')
+  await press(driver, () => byCss(driver, '.dot-head button'))
+  const parts = (await driver.executeScript(
+    `return [...document.querySelectorAll('.overlap-rows tbody tr')]
+       .filter((row) => row.querySelector('.dot .in') === row.querySelector('.dot i'))
+       .map((row) => Number(row.querySelector('td.number').innerText.replace(/\\D/g, '')))`,
+  )) as number[]
+  const people = parts.reduce((sum, each) => sum + each, 0)
+  expect(parts.length).toBeGreaterThan(1)
+  await waitForText(driver, '.tray', `${people.toLocaleString('en-GB')} people`)
+  expect(await textOf(driver, '.tray')).toContain(name)
+})
+
 test('a dashboard is asked among a segment, and not among it, in every card', async () => {
   await go('/dashboards/onboarding')
   await press(driver, () => byText(driver, 'All people ▾', 'button'))
