@@ -12,7 +12,7 @@ import type { ImportPlan } from '../server/ingest/importPlan.js'
 import { readSettings } from '../server/settings.js'
 import { openDatabase } from '../server/store/database.js'
 import { workspaceFile } from '../server/store/home.js'
-import type { TakeChoice } from '../server/store/taken.js'
+import type { TakeChoice } from '../server/ingest/takeChoice.js'
 import { fill, newFolder, openReady, until } from './workspace.js'
 
 /** What came in is taken back: as if it had never come; and brought back: as if nothing had happened. */

@@ -10,3 +10,4 @@ export {
   type TimeFormat,
 } from '../../server/ingest/importPlan.js'
 export type { Preview } from '../../server/ingest/preview.js'
+export { takeChoiceSchema, type TakeChoice } from '../../server/ingest/takeChoice.js'

@@ -8,7 +8,6 @@ export function ReasonTable(props: {
   action?: ReactNode
 }) {
   const { title, reasons, action } = props
-  const withExamples = reasons.some(({ example }) => example !== undefined)
   return (
     <section className="sheet">
       <div className="pad-head row between">
@@ -20,7 +19,6 @@ export function ReasonTable(props: {
           <thead>
             <tr>
               <th scope="col">Reason</th>
-              {withExamples && <th scope="col">The first such line</th>}
               <th scope="col" className="number">
                 Lines
               </th>
@@ -32,12 +30,14 @@ export function ReasonTable(props: {
           <tbody>
             {reasons.map(({ reason, lines, first, example }) => (
               <tr key={reason}>
-                <td className="wrap">{reason}</td>
-                {withExamples && (
-                  <td className="wrap">
-                    <code>{example}</code>
-                  </td>
-                )}
+                <td className="wrap">
+                  {reason}
+                  {example !== undefined && (
+                    <div className="soft">
+                      <code>{example}</code>
+                    </div>
+                  )}
+                </td>
                 <td className="number">{formatNumber(lines)}</td>
                 <td className="number">{formatNumber(first)}</td>
               </tr>

@@ -1,7 +1,7 @@
 import { data } from 'react-router'
 import { readJson } from '../../core/questions/readJson.js'
 import type { TakeView } from '../../server/doors/takeBack.js'
-import { takeChoiceSchema } from '../../server/store/taken.js'
+import { takeChoiceSchema } from '../door/dowser.shared.js'
 import { dowser } from '../door/dowser.server.js'
 import type { Route } from './+types/ask.takeBack'
 

@@ -3,7 +3,7 @@ import { exportFormats } from '../export/formats.js'
 import { exportables } from '../export/tables.js'
 import { z } from 'zod'
 import { questionSchema } from '../../core/analyses/registry.js'
-import { takeChoiceSchema } from '../store/taken.js'
+import { takeChoiceSchema } from '../ingest/takeChoice.js'
 import { eventSchema, personSchema } from '../ingest/event.js'
 
 const reply = z.object({

@@ -1,7 +1,7 @@
 import type { Router } from 'express'
 import type { Dowser } from '../index.js'
 import type { TakenView } from '../doors/takeBack.js'
-import { takeChoiceSchema } from '../store/taken.js'
+import { takeChoiceSchema } from '../ingest/takeChoice.js'
 import type { ApiTools } from './tools.js'
 
 const moment = (ms: number | null) => (ms === null ? null : new Date(ms).toISOString())

@@ -1,6 +1,7 @@
 import { newId } from '../ids.js'
 import type { Brought, TakeLook } from '../ingest/takeBack.js'
-import { KEPT_MS, type Taken, type TakeChoice } from '../store/taken.js'
+import type { TakeChoice } from '../ingest/takeChoice.js'
+import { KEPT_MS, type Taken } from '../store/taken.js'
 import type { Inside } from './inside.js'
 import { usesOfEvent } from './uses.js'
 

@@ -1,6 +1,10 @@
 import { z } from 'zod'
 import { LIMITS } from './limits.js'
 
+/** What the columns are called that stand beside the file's own: a file that is brought in anew is read without them. */
+export const LINE_COLUMN = 'line in the file'
+export const REASON_COLUMN = 'not taken because'
+
 /** How times are written; local ones are read in the plan's zone. */
 export const timeFormats = ['iso', 'epoch ms', 'epoch s', 'day first', 'month first'] as const
 export type TimeFormat = (typeof timeFormats)[number]

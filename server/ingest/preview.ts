@@ -2,9 +2,16 @@ import { createHash } from 'node:crypto'
 import { createGunzip } from 'node:zlib'
 import { parse } from 'csv-parse/sync'
 import { kindOf, type ValueKind } from '../../core/log/values.js'
-import { MOST_COLUMNS, type ColumnRole, type ImportPlan, type RowKind, type TablePlan } from './importPlan.js'
+import {
+  LINE_COLUMN,
+  MOST_COLUMNS,
+  REASON_COLUMN,
+  type ColumnRole,
+  type ImportPlan,
+  type RowKind,
+  type TablePlan,
+} from './importPlan.js'
 import { LIMITS } from './limits.js'
-import { LINE_COLUMN, REASON_COLUMN } from './rejected.js'
 import { cellsOf, flatten, plainCell, readCell, readTime, zoneReader } from './tableRow.js'
 
 /** The first rows of a file and what its columns seem to be. */

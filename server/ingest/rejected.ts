@@ -1,12 +1,8 @@
 import { stringify } from 'csv-stringify/sync'
 import { safeCell } from '../../core/words/safeCell.js'
 import type { Reject } from '../store/imports.js'
-import type { ImportPlan } from './importPlan.js'
+import { LINE_COLUMN, REASON_COLUMN, type ImportPlan } from './importPlan.js'
 import { cellsIn } from './inColumns.js'
-
-/** What the columns are called that stand beside the file's own: a file that is brought in anew is read without them. */
-export const LINE_COLUMN = 'line in the file'
-export const REASON_COLUMN = 'not taken because'
 
 /**
  * The lines that were not taken as CSV: of a table in its own columns, with the line's number and the reason after them,

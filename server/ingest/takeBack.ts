@@ -2,8 +2,9 @@ import type { Value } from '../../core/log/values.js'
 import type { Db } from '../store/database.js'
 import { bumpDefinitions } from '../store/definitions.js'
 import { NotFoundError } from '../store/errors.js'
-import { KEPT_MS, takenStore, type TakeChoice } from '../store/taken.js'
+import { KEPT_MS, takenStore } from '../store/taken.js'
 import { CatalogTally } from './catalogTally.js'
+import type { TakeChoice } from './takeChoice.js'
 import { MOST_IN_BATCH, type EventWriter } from './writer.js'
 
 /** What would be taken back, or was. */

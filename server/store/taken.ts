@@ -1,26 +1,8 @@
-import { z } from 'zod'
-import { LIMITS } from '../ingest/limits.js'
+import type { TakeChoice } from '../ingest/takeChoice.js'
 import type { Db } from './database.js'
 
 /** So long what was taken back is kept, and can be brought back. */
 export const KEPT_MS = 30 * 86_400_000
-
-const ms = z.number().min(-LIMITS.latestMs).max(LIMITS.latestMs)
-/** What can be taken back. */
-export const takeChoiceSchema = z.discriminatedUnion('of', [
-  z.strictObject({ of: z.literal('import'), id: z.string().min(1).max(100) }),
-  /** what a key sent, by the time of receipt, both ends included */
-  z.strictObject({ of: z.literal('key'), id: z.string().min(1).max(100), fromMs: ms, untilMs: ms }),
-  z.strictObject({ of: z.literal('event'), name: z.string().min(1).max(LIMITS.nameChars) }),
-  /** all events of whoever has this id */
-  z.strictObject({
-    of: z.literal('person'),
-    space: z.enum(['known', 'anonymous']).default('known'),
-    id: z.string().min(1).max(LIMITS.idChars),
-  }),
-  z.strictObject({ of: z.literal('events'), ids: z.array(z.string().min(1).max(LIMITS.idChars)).min(1).max(5000) }),
-])
-export type TakeChoice = z.infer<typeof takeChoiceSchema>
 
 export interface Taken {
   id: string
