@@ -109,10 +109,8 @@ export function importStore(db: Db) {
      WHERE id = @id`,
   )
   const reject = db.prepare('INSERT OR REPLACE INTO import_rejects (import, line, reason, content) VALUES (?, ?, ?, ?)')
-  const known = db.prepare(
-    `INSERT INTO import_known (import, line, content)
-     SELECT ?, ?, ? WHERE (SELECT COUNT(*) FROM import_known WHERE import = ?) < ${MOST_KNOWN} ON CONFLICT DO NOTHING`,
-  )
+  const known = db.prepare('INSERT INTO import_known (import, line, content) VALUES (?, ?, ?) ON CONFLICT DO NOTHING')
+  const countKnown = db.prepare<[string], number>('SELECT COUNT(*) FROM import_known WHERE import = ?').pluck()
   const knownLines = db.prepare<[string], Omit<Reject, 'reason'>>(
     'SELECT line, content FROM import_known WHERE import = ? ORDER BY line',
   )
@@ -161,7 +159,9 @@ export function importStore(db: Db) {
     advance(id: string, { rejects: lines, known: again, ...progress }: ImportProgress): void {
       advance.run({ id, ...progress, spentMs: Math.round(progress.spentMs), rejected: lines.length })
       for (const line of lines) reject.run(id, line.line, line.reason, line.content)
-      for (const { line, content } of again) known.run(id, line, content, id)
+      if (again.length === 0) return
+      const room = Math.max(0, MOST_KNOWN - countKnown.get(id)!)
+      for (const { line, content } of again.slice(0, room)) known.run(id, line, content)
     },
     finish(id: string, state: 'done' | 'failed' | 'stopped', problem: string | null): void {
       finish.run(state, problem, id)
