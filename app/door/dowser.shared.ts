@@ -3,6 +3,7 @@ export {
   importPlanSchema,
   planProblems,
   timeFormats,
+  withColumn,
   type ColumnRole,
   type ImportPlan,
   type RowKind,

@@ -3,7 +3,7 @@ import Button from '@mui/material/Button'
 import { useState } from 'react'
 import { countOf, formatNumber } from '../../core/words/format.js'
 import type { ImportLook, PlanMend } from '../../server/store/imports.js'
-import { planProblems, type ColumnRole, type ImportPlan } from '../door/dowser.shared.js'
+import { planProblems, withColumn, type ImportPlan } from '../door/dowser.shared.js'
 import { ColumnsEditor, readingWords } from './ColumnsEditor.js'
 import { ReasonTable } from './ReasonTable.js'
 
@@ -33,7 +33,11 @@ export function LookResult(props: {
         {plan.format !== 'jsonl' &&
           look.mends.map((mend) => (
             <div key={`${mend.column} ${JSON.stringify(mend.to)}`} className="row wrap">
-              <Button variant="outlined" disabled={busy} onClick={() => onReadAs(mendedBy(plan, mend))}>
+              <Button
+                variant="outlined"
+                disabled={busy}
+                onClick={() => onReadAs(withColumn(plan, mend.column, mend.to))}
+              >
                 Read “{plan.header[mend.column]}” as {readingWords(mend.to)}
               </Button>
               <span className="soft">{mendWords(mend, look.rejected)}</span>
@@ -73,11 +77,6 @@ export function LookResult(props: {
     </>
   )
 }
-
-const mendedBy = (plan: Exclude<ImportPlan, { format: 'jsonl' }>, { column, to }: PlanMend): ImportPlan => ({
-  ...plan,
-  columns: plan.columns.with(column, to as ColumnRole),
-})
 
 function mendWords({ lines, of, broken }: PlanMend, rejected: number): string {
   const among = rejected > of ? ` of the first ${formatNumber(of)}` : ''

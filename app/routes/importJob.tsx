@@ -14,11 +14,10 @@ import type { Route } from './+types/importJob'
 
 export function loader({ params }: Route.LoaderArgs) {
   const job = orMissing(() => dowser().imports.get(params.importId))
-  const known = dowser().imports.known(job.id)
   return {
     job: { ...job, plan: undefined, path: undefined },
     plan: job.plan,
-    known: { count: known.length, first: known.slice(0, KNOWN_NAMED).map(({ line }) => line) },
+    known: dowser().imports.knownAt(job.id, KNOWN_NAMED),
     reasons: dowser().imports.reasons(job.id),
     taken: dowser().takeBack.ofImport(job.id),
   }

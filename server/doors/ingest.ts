@@ -65,13 +65,13 @@ export function ingestDoor({ stores, threads, logger, toWrite }: Inside, uploads
           runImport(id)
         },
         async (error: Error) => {
+          importing.delete(id)
           logger.error({ import: id, error: error.message }, 'a file could not be looked through')
           if (error instanceof CallError && error.died) deaths.set(id, (deaths.get(id) ?? 0) + 1)
           else await end(id, 'failed', `The file could not be looked through: ${error.message}`)
         },
       )
       .catch((error: Error) => logger.error({ import: id, error: error.message }))
-      .finally(() => importing.delete(id))
   }
 
   return {

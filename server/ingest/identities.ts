@@ -115,6 +115,12 @@ export function identities(db: Db) {
     touchPerson.run(changed, stays)
   }
 
+  /** Two ids are one person from here on, unless somebody has taken the pair apart. */
+  function seenTogether(knownRow: number, anonymousRow: number, changed: number): void {
+    addLink.run(knownRow, anonymousRow)
+    if (linkCut.get(knownRow, anonymousRow)!.cut === 0) merge(personOf(knownRow), personOf(anonymousRow), changed)
+  }
+
   /** What hangs together among some ids by the links that are not cut. */
   function groupsOf(ids: readonly number[]): number[][] {
     const left = new Set(ids)
@@ -180,8 +186,7 @@ export function identities(db: Db) {
       const anonymousRow = idRow('anonymous', event.anonymous, changed, fresh ? personOf(knownRow) : undefined)
       const pair = pairOf(knownRow, anonymousRow)
       if (!joined.has(pair)) {
-        addLink.run(knownRow, anonymousRow)
-        if (linkCut.get(knownRow, anonymousRow)!.cut === 0) merge(personOf(knownRow), personOf(anonymousRow), changed)
+        seenTogether(knownRow, anonymousRow, changed)
         if (joined.size >= MOST_CACHED) joined.clear()
         joined.add(pair)
       }
@@ -245,9 +250,8 @@ export function identities(db: Db) {
 
     /** Two ids are seen together again. */
     tie(known: number, anonymous: number, changed: number): void {
-      addLink.run(known, anonymous)
       joined.clear()
-      if (linkCut.get(known, anonymous)!.cut === 0) merge(personOf(known), personOf(anonymous), changed)
+      seenTogether(known, anonymous, changed)
     },
 
     /** Puts a person's profile together anew from what was written. */

@@ -5,10 +5,17 @@ import { newFolder } from '../../tests/workspace.js'
 import { openDatabase, type Db } from '../store/database.js'
 import { importStore } from '../store/imports.js'
 import { runImport } from './importer.js'
-import { lookThrough, mended } from './importLook.js'
+import { lookThrough } from './importLook.js'
 import { rejectedCsv } from './rejected.js'
 import { parquetWriteBuffer } from 'hyparquet-writer'
-import { planProblems, type ColumnRole, type CsvPlan, type ImportPlan, type TablePlan } from './importPlan.js'
+import {
+  planProblems,
+  withColumn,
+  type ColumnRole,
+  type CsvPlan,
+  type ImportPlan,
+  type TablePlan,
+} from './importPlan.js'
 import { parquetStart } from './records.js'
 import { previewFile, previewTable } from './preview.js'
 import { doorway } from './doorway.js'
@@ -427,7 +434,7 @@ describe('a look through a file before anything is written', () => {
     expect(best).toEqual({ column: 2, to: { role: 'time', format: 'day first' }, lines: 3, of: 3, broken: 0 })
     // 1/10 could be a January day as well, which mends one line only.
     expect(found.mends[1]).toMatchObject({ to: { format: 'month first' }, lines: 1 })
-    expect((await look(content, mended(wrong, best!))).found.rejected).toBe(0)
+    expect((await look(content, withColumn(wrong as TablePlan, best!.column, best!.to))).found.rejected).toBe(0)
 
     const numbers = 'rider,event,time,minutes\na,Ride,2026-10-01,5\nb,Ride,2026-10-01,ten\n'
     const plan = (await looked(numbers)) as TablePlan
@@ -467,5 +474,16 @@ describe('a look through a file before anything is written', () => {
     const next = await importFile(again, (preview as { plan: ImportPlan }).plan)
     expect(next.job).toMatchObject({ accepted: 1, rejected: 0 })
     expect(stored()[2]).toMatchObject({ event: 'Ride', id: 'r1', properties: '{"minutes":1}' })
+  })
+
+  test('of a thing with several dates it is the row that is downloaded', async () => {
+    const content = 'id,person,created_at,paid_at\n7,ada,2026-10-01,soon\n'
+    const things = (await looked('id,person,created_at,paid_at\n7,ada,2026-10-01,2026-10-02\n')) as TablePlan
+    const { job, rejects } = await importFile(content, { ...things, thing: 'order' })
+    expect(job).toMatchObject({ accepted: 1, rejected: 1 })
+    expect([...rejectedCsv(job.plan, rejects)][1]).toMatch(/^7,ada,2026-10-01,soon,2,/)
+    expect((await look(content, { ...things, thing: 'order' })).found.reasons).toMatchObject([
+      { lines: 1, example: '7,ada,2026-10-01,soon' },
+    ])
   })
 })

@@ -2,10 +2,12 @@ import type { Db } from '../store/database.js'
 import { importStore, type ImportLook, type PlanMend, type Reject } from '../store/imports.js'
 import type { BodyItem } from './body.js'
 import type { Doorway } from './doorway.js'
-import { timeFormats, type ImportPlan, type TablePlan } from './importPlan.js'
+import { contentOf, onePerLine } from './importer.js'
+import { timeFormats, withColumn, type TablePlan } from './importPlan.js'
 import { cellsIn, inColumns } from './inColumns.js'
 import { fileRecords, FileError } from './records.js'
-import { plainCell, tableRowReader } from './tableRow.js'
+import { shownRows } from './preview.js'
+import { tableRowReader } from './tableRow.js'
 
 const BATCH = 2000
 /** So many wrong lines, and as many right ones, each other reading is tried on. */
@@ -51,9 +53,11 @@ export async function lookThrough(
   }
   const judge = () => {
     const { rejected, known } = door.judge(items, receivedMs, ofPeople)
-    const bad = new Map<number, string>()
-    for (const { line, reason } of rejected) bad.set(line, bad.has(line) ? `${bad.get(line)}; ${reason}` : reason)
-    for (const [line, reason] of bad) refuse({ line, reason: inColumns(plan, reason), content: texts.get(line) ?? '' })
+    const bad = new Set<number>()
+    for (const { line, reason } of onePerLine(rejected)) {
+      bad.add(line)
+      refuse({ line, reason: inColumns(plan, reason), content: texts.get(line)! })
+    }
     for (const [line, content] of texts) if (right.length < TRIED && !bad.has(line)) right.push({ line, content })
     found.known += known
     items = []
@@ -63,16 +67,12 @@ export async function lookThrough(
   try {
     for await (const record of fileRecords(path, plan, () => {})) {
       found.records++
-      if (plan.format !== 'jsonl' && found.rows.length < SHOWN_ROWS) found.rows.push(rowOf(plan, record.content))
+      if (plan.format !== 'jsonl' && found.rows.length < SHOWN_ROWS)
+        found.rows.push(...shownRows([cellsIn(plan, record.content) ?? []]))
       if ('reason' in record) refuse(record)
       else {
         texts.set(record.line, record.content)
-        for (const value of record.values)
-          items.push({
-            line: record.line,
-            value,
-            content: () => (record.values.length === 1 ? record.content : JSON.stringify(value)),
-          })
+        for (const value of record.values) items.push({ line: record.line, value, content: contentOf(record, value) })
       }
       if (items.length < BATCH && found.records % BATCH !== 0) continue
       judge()
@@ -101,13 +101,6 @@ function kindOfReason(reason: string): string {
   return reason.replace(/“[^”]{0,80}” is (no|not) /, 'a value is $1 ')
 }
 
-function rowOf(plan: TablePlan, content: string): string[] {
-  return (cellsIn(plan, content) ?? []).map((cell) => {
-    const plain = plainCell(cell)
-    return plain === null ? '' : Array.isArray(plain) ? plain.join(' | ') : String(plain)
-  })
-}
-
 /** Other readings of one column that make wrong lines right, the one that mends most first. */
 function mendsOf(
   plan: TablePlan,
@@ -134,7 +127,7 @@ function mendsOf(
   const mends: PlanMend[] = []
   for (const [index, column] of plan.columns.entries())
     for (const other of otherReadings(column)) {
-      const changed = { ...plan, columns: plan.columns.with(index, other) }
+      const changed = withColumn(plan, index, other)
       const lines = good(changed, wrongCells)
       if (lines === 0) continue
       const broken = rightCells.length - good(changed, rightCells)
@@ -152,9 +145,4 @@ function otherReadings(column: TablePlan['columns'][number]): TablePlan['columns
 function withCells(plan: TablePlan, line: number, content: string) {
   const cells = cellsIn(plan, content)
   return cells?.length === plan.header.length ? [{ line, cells }] : []
-}
-
-/** A plan with one column read otherwise. */
-export function mended(plan: ImportPlan, { column, to }: Pick<PlanMend, 'column' | 'to'>): ImportPlan {
-  return plan.format === 'jsonl' ? plan : { ...plan, columns: plan.columns.with(column, to) }
 }

@@ -63,6 +63,12 @@ export type ImportPlan = z.infer<typeof importPlanSchema>
 export type TablePlan = Exclude<ImportPlan, { format: 'jsonl' }>
 export type CsvPlan = Extract<ImportPlan, { format: 'csv' }>
 
+/** A plan with one column read otherwise. */
+export const withColumn = <Plan extends TablePlan>(plan: Plan, index: number, role: ColumnRole): Plan => ({
+  ...plan,
+  columns: plan.columns.with(index, role),
+})
+
 /** What is missing for an import to make sense, in words; empty when it can start. */
 export function planProblems(plan: ImportPlan): string[] {
   if (plan.format === 'jsonl') return []

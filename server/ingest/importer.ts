@@ -38,7 +38,11 @@ export async function runImport(
   const write = (): boolean => {
     const advance = (accepted: number, duplicates: number, known: number[] = []) => {
       const spentMs = performance.now() - started
-      const told = onePerLine(rejects).map((each) => ({ ...each, reason: inColumns(job.plan, each.reason) }))
+      const told = onePerLine(rejects).map(({ line, reason, content }) => ({
+        ...{ line, reason: inColumns(job.plan, reason) },
+        // Of a row that makes several events it is the row that is kept.
+        content: texts.get(line) ?? content,
+      }))
       const again = [...new Set(known)].map((line) => ({ line, content: texts.get(line) ?? '' }))
       imports.advance(id, { ...{ records, bytesRead, accepted, duplicates, spentMs }, rejects: told, known: again })
     }
@@ -103,12 +107,12 @@ export async function runImport(
 }
 
 /** What an event without an id gets one from: its row, and with several events of a row the event as well. */
-function contentOf(record: { content: string; values: unknown[] }, value: unknown): () => string {
+export function contentOf(record: { content: string; values: unknown[] }, value: unknown): () => string {
   return record.values.length === 1 ? () => record.content : () => JSON.stringify(value)
 }
 
 /** A row that makes several events may be refused several times: it is one line all the same. */
-function onePerLine(rejects: readonly Reject[]): Reject[] {
+export function onePerLine(rejects: readonly Reject[]): Reject[] {
   const byLine = new Map<number, Reject>()
   for (const reject of rejects) {
     const had = byLine.get(reject.line)

@@ -127,7 +127,7 @@ export function asRemembered(plan: TablePlan, before: TablePlan): TablePlan {
   }
 }
 
-function shownRows(rows: readonly (readonly unknown[])[]): string[][] {
+export function shownRows(rows: readonly (readonly unknown[])[]): string[][] {
   return rows.slice(0, SHOWN_ROWS).map((row) =>
     row.map((cell) => {
       const plain = plainCell(cell)

@@ -2,10 +2,10 @@ import type { Value } from '../../core/log/values.js'
 import type { Db } from '../store/database.js'
 import { bumpDefinitions } from '../store/definitions.js'
 import { NotFoundError } from '../store/errors.js'
-import { KEPT_MS, takenStore } from '../store/taken.js'
+import { KEPT_MS, takenStore, type TakenValue } from '../store/taken.js'
 import { CatalogTally } from './catalogTally.js'
 import type { TakeChoice } from './takeChoice.js'
-import { MOST_IN_BATCH, type EventWriter } from './writer.js'
+import { MOST_IN_BATCH, type EventWriter, type StoredRow } from './writer.js'
 
 /** What would be taken back, or was. */
 export interface TakeLook {
@@ -35,15 +35,8 @@ export type TakeRequest =
   | { kind: 'take back'; id: string; choice: TakeChoice; seqs: number[] | null; nowMs: number }
   | { kind: 'bring back'; id: string; nowMs: number }
 
-interface EventRow {
-  seq: number
+interface EventRow extends StoredRow {
   event_id: string
-  known: number | null
-  anonymous: number | null
-  type: number
-  time_ms: number
-  source: number | null
-  properties: string
   dates: string
   received_ms: number
 }
@@ -53,22 +46,12 @@ type SlimRow = Pick<EventRow, 'known' | 'anonymous' | 'type' | 'time_ms'>
 /** So many events pass between two signs of life. */
 const TOLD_EVERY = 5000
 
-interface ValueRow {
-  id: number
-  property: number
-  written_ms: number
-  arrival: number
-  value: string | null
-  dated: number | null
-  timed: number
-}
-
 /** What is found for a choice: numbers only, for it may be a great deal. */
 interface Found {
   seqs: number[]
   /** events that took the place of another: their number, and JSON of the row that stood there */
   replaced: { seq: number; before: string }[]
-  values: ValueRow[]
+  values: TakenValue[]
 }
 
 const ownerOf = ({ known, anonymous }: Pick<EventRow, 'known' | 'anonymous'>) => (known ?? anonymous)!
@@ -107,7 +90,7 @@ export function takingBack(db: Db, writer: EventWriter, onProgress: () => void =
   )
   const dropReplaced = db.prepare('DELETE FROM replaced_events WHERE origin = ?')
   const dropOldReplaced = db.prepare('DELETE FROM replaced_events WHERE replaced_ms < ?')
-  const valuesBetween = db.prepare<[number, number], ValueRow>(
+  const valuesBetween = db.prepare<[number, number], TakenValue>(
     `SELECT id, property, written_ms, arrival, value, dated, timed FROM profile_history WHERE arrival BETWEEN ? AND ?`,
   )
   const dropValue = db.prepare('DELETE FROM profile_history WHERE id = ? AND property = ? AND written_ms = ?')
@@ -223,7 +206,7 @@ export function takingBack(db: Db, writer: EventWriter, onProgress: () => void =
 
   const propertiesOf = (row: EventRow) => JSON.parse(row.properties) as Record<string, Value>
 
-  function tallyValues(tally: CatalogTally, values: readonly ValueRow[]): void {
+  function tallyValues(tally: CatalogTally, values: readonly TakenValue[]): void {
     const names = new Map(propertyNames.all().map(({ id, name }) => [id, name]))
     for (const { property, value } of values)
       if (value !== null) tally.countProfile(names.get(property)!, JSON.parse(value) as Value)

@@ -248,7 +248,8 @@ interface Replacing {
   receivedMs: number
 }
 
-interface StoredRow {
+/** What an event is, as its row says. */
+export interface StoredRow {
   seq: number
   known: number | null
   anonymous: number | null

@@ -111,6 +111,9 @@ export function importStore(db: Db) {
   const reject = db.prepare('INSERT OR REPLACE INTO import_rejects (import, line, reason, content) VALUES (?, ?, ?, ?)')
   const known = db.prepare('INSERT INTO import_known (import, line, content) VALUES (?, ?, ?) ON CONFLICT DO NOTHING')
   const countKnown = db.prepare<[string], number>('SELECT COUNT(*) FROM import_known WHERE import = ?').pluck()
+  const firstKnown = db
+    .prepare<[string, number], number>('SELECT line FROM import_known WHERE import = ? ORDER BY line LIMIT ?')
+    .pluck()
   const knownLines = db.prepare<[string], Omit<Reject, 'reason'>>(
     'SELECT line, content FROM import_known WHERE import = ? ORDER BY line',
   )
@@ -176,6 +179,8 @@ export function importStore(db: Db) {
     release: (id: string): void => void setHeld.run(id),
     /** the first ten thousand */
     known: (id: string): Omit<Reject, 'reason'>[] => knownLines.all(id),
+    /** How many there are of them, and where the first stand. */
+    knownAt: (id: string, most: number) => ({ count: countKnown.get(id)!, first: firstKnown.all(id, most) }),
     rejects: (id: string): IterableIterator<Reject> => rejects.iterate(id),
     reasons: (id: string) => reasons.all(id),
   }
