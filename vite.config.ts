@@ -19,6 +19,7 @@ export default defineConfig({
             check: './server/check.cli.ts',
             demo: './demo/demo.cli.ts',
             simulate: './demo/simulate.cli.ts',
+            pour: './demo/pour.cli.ts',
           },
         },
       },

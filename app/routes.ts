@@ -40,6 +40,7 @@ export default [
   route('ask/studies', 'routes/ask.studies.ts'),
   route('ask/segment', 'routes/ask.segment.ts'),
   route('ask/simulator', 'routes/ask.simulator.ts'),
+  route('ask/demo', 'routes/ask.demo.ts'),
   route('ask/mend', 'routes/ask.mend.ts'),
   route('ask/preview', 'routes/ask.preview.ts'),
   route('ask/values', 'routes/ask.values.ts'),

@@ -1,16 +1,17 @@
 import type { Question } from '../core/analyses/registry.js'
 import type { Combined, Derived } from '../core/made/definitions.js'
 import type { Filter } from '../core/questions/parts.js'
-import type { openLoader } from '../server/loader.js'
+import type { Furnishing } from '../server/loader.js'
 import { trackingPlan } from './plan.js'
 import { SEGMENT_STUDIES, SEGMENTS } from './segments.js'
 
 /** What the demo workspace says of its data, and the studies and dashboards it ships with. */
 
-const EVENTS: Record<string, { description: string; passive?: boolean }> = {
+/** Synonyms are what people call events otherwise, so that typed questions are understood. */
+const EVENTS: Furnishing['events'] = {
   'Ad clicked': { description: 'An advertisement was pressed', passive: true },
   'Page viewed': { description: 'A page of the website' },
-  'Signed up': { description: 'An account was made' },
+  'Signed up': { description: 'An account was made', synonyms: 'registration, new rider' },
   'App opened': { description: 'The app came to the foreground' },
   'Map viewed': { description: 'The map of docks was shown' },
   'Dock chosen': { description: 'A dock was pressed on the map' },
@@ -18,14 +19,14 @@ const EVENTS: Record<string, { description: string; passive?: boolean }> = {
   'Card added': { description: 'A payment card was accepted' },
   'Card refused': { description: 'The bank or our own form turned a card down' },
   'Ride unlocked': { description: 'A bike was taken out' },
-  'Ride completed': { description: 'A bike was locked at a dock' },
+  'Ride completed': { description: 'A bike was locked at a dock', synonyms: 'ride, trip' },
   'Ride rated': { description: 'Stars were given to a ride' },
-  'Pass bought': { description: 'A pass was paid for' },
+  'Pass bought': { description: 'A pass was paid for', synonyms: 'sale, purchase' },
   'Pass renewed': { description: 'A pass was paid for again' },
   'Pass cancelled': { description: 'A pass was given up' },
   'Friend invited': { description: 'A friend was sent an invitation' },
   'Fault reported': { description: 'Something on a bike was broken' },
-  'Help asked': { description: 'The help line was called' },
+  'Help asked': { description: 'The help line was called', synonyms: 'call, complaint' },
   'Mail opened': { description: 'A letter of ours was opened', passive: true },
   'Notice opened': { description: 'A notice on the phone was pressed', passive: true },
   'Screen froze': { description: 'The app stopped answering', passive: true },
@@ -344,46 +345,44 @@ const ANNOTATIONS: readonly [string, string, string][] = [
   ['2026-10-19', 'App 5.3.2 mends the card form', 'release'],
 ]
 
-/** What people call events otherwise, so that typed questions are understood. */
-const SYNONYMS = {
-  'Ride completed': 'ride, trip',
-  'Pass bought': 'sale, purchase',
-  'Signed up': 'registration, new rider',
-  'Help asked': 'call, complaint',
-}
-
-/** Writes names, descriptions, studies and dashboards; the data itself comes through `sendEvents`. */
-export function furnish(loader: ReturnType<typeof openLoader>, nowMs: number): void {
-  loader.settings.set({ name: 'Saltmarsh Bikes', zone: 'Europe/Lisbon', firstDayOfWeek: 1, now: 'last event' })
-  loader.describe(EVENTS, PROPERTIES)
-  loader.plan.save(trackingPlan((event) => EVENTS[event].description))
-  for (const [event, synonyms] of Object.entries(SYNONYMS)) loader.catalog.describeEvents([event], { synonyms })
-  loader.mending.saveCombined(PASS_PAID, nowMs)
-  for (const derived of DERIVED) loader.mending.saveDerived(derived, nowMs)
-  ANNOTATIONS.forEach(([day, text, tag]) => loader.annotations.save({ day, text, tags: [tag], study: null }, nowMs))
-  SEGMENTS.forEach((segment) => loader.segments.create(segment, nowMs))
-  const studies = [...STUDIES, ...SEGMENT_STUDIES]
-  studies.forEach((study, index) => loader.studies.create(study, nowMs - index * 1000))
-  const { dashboards } = loader
-  const review = dashboards.create(
-    { id: 'monday-review', name: 'Monday ridership review', description: 'How riding went last week.' },
-    nowMs,
-  )
-  dashboards.addCard(review, { study: 'riders-now' }, nowMs, { x: 0, y: 0, w: 4, h: 4 })
-  dashboards.addCard(review, { study: 'sign-ups' }, nowMs, { x: 4, y: 0, w: 5, h: 4 })
-  dashboards.addCard(review, { note: NOTE }, nowMs, { x: 9, y: 0, w: 3, h: 4 })
-  dashboards.addCard(review, { study: 'riders-by-plan' }, nowMs, { x: 0, y: 4, w: 7, h: 7 })
-  dashboards.addCard(review, { study: 'districts' }, nowMs, { x: 7, y: 4, w: 5, h: 7 })
-  dashboards.addCard(review, { study: 'rides-each-day' }, nowMs, { x: 0, y: 11, w: 12, h: 6 })
-  dashboards.addCard(review, { study: 'riders-come-and-go' }, nowMs, { x: 0, y: 17, w: 12, h: 7 })
-  const onboarding = dashboards.create(
-    { id: 'onboarding', name: 'Onboarding', description: 'From sign-up to the first ride.' },
-    nowMs,
-  )
-  dashboards.addCard(onboarding, { study: 'first-ride' }, nowMs, { x: 0, y: 0, w: 7, h: 10 })
-  dashboards.addCard(onboarding, { note: CARD_NOTE }, nowMs, { x: 7, y: 0, w: 5, h: 3 })
-  dashboards.addCard(onboarding, { study: 'cards-refused' }, nowMs, { x: 7, y: 3, w: 5, h: 7 })
-  dashboards.addCard(onboarding, { study: 'first-ride-kinds' }, nowMs, { x: 0, y: 10, w: 12, h: 9 })
-  dashboards.addCard(onboarding, { study: 'coming-back' }, nowMs, { x: 0, y: 19, w: 7, h: 7 })
-  dashboards.addCard(onboarding, { study: 'riding-days' }, nowMs, { x: 7, y: 19, w: 5, h: 7 })
+/** What the demo workspace holds beside its events, which come through `sendEvents`. */
+export const FURNISHING: Furnishing = {
+  settings: { name: 'Saltmarsh Bikes', zone: 'Europe/Lisbon', firstDayOfWeek: 1, now: 'last event' },
+  events: EVENTS,
+  properties: PROPERTIES,
+  plan: trackingPlan((event) => EVENTS[event]!.description),
+  combined: [PASS_PAID],
+  derived: DERIVED,
+  annotations: ANNOTATIONS.map(([day, text, tag]) => ({ day, text, tags: [tag] })),
+  segments: SEGMENTS,
+  studies: [...STUDIES, ...SEGMENT_STUDIES],
+  dashboards: [
+    {
+      id: 'monday-review',
+      name: 'Monday ridership review',
+      description: 'How riding went last week.',
+      cards: [
+        { study: 'riders-now', x: 0, y: 0, w: 4, h: 4 },
+        { study: 'sign-ups', x: 4, y: 0, w: 5, h: 4 },
+        { note: NOTE, x: 9, y: 0, w: 3, h: 4 },
+        { study: 'riders-by-plan', x: 0, y: 4, w: 7, h: 7 },
+        { study: 'districts', x: 7, y: 4, w: 5, h: 7 },
+        { study: 'rides-each-day', x: 0, y: 11, w: 12, h: 6 },
+        { study: 'riders-come-and-go', x: 0, y: 17, w: 12, h: 7 },
+      ],
+    },
+    {
+      id: 'onboarding',
+      name: 'Onboarding',
+      description: 'From sign-up to the first ride.',
+      cards: [
+        { study: 'first-ride', x: 0, y: 0, w: 7, h: 10 },
+        { note: CARD_NOTE, x: 7, y: 0, w: 5, h: 3 },
+        { study: 'cards-refused', x: 7, y: 3, w: 5, h: 7 },
+        { study: 'first-ride-kinds', x: 0, y: 10, w: 12, h: 9 },
+        { study: 'coming-back', x: 0, y: 19, w: 7, h: 7 },
+        { study: 'riding-days', x: 7, y: 19, w: 5, h: 7 },
+      ],
+    },
+  ],
 }

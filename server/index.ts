@@ -1,6 +1,7 @@
 import { mkdirSync } from 'node:fs'
 import path from 'node:path'
 import { careDoor } from './doors/care.js'
+import { demoDoor } from './doors/demo.js'
 import { catalogDoor } from './doors/catalog.js'
 import { ingestDoor } from './doors/ingest.js'
 import { openStores, type Inside } from './doors/inside.js'
@@ -32,7 +33,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
   db.pragma('busy_timeout = 250')
   const stores = openStores(db)
   const counters = makeCounters()
-  const threads = openThreads({ ...{ file, settings, logger }, onIngestStart: () => ingest.goOn() })
+  const threads = openThreads({ ...{ file, settings, logger }, onIngestStart: goOn })
   const { engine } = threads
   const desk = questionDesk({
     ...{ engine, threads: settings.threads, limitMs: settings.questionMs, events: () => threads.events },
@@ -49,6 +50,11 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     },
   }
   const ingest = ingestDoor(inside, uploads)
+  const { goOnWithDemo, stopDemo, ...demo } = demoDoor(inside, settings.demoPeople)
+  function goOn(): void {
+    ingest.goOn()
+    goOnWithDemo()
+  }
   const segments = segmentDoor(inside)
   const simulated = simulator(
     stores.keys,
@@ -73,6 +79,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     ...peopleDoor(inside),
     ...catalogDoor(inside),
     ...takeBackDoor(inside),
+    ...demo,
     ...taking,
     ...careDoor(inside, file, uploads),
     ...{ file, segments, simulator: simulated, threads, counters, desk },
@@ -80,6 +87,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     /** Ends the threads after what they have accepted is on disk. */
     async close(): Promise<void> {
       simulated.stop()
+      stopDemo()
       await threads.close()
       db.close()
     },

@@ -12,3 +12,9 @@ export const projectRoot: string = (() => {
   }
   return folder
 })()
+
+/** What Node is to be given to run a program of ours: its source in development and tests, else what was built of it. */
+export const ownProgram = (source: string, built: string): string[] =>
+  import.meta.url.endsWith('.ts')
+    ? ['--import', 'tsx', path.join(projectRoot, source)]
+    : [path.join(projectRoot, 'build/server', built)]

@@ -23,6 +23,7 @@ const schema = z.object({
   DOWSER_FREE_MB: z.coerce.number().min(0).max(10_000_000).default(1024),
   DOWSER_EVENTS_PER_SECOND: z.coerce.number().int().min(1).max(10_000_000).default(50_000),
   DOWSER_QUESTIONS_PER_MINUTE: z.coerce.number().int().min(1).max(10_000_000).default(1200),
+  DOWSER_DEMO_PEOPLE: z.coerce.number().int().min(1).max(1_000_000).default(14_000),
   DOWSER_ATTACK: z.enum(['0', '1']).default('0'),
 })
 
@@ -53,6 +54,8 @@ export interface Settings {
   /** of each key */
   eventsPerSecond: number
   questionsPerMinute: number
+  /** people of the demo that is looked at in a workspace of one's own */
+  demoPeople: number
   /** whether threads may be ended from outside: for trying out only */
   attackable: boolean
 }
@@ -85,6 +88,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     freeBytes: s.DOWSER_FREE_MB * 1_048_576,
     eventsPerSecond: s.DOWSER_EVENTS_PER_SECOND,
     questionsPerMinute: s.DOWSER_QUESTIONS_PER_MINUTE,
+    demoPeople: s.DOWSER_DEMO_PEOPLE,
     attackable: s.DOWSER_ATTACK === '1',
   }
 }

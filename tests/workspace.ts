@@ -31,7 +31,7 @@ export function fill(dir: string, events: object[], people: object[] = []): void
 }
 
 /** Asks again until it holds. @param limit ms until it fails */
-export async function until(holds: () => Promise<boolean>, what = 'it', limit = 10_000): Promise<void> {
+export async function until(holds: () => boolean | Promise<boolean>, what = 'it', limit = 10_000): Promise<void> {
   const end = Date.now() + limit
   while (!(await holds())) {
     if (Date.now() > end) throw new Error(`${what} did not come true within ${limit / 1000} s`)

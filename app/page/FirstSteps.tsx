@@ -6,7 +6,7 @@ import { Link, useFetcher } from 'react-router'
 import { useWorkspace } from './workspace.js'
 
 /** Where nothing has arrived yet: whose days are counted, then the ways in which events come. */
-export function FirstSteps({ zones }: { zones: readonly string[] }) {
+export function FirstSteps({ zones, problem }: { zones: readonly string[]; problem: string | null }) {
   const { name, zone } = useWorkspace()
   const fetcher = useFetcher<{ saved?: boolean; problem?: string }>()
   const [chosen, setChosen] = useState(zone)
@@ -15,6 +15,7 @@ export function FirstSteps({ zones }: { zones: readonly string[] }) {
     const own = Intl.DateTimeFormat().resolvedOptions().timeZone
     if (zone === 'UTC' && zones.includes(own)) setChosen(own)
   }, [zone, zones])
+  const demo = useFetcher()
   const saved = fetcher.data?.saved === true
   return (
     <ol className="first-steps">
@@ -52,11 +53,18 @@ export function FirstSteps({ zones }: { zones: readonly string[] }) {
           <Button variant="outlined" component={Link} to="/catalog/sending">
             Send a few events
           </Button>
+          <demo.Form method="post" action="/ask/demo">
+            <Button type="submit" name="do" value="bring" variant="outlined" disabled={demo.state !== 'idle'}>
+              Look at the demo first
+            </Button>
+          </demo.Form>
         </div>
+        {problem && <p className="caution">{problem}</p>}
         <p className="hint">
           A file of events, people, or things with dates: you see what it is taken for, and which lines are wrong,
           before anything is kept. Or from a program or a website: a key, a line to copy, and the event is seen
-          arriving.
+          arriving. Or half a million made-up events of an invented bike-share, with studies and dashboards to look
+          round in: they come into this workspace, and go again whole when you say so.
         </p>
       </li>
       <li className="sheet pad">

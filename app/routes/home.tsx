@@ -14,13 +14,16 @@ import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/home'
 
 const FirstSteps = deferred(async () => (await import('../page/FirstSteps.js')).FirstSteps)
+const DemoHere = deferred(async () => (await import('../page/DemoHere.js')).DemoHere)
 
 export async function loader() {
   const { studies, dashboards } = dowser()
   const status = await dowser().status()
+  const demo = dowser().demo.state()
   return {
     studies: studies.list().slice(0, 6),
     dashboards: dashboards.list().slice(0, 6),
+    demo,
     cards: await homeCards(await near(status)),
     // Only who begins is asked for it.
     zones: status.ready && status.events === 0 ? ['UTC', ...Intl.supportedValuesOf('timeZone')] : [],
@@ -31,16 +34,22 @@ export const meta = () => [{ title: 'Dowser' }]
 
 export default function Home({ loaderData }: Route.ComponentProps) {
   const { catalog, status, name, zone, thisYear } = useWorkspace()
-  const { studies, dashboards, cards } = loaderData
+  const { studies, dashboards, cards, demo } = loaderData
+  const moving = demo.at === 'coming' || demo.at === 'going'
   const empty = status.ready && status.events === 0
   const undescribed = catalog.events.filter((event) => !event.description && event.events > 0).length
   return (
     <main className="page home">
       <h1 className="home-title">What do you want to find out?</h1>
       <AskField variant="home" />
-      {empty ? (
+      {demo.at !== 'nowhere' && (
         <Suspense>
-          <FirstSteps zones={loaderData.zones} />
+          <DemoHere state={demo} />
+        </Suspense>
+      )}
+      {moving ? null : empty ? (
+        <Suspense>
+          <FirstSteps zones={loaderData.zones} problem={demo.problem} />
         </Suspense>
       ) : (
         <div className="home-cards">

@@ -1,6 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process'
-import path from 'node:path'
-import { projectRoot } from '../root.js'
+import { ownProgram } from '../root.js'
 import type { keyStore } from '../store/access.js'
 
 export interface SimulatorState {
@@ -29,10 +28,7 @@ export function simulator(keys: ReturnType<typeof keyStore>, address: () => stri
       stop()
       rate = wanted
       const key = keys.create(KEY_NAME, 'write', Date.now())
-      const development = import.meta.url.endsWith('.ts')
-      const program = development
-        ? ['--import', 'tsx', path.join(projectRoot, 'demo/simulate.cli.ts')]
-        : [path.join(projectRoot, 'build/server/simulate.js')]
+      const program = ownProgram('demo/simulate.cli.ts', 'simulate.js')
       const started = spawn(process.execPath, [...program, '--rate', String(rate)], {
         stdio: 'ignore',
         env: { ...process.env, DOWSER_URL: address(), DOWSER_KEY: key },

@@ -32,7 +32,15 @@ export interface Brought {
 export type TakeRequest =
   /** `seqs`: the arrival numbers, where they are not found by what brought them */
   | { kind: 'look at taking back'; choice: TakeChoice; seqs: number[] | null }
-  | { kind: 'take back'; id: string; choice: TakeChoice; seqs: number[] | null; nowMs: number }
+  /** `forGood`: it can not be brought back, and no note of it stays */
+  | {
+      kind: 'take back'
+      id: string
+      choice: TakeChoice
+      seqs: number[] | null
+      nowMs: number
+      forGood?: boolean
+    }
   | { kind: 'bring back'; id: string; nowMs: number }
 
 interface EventRow extends StoredRow {
@@ -212,19 +220,20 @@ export function takingBack(db: Db, writer: EventWriter, onProgress: () => void =
       if (value !== null) tally.countProfile(names.get(property)!, JSON.parse(value) as Value)
   }
 
-  function take({ id, choice, seqs, nowMs }: Extract<TakeRequest, { kind: 'take back' }>): TakeLook {
+  function take({ id, choice, seqs, nowMs, forGood }: Extract<TakeRequest, { kind: 'take back' }>): TakeLook {
     return writer.together(() => {
       forgetOld(nowMs)
       const found = find(choice, seqs)
       const change = nextChange()
       // What there is to ask about is told anew at once, not only when its time has come.
       bumpDefinitions(db)
-      store.begin({ id, choice, takenMs: nowMs })
+      const keeping = forGood ? null : store
+      keeping?.begin({ id, choice, takenMs: nowMs })
       const tally = new CatalogTally()
       const sum = adder()
       const remove = (row: EventRow, isReplaced: boolean) => {
         sum.add(row.seq, row)
-        store.keepEvent(id, row.seq, JSON.stringify(row), isReplaced)
+        keeping?.keepEvent(id, row.seq, JSON.stringify(row), isReplaced)
         noteChange.run(row.seq, ownerOf(row))
         tally.countEvent(row.type, row.time_ms, propertiesOf(row))
       }
@@ -252,7 +261,7 @@ export function takingBack(db: Db, writer: EventWriter, onProgress: () => void =
       }
       const touched = new Set<number>()
       for (const value of found.values) {
-        store.keepValue(id, value)
+        keeping?.keepValue(id, value)
         dropValue.run(value.id, value.property, value.written_ms)
         touched.add(ids.personOf(value.id))
       }
@@ -263,10 +272,10 @@ export function takingBack(db: Db, writer: EventWriter, onProgress: () => void =
       const loose = loosePairs(gone, sum.pairs)
       const look = sum.look(found, loose.length)
       for (const [known, anonymous] of loose) {
-        store.keepLink(id, known, anonymous)
+        keeping?.keepLink(id, known, anonymous)
         ids.loosen(known, anonymous, change)
       }
-      store.counted(id, look)
+      keeping?.counted(id, look)
       return look
     })
   }

@@ -44,7 +44,8 @@ export function planStore(db: Db) {
   const setTypePolicy = db.prepare('UPDATE event_types SET policy = ? WHERE name = ?')
   const dropUnseen = db.prepare(
     `DELETE FROM event_types WHERE name = ? AND events = 0 AND planned = 0
-       AND NOT EXISTS (SELECT 1 FROM plan_properties WHERE type = event_types.id)`,
+       AND NOT EXISTS (SELECT 1 FROM plan_properties WHERE type = event_types.id)
+       AND NOT EXISTS (SELECT 1 FROM event_type_properties WHERE type = event_types.id)`,
   )
   const clearProperties = db.prepare('DELETE FROM plan_properties WHERE type = ?')
   const putProperty = db.prepare(

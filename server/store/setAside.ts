@@ -88,6 +88,7 @@ export function setAsideStore(db: Db) {
   const has = db.prepare<[string], { one: 1 }>('SELECT 1 AS one FROM set_aside WHERE event_id = ?')
   const any = db.prepare<[], { one: 1 }>('SELECT 1 AS one FROM set_aside WHERE event_id IS NOT NULL LIMIT 1')
   const dropId = db.prepare('DELETE FROM set_aside WHERE event_id = ?')
+  const dropReceived = db.prepare('DELETE FROM set_aside WHERE received_ms = ?')
   const count = db.prepare<[], { n: number }>('SELECT COUNT(*) AS n FROM set_aside')
   const dropOldRefused = db.prepare(
     `DELETE FROM set_aside WHERE rule = 'refused' AND id <=
@@ -118,6 +119,7 @@ export function setAsideStore(db: Db) {
       return new Set(any.get() ? ids.filter((id) => has.get(id)) : [])
     },
     removeId: (id: string): void => void dropId.run(id),
+    removeReceived: (ms: number): void => void dropReceived.run(ms),
     count: (): number => count.get()!.n,
     groups: (): AsideGroup[] =>
       groups.all().map(({ first_ms, last_ms, whole, ...rest }) => ({

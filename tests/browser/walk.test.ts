@@ -10,7 +10,7 @@ import { startServer, type TestServer } from './server.js'
 let server: TestServer
 let driver: WebDriver
 beforeAll(async () => {
-  server = await startServer('empty')
+  server = await startServer('empty', { DOWSER_DEMO_PEOPLE: '300' })
   driver = await openBrowser()
 })
 afterAll(async () => {
@@ -49,6 +49,20 @@ async function pick(text: string): Promise<void> {
   await waitForText(driver, '.option[data-selected=true]', text)
   await field.sendKeys(Key.ENTER)
 }
+
+test('who begins can look at the demo first, is told that it is made up, and takes it out again', async () => {
+  await go('/')
+  await click('Look at the demo first', 'button')
+  await waitForText(driver, '.demo-here', 'The demo is in this workspace.')
+  await waitForText(driver, '.home-lists', 'Monday ridership review')
+  expect(await textOf(driver, '.home-name')).toBe('Saltmarsh Bikes · Europe/Lisbon')
+  await click('Take the demo out', 'button')
+  await waitForText(driver, '[role=dialog]', 'what you saved yourself')
+  await click('Take it out', 'button')
+  await waitForText(driver, '.first-steps', 'Bring events')
+  expect(await textOf(driver, '.home-name')).toBe('My workspace · UTC')
+  expect(await textOf(driver, '.home-lists')).toContain('What you save is listed here.')
+})
 
 test('an empty workspace leads to the import; a file is looked at, imported, and its bad line listed', async () => {
   await go('/')
