@@ -7,12 +7,13 @@ import { gaps } from './gaps/index.js'
 import { growth } from './growth/index.js'
 import { habit } from './habit/index.js'
 import { overlap } from './overlap/index.js'
+import { paths } from './paths/index.js'
 import { retention } from './retention/index.js'
 import { trend } from './trend/index.js'
 import type { ShownKind } from './view.js'
 
 /** The kinds of study as pages show them, in the order of Home. Does not compile until a new kind has its line. */
-export const shownKinds = { trend, crosstab, funnel, retention, habit, growth, gaps, overlap } satisfies Record<
+export const shownKinds = { trend, crosstab, funnel, paths, retention, habit, growth, gaps, overlap } satisfies Record<
   AnalysisKind,
   unknown
 >

@@ -40,7 +40,13 @@ export interface KindView<Question, Result, Mark = AnyMark> {
 }
 
 /** A selection that leads to another, or to another study. */
-export type Choice<Question, Mark> = { label: string } & ({ mark: Mark } | { question: Question })
+export type Choice<Question, Mark> = { label: string } & (
+  | { mark: Mark }
+  /** of this kind or any other */
+  | { question: Question | StudyDefinition }
+  /** the word of the question that it opens */
+  | { token: string }
+)
 
 interface Shown<Question extends StudyDefinition, Mark extends AnyMark, Result> extends SpokenKind<Question, Mark> {
   /** what it is for, as one would ask it */

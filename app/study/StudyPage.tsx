@@ -220,7 +220,18 @@ export function StudyPage({ data }: { data: StudyData }) {
           <AnnotationDialog draft={note} study={data.study} onClose={closeNote} />
         </Suspense>
       )}
-      <Tray question={answered} marks={marks} words={words} onMarks={setMarks} onAsk={edit} onClose={letGo} />
+      <Tray
+        question={answered}
+        marks={marks}
+        words={words}
+        onMarks={setMarks}
+        onAsk={edit}
+        onToken={(name) => {
+          const anchor = page.current?.querySelector<HTMLElement>('.question')
+          if (anchor) openToken(name, anchor)
+        }}
+        onClose={letGo}
+      />
     </main>
   )
 }

@@ -11,16 +11,22 @@ export function Tray(props: {
   words: Words
   onMarks: (marks: readonly AnyMark[]) => void
   onAsk: (question: Question) => void
+  /** opens a word of the question */
+  onToken: (token: string) => void
   onClose: () => void
 }) {
-  const { question, marks, words, onMarks, onAsk, onClose } = props
+  const { question, marks, words, onMarks, onAsk, onToken, onClose } = props
   const choices = viewOf(question.kind).choices?.(question, marks, words) ?? []
   return (
     <PeopleTray
       people={marks.length > 0 ? { study: question, marks: [...marks] } : null}
       choices={choices.map((choice) => ({
         label: choice.label,
-        choose: () => ('mark' in choice ? onMarks([choice.mark]) : onAsk(choice.question)),
+        choose: () => {
+          if ('mark' in choice) onMarks([choice.mark])
+          else if ('token' in choice) onToken(choice.token)
+          else onAsk(choice.question as Question)
+        },
       }))}
       onClose={onClose}
     />

@@ -74,6 +74,8 @@ export interface Analysis<
   finish(part: Part, plan: Plan, question: Question, context: QueryContext, earlier: readonly Part[]): Result
   /** whether the people behind marks can be read with this plan: later passes only count them, or look further */
   reads(plan: Plan, marks: readonly Mark[]): boolean
+  /** what a mark names beside groups, so that it is kept however small it is; left out: nothing */
+  wants?(mark: Mark): string[]
   /** the people counted in any of the marks, by the workspace's number, ascending; `plan` is one that `reads` */
   select(log: EventLog, people: PersonRange, plan: Plan, marks: readonly Mark[]): Uint32Array
   /** the row at which a person came to be counted in a mark, to look at what happened then; null where there is none */

@@ -22,7 +22,8 @@ export function* passesOf(
   marks: readonly AnyMark[] | null = null,
 ): Generator<unknown, Passed, unknown> {
   const analysis = analysisOf(question.kind)
-  const asked = marks ? { ...context, wanted: groupsIn(marks) } : context
+  const wants = (mark: AnyMark) => analysis.wants?.(mark) ?? []
+  const asked = marks ? { ...context, wanted: new Set([...groupsIn(marks), ...marks.flatMap(wants)]) } : context
   const parts: unknown[] = []
   for (;;) {
     if (marks && analysis.reads(plan, marks)) return { plan, parts }

@@ -11,6 +11,7 @@ import { countedSeries, type CrosstabQuestion } from '../analyses/crosstab/quest
 import { formulaUnits, handleOf, type TrendSeries } from '../analyses/trend/question.js'
 import { entryOperators, type FunnelQuestion, type FunnelShow, type FunnelStep } from '../analyses/funnel/question.js'
 import type { Condition, Filter, PropertyRef } from '../questions/parts.js'
+import type { PathsQuestion } from '../analyses/paths/question.js'
 import type { GapsQuestion } from '../analyses/gaps/question.js'
 import { growthStates, type GrowthQuestion } from '../analyses/growth/question.js'
 import { habitPeriods, type HabitQuestion } from '../analyses/habit/question.js'
@@ -406,7 +407,50 @@ const growth: fc.Arbitrary<GrowthQuestion> = fc
 const gaps: fc.Arbitrary<GapsQuestion> = fc
   .record({ start: picked, range })
   .map((parts): GapsQuestion => ({ kind: 'gaps', ...parts, show: { form: 'gaps' } }))
-const coming = fc.oneof(retention, habit, growth, gaps) as fc.Arbitrary<Question>
+const node = both(
+  fc.record({ event: fc.constantFrom(...EVENTS) }),
+  optional('value', fc.oneof(nasty, fc.integer(), fc.boolean(), fc.constant(null))),
+)
+const paths: fc.Arbitrary<PathsQuestion> = fc
+  .tuple(
+    fc.record({
+      start: picked,
+      steps: fc.integer({ min: 1, max: 10 }),
+      window: fc.record({ count, unit: fc.constantFrom(...windowUnits) }),
+      range,
+      keep: fc.integer({ min: 1, max: 50 }),
+    }),
+    fc.oneof(fc.constant({}), fc.constant({ backward: true as const }), fc.record({ end: picked })),
+    ...([
+      optional('count', fc.constant('occurrences' as const)),
+      optional(
+        'leaveOut',
+        fc
+          .uniqueArray(fc.constantFrom(...EVENTS), { minLength: 1, maxLength: 3 })
+          .map((names) => ({ event: { names } })),
+      ),
+      optional('contains', fc.array(picked, { minLength: 1, maxLength: 2 })),
+      optional('lacks', fc.array(picked, { minLength: 1, maxLength: 2 })),
+      optional(
+        'open',
+        fc.array(fc.record({ event: fc.constantFrom(...EVENTS).map((name) => ({ names: [name] })), by: property }), {
+          minLength: 1,
+          maxLength: 2,
+        }),
+      ),
+      optional(
+        'through',
+        fc.array(fc.record({ step: fc.integer({ min: 1, max: 10 }), node }), { minLength: 1, maxLength: 2 }),
+      ),
+      optional('unfolded', yes),
+      optional('session', yes),
+    ] as const),
+  )
+  .map(
+    (parts) =>
+      ({ kind: 'paths', ...(Object.assign({}, ...parts) as object), show: { form: 'stream' } }) as PathsQuestion,
+  )
+const coming = fc.oneof(retention, habit, growth, gaps, paths) as fc.Arbitrary<Question>
 
 /** A bucket's key, as it stands in the results of a study by that unit. */
 function keyOf(every: Unit, on: string): string {
@@ -419,6 +463,7 @@ const group = fc.oneof(
   nested,
   fc.array(key, { minLength: 2, maxLength: 3 }).map((each) => ({ each })),
 )
+const place = fc.oneof(node, fc.constant({ rest: true as const }), fc.constant({ ends: true as const }))
 /** People from a study, by marks of its kind. */
 const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] }> => {
   const bucket = 'every' in study ? day.map((on) => keyOf(study.every, on)) : day
@@ -531,6 +576,23 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
           ),
           optional('of', fc.constantFrom('once' as const, 'median' as const)),
         ] as const),
+      )
+      .map((parts): Mark => Object.assign({}, ...parts) as Mark),
+    paths: fc
+      .tuple(
+        fc.oneof(
+          both(fc.record({ kind: fc.constant('anchor' as const) }), optional('got', fc.boolean())),
+          fc.record({ kind: fc.constant('loop' as const) }),
+          both(
+            fc.record({ kind: fc.constant('node' as const), step: fc.integer({ min: 1, max: 10 }), place }),
+            optional('from', place),
+          ),
+          both(
+            fc.record({ kind: fc.constant('way' as const), nodes: fc.array(node, { maxLength: 3 }) }),
+            optional('more', yes),
+          ),
+        ),
+        optional('group', group),
       )
       .map((parts): Mark => Object.assign({}, ...parts) as Mark),
   }

@@ -55,6 +55,8 @@ export interface Schema {
 export interface EventTypeInfo {
   readonly name: string
   readonly passive: boolean
+  /** shown in no list of what there is */
+  readonly hidden: boolean
 }
 
 /** What names mean: reading is the same whether more may come in or not. */
@@ -133,13 +135,14 @@ export class LogSchema extends Naming implements Schema {
       this.madeCodes.set(`${of} ${from}`, this.madeCodes.get(`${of} ${into}`)!)
   }
 
-  addType(name: string, passive = false): number {
+  addType(name: string, passive = false, hidden = false): number {
     const known = this.typeCodes.get(name)
     if (known !== undefined) {
-      if (this.types[known].passive !== passive) this.types[known] = { name, passive }
+      const before = this.types[known]
+      if (before.passive !== passive || before.hidden !== hidden) this.types[known] = { name, passive, hidden }
       return known
     }
-    const code = this.types.push({ name, passive }) - 1
+    const code = this.types.push({ name, passive, hidden }) - 1
     this.typeCodes.set(name, code)
     return code
   }

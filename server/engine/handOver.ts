@@ -86,7 +86,7 @@ export function takeOver(port: MessagePort): { state: KeptState; schema: LogSche
 
 function schemaOf({ types, properties, profile }: Extract<Message, { kind: 'state' }>): LogSchema {
   const schema = new LogSchema()
-  for (const { name, passive } of types) schema.addType(name, passive)
+  for (const { name, passive, hidden } of types) schema.addType(name, passive, hidden)
   for (const { name, ...info } of properties) Object.assign(schema.properties[schema.addProperty(name)]!, info)
   for (const { name, ...info } of profile) Object.assign(schema.profile[schema.addProfile(name)]!, info)
   return schema

@@ -38,6 +38,7 @@ interface TypeRow {
   id: number
   name: string
   passive: number
+  state: string
 }
 
 const EVENT_COLUMNS = 'SELECT seq, IFNULL(known, anonymous), type, time_ms, source, properties, dates FROM events'
@@ -320,8 +321,8 @@ export class LogKeeper {
   }
 
   private readNames(): void {
-    for (const row of this.db.prepare<[], TypeRow>('SELECT id, name, passive FROM event_types').iterate())
-      this.typeCodes[row.id] = this.schema.addType(row.name, row.passive === 1)
+    for (const row of this.db.prepare<[], TypeRow>('SELECT id, name, passive, state FROM event_types').iterate())
+      this.typeCodes[row.id] = this.schema.addType(row.name, row.passive === 1, row.state === 'hidden')
     for (const row of this.db.prepare<[], { id: number; name: string }>('SELECT id, name FROM sources').iterate())
       this.sourceCodes[row.id] = this.schema.sources.code(row.name)
   }

@@ -9,10 +9,10 @@ import { OptionList } from '../../editors/OptionList.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { RangeEditor } from '../../editors/RangeEditor.js'
 import { CompareEditor } from '../../editors/CompareEditor.js'
+import { WindowEditor } from '../../editors/WindowEditor.js'
 import { useWorkspace } from '../../page/workspace.js'
 import type { EditorProps } from '../view.js'
 import { lastBreakdown } from '../additions.js'
-import { WindowEditor } from './WindowEditor.js'
 
 type Order = NonNullable<FunnelQuestion['order']> | 'one after another'
 

@@ -1,19 +1,20 @@
-import type { TimeLimit } from '../../../core/questions/limits.js'
-import { windowUnits } from '../../../core/questions/vocabulary.js'
+import type { TimeLimit } from '../../core/questions/limits.js'
+import { windowUnits } from '../../core/questions/vocabulary.js'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
-import { NumberField } from '../../editors/NumberField.js'
+import { NumberField } from './NumberField.js'
 
 /** How long an attempt may take, from its first step. */
 export function WindowEditor(props: {
   value: TimeLimit
+  legend?: string
   onChange: (window: TimeLimit, how: 'choose' | 'type') => void
 }) {
-  const { value, onChange } = props
+  const { value, legend = 'From the first step to the last, at most', onChange } = props
   return (
     <div className="stack">
       <fieldset>
-        <legend>From the first step to the last, at most</legend>
+        <legend>{legend}</legend>
         <NumberField
           label="How many"
           value={value.count}
@@ -35,7 +36,7 @@ export function WindowEditor(props: {
           ))}
         </Select>
       </fieldset>
-      <p className="hint">A day is 24 hours from the first step; exactly on the limit still counts.</p>
+      <p className="hint">A day is 24 hours, whatever the calendar does; exactly on the limit still counts.</p>
     </div>
   )
 }

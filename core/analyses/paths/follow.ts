@@ -1,0 +1,204 @@
+import { bindTest, columnOf, isOfPerson, type RowTest } from '../../filters/bind.js'
+import { bindPick, type PickPlan } from '../../filters/picks.js'
+import type { EventLog } from '../../log/log.js'
+import { dayOf } from '../../time/range.js'
+import type { NodeRef, OpenedPlan, PathsPlan } from './shape.js'
+
+/** A way, used again for the next one. */
+export interface Path {
+  /** the row of its start */
+  anchor: number
+  person: number
+  /** steps that were taken, at most as many as are followed */
+  length: number
+  /** by step: its row and its node */
+  rows: Uint32Array
+  nodes: Int32Array
+  /** the row where it got to where it has to; −1 = it did not */
+  reached: number
+  /** got there in more steps than are followed */
+  more: boolean
+  /** came by the start again */
+  loops: boolean
+  /** had a further step, later than the time allowed */
+  cut: boolean
+  /** took fewer steps than are followed, and its time is not over */
+  open: boolean
+}
+
+export interface PathFinder {
+  /** the ways of a person, by their index in the block */
+  each(index: number, visit: (path: Path) => void): void
+  /** what a node is known by beyond this scan */
+  refOf(node: number): NodeRef
+  nodeOf(ref: NodeRef): number
+}
+
+const NEVER = -2
+
+/**
+ * Follows ways (how numbers are counted, 11): from each person's first start in the range, or every one, step by step in
+ * the order of events; asked back from the last one.
+ */
+export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
+  const { offsets, time, person: persons, type: typeOf, slot } = log
+  const { backward, occurrences, folded, steps, windowMs, from, until, sessionMs } = plan
+  const picker = bindPick(plan.start, log)
+  const isStart = matcher(plan.start, log)
+  const isEnd = plan.end && matcher(plan.end, log)
+  const { nodeAt, refOf, nodeOf } = nodeReader(log, plan)
+  const contains = plan.contains.map((pick) => matcher(pick, log))
+  const lacks = plan.lacks.map((pick) => matcher(pick, log))
+  const through = plan.through.map(({ step, ref }) => ({ at: step - 1, node: nodeOf(ref) }))
+  const path: Path = {
+    ...{ anchor: 0, person: 0, length: 0, rows: new Uint32Array(steps), nodes: new Int32Array(steps) },
+    ...{ reached: -1, more: false, loops: false, cut: false, open: false },
+  }
+
+  /** @param stop the first row, in the direction of going, that is no longer of this way */
+  function follow(anchor: number, stop: number, person: number): void {
+    const { rows, nodes } = path
+    const by = backward ? -1 : 1
+    const origin = time[anchor]
+    let last = folded ? nodeAt(anchor, person) : NEVER
+    let length = 0
+    let before = origin
+    path.anchor = anchor
+    path.person = person
+    path.reached = -1
+    path.more = path.loops = path.cut = false
+    for (let row = anchor + by; row !== stop; row += by) {
+      const at = time[row]
+      if (sessionMs !== null) {
+        if (Math.abs(at - before) > sessionMs) break
+        before = at
+      }
+      const node = nodeAt(row, person)
+      const ends = isEnd !== null && isEnd(row, person)
+      const isStep = node >= 0 && node !== last
+      if (Math.abs(at - origin) > windowMs) {
+        if (isEnd ? ends : isStep) {
+          path.cut = true
+          break
+        }
+        continue
+      }
+      if (!ends && !isStep) continue
+      if (isStep) {
+        if (length < steps) {
+          rows[length] = row
+          nodes[length++] = node
+        } else path.more = true
+        if (folded) last = node
+        if (isStart(row, person)) path.loops = true
+      }
+      if (ends) {
+        path.reached = row
+        break
+      }
+      if (!isEnd && length === steps) break
+    }
+    path.length = length
+    const short = isEnd ? path.reached < 0 : length < steps
+    path.open = short && !backward && !path.cut && origin + windowMs > plan.now
+  }
+
+  function isWanted(): boolean {
+    const { rows, nodes, length, person } = path
+    const has = (test: RowMatcher) => {
+      for (let step = 0; step < length; step++) if (test(rows[step], person)) return true
+      return false
+    }
+    for (const { at, node } of through) if (at >= length || nodes[at] !== node) return false
+    for (const test of contains) if (!has(test)) return false
+    for (const test of lacks) if (has(test)) return false
+    return true
+  }
+
+  const anchors: number[] = []
+  return {
+    refOf,
+    nodeOf,
+    each(index, visit) {
+      const person = persons[index]
+      const [first, end] = [offsets[index], offsets[index + 1]]
+      const go = (anchor: number, stop: number) => {
+        follow(anchor, stop, person)
+        if (isWanted()) visit(path)
+      }
+      anchors.length = 0
+      for (let row = picker.next(first, end, person); row >= 0; row = picker.next(row + 1, end, person)) {
+        if (time[row] < from) continue
+        if (time[row] >= until) break
+        anchors.push(row)
+        if (!occurrences && !backward) break
+      }
+      if (anchors.length === 0) return
+      if (!occurrences) go(anchors[anchors.length - 1], backward ? first - 1 : end)
+      else if (backward) anchors.forEach((row, i) => go(row, i > 0 ? anchors[i - 1] : first - 1))
+      else anchors.forEach((row, i) => go(row, anchors[i + 1] ?? end))
+    },
+  }
+
+  function nodeReader(_log: EventLog, { nodes: { ofType, opened, size, zone } }: PathsPlan) {
+    const loose: string[] = []
+    const looseNodes = new Map<string, number>()
+    const readers: (ValueReader | null | undefined)[] = []
+    const intern = (key: string): number => {
+      let found = looseNodes.get(key)
+      if (found === undefined) looseNodes.set(key, (found = size + loose.push(key) - 1))
+      return found
+    }
+    return {
+      nodeAt(row: number, person: number): number {
+        const type = typeOf[row]
+        const node = ofType[type]
+        if (node < 0) return -1
+        const reader = (readers[type] ??= opened[type] ? valueReader(log, type, opened[type], zone) : null)
+        if (!reader) return node
+        const value = reader(row, slot[row], person)
+        return typeof value === 'number' ? value : intern(`${node} ${value}`)
+      },
+      refOf: (node: number): NodeRef => (node < size ? node : loose[node - size]),
+      nodeOf: (ref: NodeRef): number => (typeof ref === 'number' ? ref : intern(ref)),
+    }
+  }
+}
+
+/** The node of a coded value, or the key of a number or day. */
+type ValueReader = (row: number, slot: number, person: number) => number | string
+
+function valueReader(log: EventLog, type: number, { column: ref, base }: OpenedPlan, zone: string): ValueReader {
+  const column = columnOf(ref, log, type)
+  if (!column) return () => base
+  const { codes, numbers, dates } = column
+  const byPerson = isOfPerson(ref)
+  const bySource = ref.of === 'source'
+  const days = new Map<number, string>()
+  return (row, slot, person) => {
+    const at = bySource ? row : byPerson ? person : slot
+    const code = codes ? codes[at] : 0
+    if (code > 0) return base + code
+    const number = numbers ? numbers[at] : NaN
+    if (number === number) return `n${number}`
+    const date = dates ? dates[at] : NaN
+    if (date !== date) return base
+    let day = days.get(date)
+    if (day === undefined) days.set(date, (day = `d${dayOf(date, zone).toString()}`))
+    return day
+  }
+}
+
+type RowMatcher = (row: number, person: number) => boolean
+
+/** Whether a row is one of the events that are meant. */
+function matcher({ types, test }: PickPlan, log: EventLog): RowMatcher {
+  const { type: typeOf, slot } = log
+  const tests: (RowTest | null | undefined)[] = []
+  for (const type of types) tests[type] = bindTest(test, log, type)
+  return (row, person) => {
+    const type = typeOf[row]
+    const own = tests[type]
+    return own === null || (own !== undefined && own(row, slot[row], person))
+  }
+}

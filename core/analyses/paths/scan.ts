@@ -1,0 +1,230 @@
+import { bindGrouped, groupFinder, isIn, mergeFound, type ReadGroups } from '../../groups/grouped.js'
+import { addArrays } from '../../groups/groups.js'
+import type { EventLog, PersonRange } from '../../log/log.js'
+import { groupId } from '../../questions/groupId.js'
+import { pathFinder, type Path, type PathFinder } from './follow.js'
+import type { PathPlace, PathsMark } from './marks.js'
+import { ROUGH, type NodeCounts, type PathsPart } from './plan.js'
+import { nodeId, type PathNode } from './question.js'
+import type { PathsPlan } from './shape.js'
+import { joinSides, joinWays, SideBuilder, type WayTallies } from './tally.js'
+
+type VisitPath = (path: Path, index: number) => void
+
+/** Visits the ways of everybody who is asked, in order of people. */
+function eachPath(log: EventLog, people: PersonRange, plan: PathsPlan, finder: PathFinder, visit: VisitPath): void {
+  const { hidden, person } = log
+  const { among } = plan
+  for (let index = people.from; index < people.to; index++) {
+    if (hidden?.[index] === 1 || (among !== null && among[person[index]] !== 1)) continue
+    finder.each(index, (path) => visit(path, index))
+  }
+}
+
+export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): PathsPart {
+  const finder = pathFinder(log, plan)
+  if (plan.pass === 'nodes') return countNodes(log, people, plan, finder)
+  if (plan.pass !== 'count') {
+    const groups = groupFinder(log, plan)
+    eachPath(log, people, plan, finder, ({ anchor, person }) => groups.meet(anchor, person))
+    return groups.found()
+  }
+  const everybody = plan.keys.length
+  const sides = Array.from({ length: everybody + 1 }, () => new SideBuilder(plan, log.time, log.source))
+  const groupsOf = bindGrouped(log, plan.split)
+  const places = placesOf(plan, finder)
+  const ways: WayTallies = new Map()
+  eachPath(log, people, plan, finder, (path) => {
+    const at = places.of(path)
+    const names = plan.end ? places.names(path) : []
+    const groups = groupsOf?.(path.anchor, path.person)
+    if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].add(path, at, names)
+    sides[everybody].add(path, at, names)
+    if (plan.wanted![roughPlace(path, finder)] !== 1 || (plan.end && path.reached < 0)) return
+    const key = wayKey(path, finder)
+    let way = ways.get(key)
+    if (!way) {
+      const refs = Array.from({ length: path.length }, (_, step) => finder.refOf(path.nodes[step]))
+      way = { refs, more: path.more, counts: new Float64Array(everybody + 1), times: [] }
+      ways.set(key, way)
+    }
+    way.counts[everybody]++
+    if (groups) for (let g = 0; g < groups.length; g++) way.counts[groups.found[g]]++
+    const last = plan.end ? path.reached : path.length > 0 ? path.rows[path.length - 1] : path.anchor
+    way.times.push(Math.abs(log.time[last] - log.time[path.anchor]))
+  })
+  return { pass: 'count', sides: sides.map((side) => side.done()), ways }
+}
+
+function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder: PathFinder): NodeCounts {
+  const { steps, end } = plan
+  const { size } = plan.nodes
+  const counts = new Float64Array(steps * size)
+  const loose = new Map<string, Float64Array>()
+  const rough = new Float64Array(ROUGH)
+  eachPath(log, people, plan, finder, (path) => {
+    if (end && path.reached < 0) return
+    for (let step = 0; step < path.length; step++) {
+      const node = path.nodes[step]
+      if (node < size) counts[step * size + node]++
+      else {
+        const key = finder.refOf(node) as string
+        let own = loose.get(key)
+        if (!own) loose.set(key, (own = new Float64Array(steps)))
+        own[step]++
+      }
+    }
+    rough[roughPlace(path, finder)]++
+  })
+  return { pass: 'nodes', counts, loose, rough }
+}
+
+/** FNV-1a over what a way's nodes are known by. */
+function roughPlace({ nodes, length, more }: Path, { refOf }: PathFinder): number {
+  let hash = more ? 0x1b873593 : 0x811c9dc5
+  const mix = (x: number) => {
+    hash = Math.imul(hash ^ (x & 0xffff), 0x01000193)
+    hash = Math.imul(hash ^ (x >>> 16), 0x01000193)
+  }
+  for (let step = 0; step < length; step++) {
+    const ref = refOf(nodes[step])
+    if (typeof ref === 'number') mix(ref + 1)
+    else for (let i = 0; i < ref.length; i++) mix(ref.charCodeAt(i))
+    mix(0x9e3779b9)
+  }
+  return ((hash >>> 16) ^ hash) & (ROUGH - 1)
+}
+
+const wayKey = ({ nodes, length, more }: Path, { refOf }: PathFinder) =>
+  Array.from({ length }, (_, step) => refOf(nodes[step])).join(' | ') + (more ? ' …' : '')
+
+/** Finds the places of nodes at each step; what is found is used again for the next way. */
+function placesOf(plan: PathsPlan, { nodeOf }: PathFinder) {
+  const { keep, steps, kept } = plan
+  const found = new Int32Array(steps)
+  const byStep = kept.map(({ refs }) => new Map(refs.map((ref, place) => [nodeOf(ref), place])))
+  const named = new Map<number, string>()
+  kept.forEach(({ refs, nodes }) => refs.forEach((ref, i) => named.set(nodeOf(ref), nodeId(nodes[i]))))
+  return {
+    of({ nodes, length }: Path): Int32Array {
+      for (let step = 0; step < length; step++) found[step] = byStep[step].get(nodes[step]) ?? keep
+      return found
+    },
+    /** those of a way's nodes that stand by themselves at any step, each once */
+    names({ nodes, length }: Path): string[] {
+      const own = new Set<string>()
+      for (let step = 0; step < length; step++) {
+        const name = named.get(nodes[step])
+        if (name !== undefined) own.add(name)
+      }
+      return [...own]
+    },
+  }
+}
+
+export function mergePaths(a: PathsPart, b: PathsPart): PathsPart {
+  if (a.pass === 'nodes' && b.pass === 'nodes') {
+    const loose = new Map(a.loose)
+    for (const [key, own] of b.loose) {
+      const before = loose.get(key)
+      loose.set(key, before ? addArrays(before, own) : own)
+    }
+    return { pass: 'nodes', counts: addArrays(a.counts, b.counts), loose, rough: addArrays(a.rough, b.rough) }
+  }
+  if (a.pass === 'count' && b.pass === 'count')
+    return {
+      pass: 'count',
+      sides: a.sides.map((side, group) => joinSides(side, b.sides[group])),
+      ways: joinWays(a.ways, b.ways),
+    }
+  if (a.pass === 'nodes' || b.pass === 'nodes' || a.pass === 'count' || b.pass === 'count')
+    throw new RangeError(`parts of different passes: ${a.pass} and ${b.pass}`)
+  return mergeFound(a, b)
+}
+
+/** Whether a way is counted in a mark. */
+function markTest(mark: PathsMark, plan: PathsPlan, finder: PathFinder): (path: Path) => boolean {
+  const places = placesOf(plan, finder)
+  const marked = new Map(plan.marked.map(({ id, ref }) => [id, finder.nodeOf(ref)]))
+  const numberOf = (node: PathNode) => marked.get(nodeId(node)) ?? -1
+  const placeTest = (place: PathPlace, step: number): ((path: Path) => boolean) => {
+    if ('ends' in place) return ({ length }) => !plan.end && length === step - 1
+    if ('rest' in place) return (path) => path.length >= step && places.of(path)[step - 1] === plan.keep
+    const wanted = numberOf(place)
+    return ({ nodes, length }) => length >= step && nodes[step - 1] === wanted
+  }
+  const counted = (path: Path) => !plan.end || path.reached >= 0
+  switch (mark.kind) {
+    case 'anchor':
+      return mark.got === undefined ? () => true : (path) => path.reached >= 0 === mark.got
+    case 'loop':
+      return (path) => counted(path) && path.loops
+    case 'way': {
+      const wanted = mark.nodes.map(numberOf)
+      return (path) =>
+        counted(path) &&
+        path.length === wanted.length &&
+        path.more === (mark.more === true) &&
+        wanted.every((node, step) => path.nodes[step] === node)
+    }
+    case 'node': {
+      const { step, from } = mark
+      const there = placeTest(mark.place, step)
+      const came = from && step > 1 ? placeTest(from, step - 1) : null
+      return (path) => counted(path) && there(path) && (came === null || came(path))
+    }
+  }
+}
+
+function testsOf(log: EventLog, plan: PathsPlan, marks: readonly PathsMark[], finder: PathFinder) {
+  const groupsOf: ReadGroups | null = bindGrouped(log, plan.split)
+  return marks.flatMap((mark) => {
+    const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : null
+    if (group === -1) return []
+    const holds = markTest(mark, plan, finder)
+    return [
+      {
+        mark,
+        holds: (path: Path) =>
+          holds(path) && (group === null || isIn(groupsOf?.(path.anchor, path.person) ?? null, group)),
+      },
+    ]
+  })
+}
+
+/** The people one of whose ways is counted in any of the marks, ascending by the workspace's number. */
+export function selectPaths(
+  log: EventLog,
+  people: PersonRange,
+  plan: PathsPlan,
+  marks: readonly PathsMark[],
+): Uint32Array {
+  const finder = pathFinder(log, plan)
+  const tests = testsOf(log, plan, marks, finder)
+  const found: number[] = []
+  eachPath(log, people, plan, finder, (path) => {
+    if (found.at(-1) !== path.person && tests.some(({ holds }) => holds(path))) found.push(path.person)
+  })
+  return Uint32Array.from(found)
+}
+
+/** The row of the step that a person is counted at; of those that end, their last one. */
+export function momentOfPaths(
+  log: EventLog,
+  index: number,
+  plan: PathsPlan,
+  marks: readonly PathsMark[],
+): number | null {
+  const finder = pathFinder(log, plan)
+  const tests = testsOf(log, plan, marks, finder)
+  let moment: number | null = null
+  finder.each(index, (path) => {
+    if (moment !== null) return
+    const found = tests.find(({ holds }) => holds(path))
+    if (!found) return
+    const { mark } = found
+    const step = mark.kind === 'node' ? Math.min(mark.step, path.length) : mark.kind === 'way' ? path.length : 0
+    moment = step > 0 ? path.rows[step - 1] : path.anchor
+  })
+  return moment
+}

@@ -1,0 +1,165 @@
+import type { Pieces } from '../funnel/tally.js'
+import type { Path } from './follow.js'
+import type { PathsPlan } from './shape.js'
+
+/** How one way is counted, of the ways that are told apart. */
+export interface WayTally {
+  /** its nodes as they are sent */
+  refs: (number | string)[]
+  more: boolean
+  /** by group, the last being all together */
+  counts: Float64Array
+  /** ms from the start to its last step, or to where it has to get */
+  times: number[]
+}
+export type WayTallies = Map<string, WayTally>
+
+/** What is counted of one group. Joins by adding and putting side by side. */
+export interface SideTally {
+  ways: number
+  people: number
+  /** got to where they have to */
+  reached: number
+  cut: number
+  open: number
+  /** by step × width + place: the kept nodes, then all others, then those that end */
+  nodes: Float64Array
+  /** by (step × width + place before) × width + place; of the first step all come from place 0 */
+  ribbons: Float64Array
+  /** by (step × width + place) × sources + source */
+  sources: Float64Array
+  /** ms from the start, and from the step before; by the same places */
+  nodeTimes: Map<number, Pieces>
+  ribbonTimes: Map<number, Pieces>
+  /** ms from start to where they have to get: of all, of those who came by the start again, and by node on the way */
+  total: Pieces
+  loops: Pieces
+  over: Map<string, Pieces>
+}
+
+/** A step's places: the kept nodes, everything else, ends here. */
+export const widthOf = ({ keep }: Pick<PathsPlan, 'keep'>) => keep + 2
+
+export class SideBuilder {
+  private readonly width: number
+  private readonly nodes: Float64Array
+  private readonly ribbons: Float64Array
+  private readonly sources: Float64Array
+  private readonly nodeTimes = new Map<number, number[]>()
+  private readonly ribbonTimes = new Map<number, number[]>()
+  private readonly over = new Map<string, number[]>()
+  private readonly total: number[] = []
+  private readonly loops: number[] = []
+  private ways = 0
+  private people = 0
+  private reached = 0
+  private cut = 0
+  private open = 0
+  private last = -1
+
+  constructor(
+    private readonly plan: PathsPlan,
+    private readonly time: Float64Array,
+    private readonly source: Uint16Array,
+  ) {
+    this.width = widthOf(plan)
+    this.nodes = new Float64Array(plan.steps * this.width)
+    this.ribbons = new Float64Array(plan.steps * this.width * this.width)
+    this.sources = new Float64Array(plan.steps * this.width * plan.sources)
+  }
+
+  /** @param places by step: the place of its node @param names those of its nodes that stand by themselves anywhere */
+  add(path: Path, places: Int32Array, names: readonly string[]): void {
+    const { plan, width, time } = this
+    const { anchor, length, rows, person } = path
+    this.ways++
+    if (person !== this.last) this.people++
+    this.last = person
+    if (path.cut) this.cut++
+    if (path.open) this.open++
+    if (plan.end) {
+      if (path.reached < 0) return
+      this.reached++
+      const took = time[path.reached] - time[anchor]
+      this.total.push(took)
+      if (path.loops) this.loops.push(took)
+      for (const name of names) put(this.over, name, took)
+    } else if (path.loops) this.loops.push(length > 0 ? Math.abs(time[rows[length - 1]] - time[anchor]) : 0)
+    let before = 0
+    let at = time[anchor]
+    for (let step = 0; step < length; step++) {
+      const row = rows[step]
+      const place = places[step]
+      const node = step * width + place
+      const ribbon = (step * width + before) * width + place
+      this.nodes[node]++
+      this.ribbons[ribbon]++
+      this.sources[node * plan.sources + this.source[row]]++
+      put(this.nodeTimes, node, Math.abs(time[row] - time[anchor]))
+      put(this.ribbonTimes, ribbon, Math.abs(time[row] - at))
+      at = time[row]
+      before = place
+    }
+    if (plan.end || length === plan.steps) return
+    const ends = width - 1
+    this.nodes[length * width + ends]++
+    this.ribbons[(length * width + before) * width + ends]++
+  }
+
+  done(): SideTally {
+    const { nodes, ribbons, sources, ways, people, reached, cut, open } = this
+    return {
+      ...{ ways, people, reached, cut, open, nodes, ribbons, sources },
+      nodeTimes: pieces(this.nodeTimes),
+      ribbonTimes: pieces(this.ribbonTimes),
+      total: [Float64Array.from(this.total)],
+      loops: [Float64Array.from(this.loops)],
+      over: pieces(this.over),
+    }
+  }
+}
+
+function put<K>(lists: Map<K, number[]>, key: K, value: number): void {
+  const list = lists.get(key)
+  if (list) list.push(value)
+  else lists.set(key, [value])
+}
+
+function pieces<K>(lists: Map<K, number[]>): Map<K, Pieces> {
+  return new Map([...lists].map(([key, list]) => [key, [Float64Array.from(list)]]))
+}
+
+export function joinSides(a: SideTally, b: SideTally): SideTally {
+  const sum = (x: Float64Array, y: Float64Array) => x.map((each, i) => each + y[i])
+  return {
+    ...{ ways: a.ways + b.ways, people: a.people + b.people, reached: a.reached + b.reached },
+    ...{ cut: a.cut + b.cut, open: a.open + b.open },
+    ...{ nodes: sum(a.nodes, b.nodes), ribbons: sum(a.ribbons, b.ribbons), sources: sum(a.sources, b.sources) },
+    nodeTimes: joinPieces(a.nodeTimes, b.nodeTimes),
+    ribbonTimes: joinPieces(a.ribbonTimes, b.ribbonTimes),
+    total: [...a.total, ...b.total],
+    loops: [...a.loops, ...b.loops],
+    over: joinPieces(a.over, b.over),
+  }
+}
+
+function joinPieces<K>(a: ReadonlyMap<K, Pieces>, b: ReadonlyMap<K, Pieces>): Map<K, Pieces> {
+  const joined = new Map(a)
+  for (const [key, list] of b) joined.set(key, [...(joined.get(key) ?? []), ...list])
+  return joined
+}
+
+export function joinWays(a: WayTallies, b: WayTallies): WayTallies {
+  const joined = new Map(a)
+  for (const [key, way] of b) {
+    const own = joined.get(key)
+    if (!own) joined.set(key, way)
+    else
+      joined.set(key, {
+        ...own,
+        counts: own.counts.map((count, group) => count + way.counts[group]),
+        times: [...own.times, ...way.times],
+      })
+  }
+  return joined
+}
