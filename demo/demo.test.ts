@@ -1,5 +1,6 @@
 import { asQuestion } from '../core/analyses/asQuestion.js'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
+import type { PathsResult } from '../core/analyses/paths/finish.js'
 import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../core/analyses/registry.js'
 import type { TrendResult } from '../core/analyses/trend/finish.js'
@@ -158,6 +159,18 @@ describe('planted truths', () => {
     const before = await funnel({ from: '2026-08-24', to: '2026-09-20' })
     expect(rate(broken, 'Android')).toBeLessThan(0.5 * rate(before, 'Android'))
     expect(rate(broken, 'iOS')).toBeGreaterThan(0.8 * rate(before, 'iOS'))
+  })
+
+  test('the detour over the help pages: one in eight on the way from the tariffs to an account, three times as long', async () => {
+    const { question } = dowser.studies.get('tariffs-to-account')
+    const { all, detours, ways } = await ask<PathsResult>(question)
+    const help = detours!.over.find(({ node }) => node.value === '/help')!
+    expect(help.count / all.reached!).toBeGreaterThan(0.09)
+    expect(help.count / all.reached!).toBeLessThan(0.15)
+    expect(help.median / help.othersMedian).toBeGreaterThan(2.4)
+    expect(help.median / help.othersMedian).toBeLessThan(3.6)
+    expect(help.p).toBeLessThan(0.001)
+    expect(ways[0].nodes.map(({ event, value }) => value ?? event)).toEqual(['/sign-up', 'Signed up'])
   })
 
   test('4: who completes three or more rides in the first week is back in week 4 about three times as often', () => {

@@ -55,6 +55,8 @@ export class Rider {
   private readonly mess: Random
   /** likewise, for who moves house */
   private readonly moves: Random
+  /** likewise, for which pages of the website are looked at */
+  private readonly pages: Random
 
   constructor(
     number: number,
@@ -63,6 +65,7 @@ export class Rider {
   ) {
     this.mess = new Random(number * 40_503 + 7)
     this.moves = new Random(number * 48_271 + 11)
+    this.pages = new Random(number * 69_621 + 13)
     this.known = `rider-${String(number).padStart(5, '0')}`
     this.cookie = `c-${number.toString(36)}-${random.whole(100, 999)}`
     this.kind = random.weighted({ commuter: 34, student: 20, visitor: 22, leisure: 24 })
@@ -99,7 +102,7 @@ export class Rider {
       this.add('Page viewed', now, 'website', { page: '/', ...tags })
     } else if (route === 'search') {
       for (let i = this.random.whole(1, 3); i > 0; i--) {
-        const page = this.random.pick(['/', '/prices', '/map', '/how-it-works'])
+        const page = this.random.pick(['/', '/tariffs', '/map', '/blog'])
         this.add('Page viewed', now, 'website', { page, referrer: 'findit.example' })
         now += this.random.between(10, 180) * 1000
       }
@@ -107,8 +110,9 @@ export class Rider {
     // Advertisements bring many sign-ups; those who only looked stay anonymous.
     const signsUp = { ad: 0.72, search: 0.66, invited: 0.94, app: 0.9 }[route]
     if (!this.random.chance(signsUp)) return
-    now += this.random.between(20, 300) * 1000
+    const thinking = this.random.between(20, 300) * 1000
     const place = route === 'ad' || (route === 'search' && this.random.chance(0.5)) ? 'website' : 'mobile app'
+    now = place === 'website' ? this.toSignUp(now, thinking) : now + thinking
     this.signedUp = true
     this.joined = now
     // One in fifty moves house before the year is out.
@@ -125,6 +129,27 @@ export class Rider {
     if (first !== null) this.ride(first)
     this.move()
     this.changeVersions(now)
+  }
+
+  /**
+   * The website's way to an account: from the tariffs to the form. One in eight asks the help pages first, comes back to the
+   * tariffs, and needs three times as long.
+   * @returns when the account is made, ms
+   */
+  private toSignUp(from: number, thinking: number): number {
+    const { pages } = this
+    const seen = (page: string, time: number) => this.add('Page viewed', time, 'website', { page })
+    const begun = from + pages.between(5, 60) * 1000
+    seen('/tariffs', begun)
+    const straight = pages.between(60, 240) * 1000 + thinking
+    const detour = pages.chance(0.12)
+    const whole = detour ? 3 * straight : straight
+    if (detour) {
+      seen('/help', begun + 0.25 * whole)
+      seen('/tariffs', begun + 0.7 * whole)
+    }
+    seen('/sign-up', begun + 0.85 * whole)
+    return begun + whole
   }
 
   /** Whoever signs up is known to have been somebody: those who only looked are not. */

@@ -100,8 +100,11 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
     setMenu(null)
     const canvas = sheet.current?.querySelector('canvas')
     try {
-      const { chartSvg } = await import('../charts/chartSvg.js')
-      const svg = canvas && chartSvg(canvas, printedOf(data.question, words))
+      const picture = sheet.current?.querySelector<SVGSVGElement>('svg[data-picture]')
+      const title = printedOf(data.question, words)
+      const svg = picture
+        ? (await import('../charts/pictureSvg.js')).pictureSvg(picture, title)
+        : canvas && (await import('../charts/chartSvg.js')).chartSvg(canvas, title)
       if (!svg) throw new Error('there is no chart')
       const url = URL.createObjectURL(new Blob([svg], { type: 'image/svg+xml' }))
       const link = document.createElement('a')
@@ -110,7 +113,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
       link.click()
       URL.revokeObjectURL(url)
     } catch {
-      setTold({ text: 'This form has no drawn chart: choose lines, areas, bars or a ring, or download it as PNG.' })
+      setTold({ text: 'This form has no drawn picture: choose another form, or download it as PNG.' })
     }
   }
   const addressed = (question: Question) => new URLSearchParams({ q: JSON.stringify(question), name }).toString()

@@ -62,6 +62,7 @@ test('Home asks in the order of an analyst, each time with studies that stand on
   expect(cards.map(({ title }) => title)).toEqual([
     'How many?',
     'How far do they get?',
+    'Which way do they go?',
     'Do they come back?',
     'How often?',
     'Are we growing or leaking?',

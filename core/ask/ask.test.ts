@@ -51,6 +51,31 @@ const readAs = (text: string) =>
 describe('a plain question is understood as the sentence it becomes', () => {
   test.each([
     ['riders by district last month', 'How many people did Ride unlocked each day in October, for each District?', 1],
+    [
+      'what do riders do after asking for help',
+      'After Help asked, what do people do next, 3 steps, within 1 day, over the last 12 weeks?',
+      0,
+    ],
+    [
+      'what did people do after a ride in October',
+      'After Ride completed, what do people do next, 3 steps, within 1 day, in October?',
+      0,
+    ],
+    [
+      'how do people get to buying a pass',
+      'What brings people to Pass bought, 3 steps back, within 1 day, over the last 12 weeks?',
+      0,
+    ],
+    [
+      'what happens between opening the app and the first ride',
+      'Between App opened and Ride completed, what do people do, 5 steps, within 1 day, over the last 12 weeks?',
+      0,
+    ],
+    [
+      'what brings students to pass bought',
+      'What brings people to Pass bought, 3 steps back, within 1 day, over the last 12 weeks?',
+      0,
+    ],
     ['trips each month', 'How many times did people do Ride completed each month over the last 12 months?', 0],
     [
       'median minutes per electric ride each week since June, students only',

@@ -8,6 +8,7 @@ import type { Condition, EventPick, Filter } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
 import type { Unit } from '../time/range.js'
 import { buildComing } from './buildComing.js'
+import { buildPaths } from './buildPaths.js'
 import type { EventChoices } from './choices.js'
 import type { Properties } from './named.js'
 import type { Said } from './phrases.js'
@@ -21,13 +22,14 @@ type Placed = { from: number; condition: Condition }[]
 export function build(said: Said, choice: EventChoices, { of, splits }: Properties, where: Placed): Question | null {
   const { events, spans } = choice
   const joints = spans.map(({ joint }) => joint)
-  if (said.kind !== null && COMING.has(said.kind)) {
+  if (said.kind !== null && (COMING.has(said.kind) || said.kind === 'paths')) {
     const filters = conditionsBy(spans, where)
     const picks = (events.length > 0 ? events : [null]).map((event, index): EventPick => {
       const filter = filterOf(filters[index] ?? [])
       return { event: event ? { names: [event.name] } : { activity: true }, ...(filter ? { where: filter } : {}) }
     })
-    return buildComing(said, picks, groupsOf(said, splits))
+    const groups = groupsOf(said, splits)
+    return said.kind === 'paths' ? buildPaths(said, picks, groups) : buildComing(said, picks, groups)
   }
   const funnel =
     said.kind === 'funnel' ||

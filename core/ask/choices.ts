@@ -56,7 +56,10 @@ export function eventChoices(
   // More events than one stand side by side where a word or a comma joins them.
   const named = slots.filter(
     (slot, index) =>
-      index === 0 || (slot[0]!.fit >= 0.5 && isJoined(text, slots[index - 1]![0]!.end - 1, slot[0]!.first)),
+      index === 0 ||
+      // Between two there are two, whatever stands before the second: "and the first ride".
+      (slot[0]!.fit >= 0.5 &&
+        (said.way === 'between' || isJoined(text, slots[index - 1]![0]!.end - 1, slot[0]!.first))),
   )
   if (named.length === 0) return withoutEvent(vocabulary, said, of)
   const choices = named[0]!.flatMap((_, at) => {

@@ -39,6 +39,8 @@ export interface Said {
   at: number | null
   period: HabitPeriod | null
   state: GrowthState | null
+  /** of paths */
+  way: 'forward' | 'backward' | 'between' | null
 }
 
 const UNIT = 'hour|day|week|month|quarter|year'
@@ -152,8 +154,30 @@ const COMING: Phrase[] = [
   ),
 ]
 
+/** Whoever does something, in a question about their ways. */
+const WHO = '(?:the )?[\\p{L}]+'
+/** Of paths. */
+const WAYS: Phrase[] = [
+  phrase(
+    'kind',
+    `what (?:happens|happened|do ${WHO} do|did ${WHO} do|lies)(?: on the way)? between|(?:the )?(?:paths?|ways?) between`,
+    (_match, said) => ((said.kind = 'paths'), (said.way = 'between'), 'paths between'),
+  ),
+  phrase(
+    'kind',
+    `what (?:do|did|does) ${WHO} do (?:next |right |directly )?after(?: an?)?|what (?:comes|came|happens|happened|follows)(?: next| right)? after(?: an?)?|where (?:do|did) ${WHO} go (?:next )?(?:after|from)(?: an?)?|(?:the )?(?:paths?|ways?) (?:after|from)(?: an?)?`,
+    (_match, said) => ((said.kind = 'paths'), (said.way = 'forward'), 'paths: what they do next'),
+  ),
+  phrase(
+    'kind',
+    `how (?:do|did) ${WHO} (?:get|come|arrive) (?:to|at)(?: an?)?|what (?:brings|brought|leads|led) ${WHO} to(?: an?)?|what (?:leads|led) to(?: an?)?|what (?:do|did) ${WHO} do (?:right |directly )?before(?: an?)?|what (?:comes|came|happens|happened) before(?: an?)?|(?:the )?(?:paths?|ways?) (?:to|before)(?: an?)?`,
+    (_match, said) => ((said.kind = 'paths'), (said.way = 'backward'), 'paths: what brings them there'),
+  ),
+]
+
 /** Words that mean the same in every workspace, in the order they are tried. */
 const PHRASES: Phrase[] = [
+  ...WAYS,
   ...COMING,
   phrase('measure', '(?:the )?share of active (?:people|users)', (_match, said) => {
     said.measure = 'share of active people'
@@ -271,7 +295,7 @@ export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDa
   const said: Said = {
     ...{ kind: null, measure: null, days: null, range: null, every: null, compare: null, as: null, form: null },
     ...{ smooth: null, smoothUnit: null, keep: null, window: null, any: false, perPerson: false },
-    ...{ first: false, at: null, period: null, state: null },
+    ...{ first: false, at: null, period: null, state: null, way: null },
   }
   for (let index = 0; index < text.tokens.length; index++) {
     if (text.taken[index] || text.tokens[index]!.quoted) continue

@@ -4,6 +4,8 @@ import { stepName } from '../../../core/analyses/funnel/sentence.js'
 import type { FunnelResult } from '../../../core/analyses/funnel/finish.js'
 import type { Catalog, EventEntry } from '../../../server/engine/catalog.js'
 import { propertyWords, type Words } from '../../../core/words/words.js'
+import { usualPaths } from '../../../core/analyses/paths/question.js'
+import { withAmong } from '../../study/common.js'
 import { goodBreakdown } from '../../study/breakdowns.js'
 import type { Leads, Look } from '../leads.js'
 import { funnelTable } from './funnelTable.js'
@@ -59,6 +61,19 @@ function afterFunnel(question: FunnelQuestion, result: FunnelResult, catalog: Ca
       label: 'Has it changed week by week?',
       question: { ...plain, show: { form: 'over time', every: 'week' } },
     })
+  if (narrow !== null) {
+    const { event, where } = question.steps[narrow]
+    looks.push({
+      label: `Which way do they go from ${stepName(question, narrow, words)}?`,
+      question: {
+        ...usualPaths('…'),
+        start: { event, ...(where ? { where } : {}) },
+        window: question.window,
+        range: question.range,
+        ...withAmong(question),
+      },
+    })
+  }
   if (!question.breakdowns && property && !jump)
     looks.push({
       label: `Who gets through more often, for each ${propertyWords(property, words)}?`,

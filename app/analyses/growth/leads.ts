@@ -3,6 +3,7 @@ import { usualGaps } from '../../../core/analyses/gaps/question.js'
 import type { GrowthResult } from '../../../core/analyses/growth/finish.js'
 import { usualGrowth, type GrowthQuestion } from '../../../core/analyses/growth/question.js'
 import { usualRetention } from '../../../core/analyses/retention/question.js'
+import { usualPaths } from '../../../core/analyses/paths/question.js'
 import { usualTrend } from '../../../core/analyses/trend/question.js'
 import type { EventEntry } from '../../../server/engine/catalog.js'
 import { eventWords, type Words } from '../../../core/words/words.js'
@@ -29,6 +30,17 @@ function afterGrowth(question: GrowthQuestion, result: GrowthResult, words: Word
       question: {
         ...usualTrend('…'),
         series: [{ event: { activity: true }, measure: 'people' }],
+        range: question.range,
+        among: { study: question, marks: [{ kind: 'state', states: ['lapsed'], interval: last.key }] },
+      },
+    })
+  if (last && last.people.lapsed > 0)
+    looks.push({
+      label: 'Which way did they go to their last one?',
+      question: {
+        ...usualPaths('…'),
+        start: question.start,
+        backward: true,
         range: question.range,
         among: { study: question, marks: [{ kind: 'state', states: ['lapsed'], interval: last.key }] },
       },

@@ -1,4 +1,6 @@
 import Button from '@mui/material/Button'
+import FormControlLabel from '@mui/material/FormControlLabel'
+import Switch from '@mui/material/Switch'
 import { useState } from 'react'
 import type { PathsResult } from '../../../core/analyses/paths/finish.js'
 import {
@@ -224,7 +226,7 @@ function StepsEditor({ question, edit, open }: Props) {
         </fieldset>
       )}
       <fieldset>
-        <legend>How many steps</legend>
+        <legend>How far, and how many ways</legend>
         <NumberField
           label="Steps"
           value={steps}
@@ -234,7 +236,26 @@ function StepsEditor({ question, edit, open }: Props) {
           autoFocus
           onChange={(next) => edit({ ...inSteps(question, next), steps: next }, 'type')}
         />
+        <span>steps</span>
+        <NumberField
+          label="Ways a step"
+          value={question.keep}
+          min={1}
+          max={MOST_KEEP}
+          whole
+          onChange={(keep) => edit({ ...question, keep }, 'type')}
+        />
+        <span>ways a step at most</span>
       </fieldset>
+      <FormControlLabel
+        control={
+          <Switch
+            checked={!question.unfolded}
+            onChange={(_event, folded) => edit(put(question, 'unfolded', folded ? undefined : true))}
+          />
+        }
+        label="Repeats in a row are one step"
+      />
     </div>
   )
 }

@@ -37,7 +37,7 @@ export function StreamPicture(props: {
   const told = useId()
   const backward = question.backward === true
   const stream = useMemo(
-    () => layStream(side, namesOf(side, question, words), { backward, space: Math.max(300, width) }),
+    () => layStream(side, namesOf(side, question, words), numbersOf(side), { backward, space: Math.max(300, width) }),
     [side, question, words, backward, width],
   )
   const through = lit && throughOf(stream, lit)
@@ -153,11 +153,11 @@ export function StreamPicture(props: {
                       {line}
                     </tspan>
                   ))}
-                  <tspan className="stream-count" x={x + node.width + 6} dy={15}>
-                    {formatNumber(node.count)}
-                    {side.ways > 0 ? ` · ${formatPercent(node.count / side.ways, 0)}` : ''}
-                    {sourceMark(side, step, index)}
-                  </tspan>
+                  {node.numbers.map((line) => (
+                    <tspan key={line} className="stream-count" x={x + node.width + 6} dy={15}>
+                      {line}
+                    </tspan>
+                  ))}
                 </text>
               </g>
             )
@@ -177,7 +177,7 @@ export function StreamPicture(props: {
   )
 }
 
-const labelOf = ({ lines }: DrawnNode) => 15 * (lines.length + 1) + 4
+const labelOf = ({ lines, numbers }: DrawnNode) => 15 * (lines.length + numbers.length) + 4
 const clamp = (i: number, length: number) => Math.max(0, Math.min(length - 1, i))
 
 function kindOf(side: PathSide, step: number, index: number): string {
@@ -185,16 +185,34 @@ function kindOf(side: PathSide, step: number, index: number): string {
   return 'ends' in place ? 'ends' : 'rest' in place ? 'rest' : 'event'
 }
 
-/** Where nearly all of a node's events come from, where there are several sources at all. */
-function sourceMark(side: PathSide, step: number, index: number): string {
-  if (step === 0) return ''
-  const several = new Set(
-    side.steps.flatMap(({ nodes }) => nodes.flatMap(({ sources }) => sources.map(({ source }) => source))),
-  )
-  const { count, sources } = side.steps[step - 1].nodes[index]
-  const [first] = sources
-  return several.size > 1 && first?.source && first.count >= 0.9 * count ? ` · ${first.source}` : ''
+/**
+ * What stands under the names: how many, their share, and where nearly all of them come from, if that is not where most
+ * events of the ways do.
+ */
+function numbersOf(side: PathSide): string[][][] {
+  const bySource = new Map<string | null, number>()
+  for (const { nodes } of side.steps)
+    for (const node of nodes)
+      for (const { source, count } of node.sources) bySource.set(source, (bySource.get(source) ?? 0) + count)
+  const [usual] = [...bySource].sort((a, b) => b[1] - a[1]).map(([source]) => source)
+  const told = (count: number) => [
+    formatNumber(count),
+    ...(side.ways > 0
+      ? [count > 0 && count < 0.005 * side.ways ? SMALL_SHARE : formatPercent(count / side.ways, 0)]
+      : []),
+  ]
+  return [
+    [told(side.ways)],
+    ...side.steps.map(({ nodes }) =>
+      nodes.map(({ count, sources: [first] }) => [
+        ...told(count),
+        ...(first?.source && first.source !== usual && first.count >= 0.9 * count ? [first.source] : []),
+      ]),
+    ),
+  ]
 }
+
+const SMALL_SHARE = '<\u20091\u202f%'
 
 /** What arrows go over, from left to right: the nodes of a step, the ribbons to the next, and so on. */
 function columnsOf(nodes: readonly DrawnNode[], ribbons: readonly DrawnRibbon[], backward: boolean): At[][] {

@@ -23,7 +23,7 @@ export const paths = shownKind<PathsQuestion, PathsMark, PathsResult>({
       <rect x="0" y="6" width="5" height="22" rx="1" fill="var(--ink)" />
     </>
   ),
-  additions: ({ start, end, backward, leaveOut, contains, lacks, open, session, unfolded, breakdowns, keep }) => [
+  additions: ({ start, end, backward, leaveOut, contains, lacks, open, session, breakdowns }) => [
     ...(start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
     ...(end || backward ? [] : [{ token: 'end', label: '+ up to…' }]),
     ...(leaveOut ? [] : [{ token: 'leaveOut', label: '+ leave out…' }]),
@@ -32,8 +32,6 @@ export const paths = shownKind<PathsQuestion, PathsMark, PathsResult>({
     ...(open ? [] : [{ token: 'open', label: '+ open by…' }]),
     ...(session ? [] : [{ token: 'session', label: '+ within one session' }]),
     ...(breakdowns ? [] : [{ token: 'breakdown', label: '+ two groups' }]),
-    ...(unfolded ? [] : [{ token: 'unfolded', label: '+ every repeat' }]),
-    ...(keep === 8 ? [{ token: 'keep', label: '+ ways a step' }] : []),
   ],
   choices: onward,
   load: async () => (await import('./PathsView.js')).view,

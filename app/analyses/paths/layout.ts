@@ -6,8 +6,9 @@ export interface DrawnNode {
   step: number
   index: number
   count: number
-  /** its name, in lines that fit the column */
+  /** its name and number, in lines that fit the column */
   lines: string[]
+  numbers: string[]
   x: number
   y: number
   width: number
@@ -35,12 +36,14 @@ export interface Stream {
   left: number
 }
 
+/** d3 numbers nodes itself, under `index`. */
 interface Node {
   step: number
-  index: number
+  place: number
   count: number
   order: number
   lines: string[]
+  numbers: string[]
 }
 interface Link {
   source: string
@@ -74,21 +77,36 @@ export function linesOf(name: string, letters: number): string[] {
   )
 }
 
+/** Pieces beside each other as far as they fit, with a dot between. */
+function fitting(pieces: readonly string[], letters: number): string[] {
+  const lines: string[] = []
+  for (const piece of pieces) {
+    const last = lines.at(-1)
+    // Digits are narrower than the letters of names.
+    if (last !== undefined && (last.length + piece.length + 3) * 0.92 <= letters)
+      lines[lines.length - 1] = `${last} · ${piece}`
+    else lines.push(piece)
+  }
+  return lines
+}
+
 /**
  * Lays a stream out: columns of nodes from left to right, asked back with the start at the right, ordered so that ribbons
  * cross little; under each node there is room for its label.
  * @param names of the nodes of each step, the start first
+ * @param numbers what stands under them, in pieces that may stand in one line
  * @param space px
  */
 export function layStream(
   side: PathSide,
   names: readonly (readonly string[])[],
+  numbers: readonly (readonly string[][])[],
   { backward, space }: { backward: boolean; space: number },
 ): Stream {
   const taken = side.steps.filter(({ nodes }) => nodes.some(({ count }) => count > 0))
   const columns = taken.length + 1
   const column = Math.max(LEAST_COLUMN, space / columns)
-  const letters = Math.floor((column - BAR - 12) / LETTER)
+  const letters = Math.floor((column - BAR - 14) / LETTER)
   const counts = [[side.ways], ...taken.map(({ nodes }) => nodes.map(({ count }) => count))]
   const orders = ordered(side, counts)
   const nodes = new Map<string, Node>()
@@ -96,8 +114,9 @@ export function layStream(
     own.forEach((count, index) => {
       if (count > 0)
         nodes.set(`${step} ${index}`, {
-          ...{ step, index, count, order: orders[step][index] },
+          ...{ step, place: index, count, order: orders[step][index] },
           lines: linesOf(names[step][index], letters),
+          numbers: fitting(numbers[step][index], letters),
         })
     }),
   )
@@ -110,13 +129,13 @@ export function layStream(
   )
   all.sort((a, b) => b.value - a.value)
   const links = all.slice(0, MOST_RIBBONS)
-  const labels = [...nodes.values()].map(({ lines }) => lines.length + 1)
+  const labels = [...nodes.values()].map((node) => node.lines.length + node.numbers.length)
   const gap = 8 + LINE * Math.max(2, ...labels)
   const most = Math.max(...counts.map((own) => own.filter((count) => count > 0).length))
   const height = LEAST_FLOW + gap * Math.max(1, most)
   const width = column * columns
   const graph: SankeyGraph<Node, Link> = sankey<Node, Link>()
-    .nodeId(({ step, index }) => `${step} ${index}`)
+    .nodeId(({ step, place }) => `${step} ${place}`)
     .nodeAlign(({ step }) => (backward ? columns - 1 - step : step))
     .nodeSort((a, b) => a.order - b.order)
     .nodeWidth(BAR)
@@ -129,8 +148,18 @@ export function layStream(
   return {
     ...{ width, height, left: all.length - links.length },
     columns: Array.from({ length: columns }, (_, at) => ({ step: backward ? columns - 1 - at : at, x: at * column })),
-    nodes: graph.nodes.map(({ step, index, count, lines, x0 = 0, x1 = 0, y0 = 0, y1 = 0 }) => ({
-      ...{ step, index, count, lines, x: x0, y: y0, width: x1 - x0, height: Math.max(2, y1 - y0) },
+    nodes: graph.nodes.map(({ step, place, count, lines, numbers: told, x0 = 0, x1 = 0, y0 = 0, y1 = 0 }) => ({
+      ...{
+        step,
+        index: place,
+        count,
+        lines,
+        numbers: told,
+        x: x0,
+        y: y0,
+        width: x1 - x0,
+        height: Math.max(2, y1 - y0),
+      },
     })),
     ribbons: graph.links.map((link) => ({
       ...{ step: link.step, from: link.from, to: link.to, count: link.value },

@@ -3,15 +3,17 @@ import { usualFunnel } from '../../../core/analyses/funnel/question.js'
 import type { GroupKey } from '../../../core/questions/parts.js'
 import { fewOf } from '../../../core/analyses/trend/findings.js'
 import type { Range, Unit } from '../../../core/time/range.js'
+import { usualPaths } from '../../../core/analyses/paths/question.js'
+import { pickOf } from '../../../core/questions/pickOf.js'
 import { usualTrend, type TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { lineWords } from '../../../core/analyses/trend/sentence.js'
 import { shownAll, shownLines, visibleLines } from '../../../core/analyses/trend/shown.js'
 import type { Catalog, EventEntry } from '../../../server/engine/catalog.js'
-import { groupWords, propertyWords, splitHead, type Words } from '../../../core/words/words.js'
+import { eventWords, groupWords, propertyWords, splitHead, type Words } from '../../../core/words/words.js'
 import { dayIn } from '../../catalog/days.js'
 import { goodBreakdown } from '../../study/breakdowns.js'
-import { commonEvents } from '../../study/common.js'
+import { commonEvents, withAmong } from '../../study/common.js'
 import type { Cell, Leads, Look } from '../leads.js'
 
 export const leads: Leads<TrendQuestion, TrendResult> = {
@@ -72,6 +74,17 @@ function afterTrend(question: TrendQuestion, result: TrendResult, catalog: Catal
     looks.push({
       label: 'How does it go day by day?',
       question: { ...question, every: 'day', range: { last: 28, unit: 'day' } },
+    })
+  if (question.series.length === 1 && 'names' in series.event)
+    looks.push({
+      label: `What brings people to ${eventWords(series.event, words)}?`,
+      question: {
+        ...usualPaths('…'),
+        start: pickOf(series),
+        backward: true,
+        range: question.range,
+        ...withAmong(question),
+      },
     })
   if (question.series.length === 1 && !question.formulas && series.measure !== 'events per person')
     looks.push({

@@ -6,8 +6,10 @@ import type { Reading } from '../../words/sentence.js'
 import { groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { PathsResult, PathSide, ShownNode } from './finish.js'
 import type { PathsQuestion } from './question.js'
-import { nodeWords, pickWords, placeWords } from './words.js'
+import { nodeWords, pickWords, placeWords, stepWords } from './words.js'
 
+/** What is true of fewer ways is not worth a caution. */
+const TOLD = 0.01
 /** More of a step than this in everything else is told of. */
 const MUCH = 0.25
 
@@ -20,7 +22,7 @@ export function pathsFindings(result: PathsResult, question: PathsQuestion, word
   const findings = question.end
     ? betweenFindings(result, question, words)
     : [...nextStep(result, question, words), ...loops(result, question, words)]
-  return { findings: [...findings, ...difference(result, words)], cautions: cautionsOf(result, question) }
+  return { findings: [...findings, ...difference(result, question, words)], cautions: cautionsOf(result, question) }
 }
 
 const many = (result: Pick<PathsResult, 'counts'>, n: number) =>
@@ -84,7 +86,7 @@ function betweenFindings(result: PathsResult, question: PathsQuestion, words: Wo
     ({ count, others, median, othersMedian, p }) =>
       p !== null && p < SURE && count >= SMALL && others >= SMALL && median > othersMedian,
   )
-  const [slowest] = longer.sort((a, b) => (b.median - b.othersMedian) * b.count - (a.median - a.othersMedian) * a.count)
+  const [slowest] = longer.sort((a, b) => b.median - b.othersMedian - (a.median - a.othersMedian))
   if (slowest)
     found.push([
       strong(proseShare(slowest.count / reached)),
@@ -104,7 +106,7 @@ function betweenFindings(result: PathsResult, question: PathsQuestion, words: Wo
 }
 
 /** Of two groups: the step that one takes more often, if that is more than noise. */
-function difference({ differences, groups }: PathsResult, words: Words): Finding[] {
+function difference({ differences, groups }: PathsResult, question: PathsQuestion, words: Words): Finding[] {
   if (!differences) return []
   const [first] = differences
   const small = groups.some(({ ways }) => ways < SMALL)
@@ -118,12 +120,16 @@ function difference({ differences, groups }: PathsResult, words: Words): Finding
   return [
     [
       strong(nameOf(more)),
-      plain('ends' in first.place ? ` end after step ${first.step - 1} more often than ` : ' do '),
+      plain(
+        'ends' in first.place
+          ? ` ${question.backward ? 'have nothing before that' : 'go no further than that'}, ${stepWords(first.step, question)}, more often than `
+          : ' do ',
+      ),
       ...('ends' in first.place
         ? []
-        : [strong(placeWords(first.place, words)), plain(` at step ${first.step} more often than `)]),
+        : [strong(placeWords(first.place, words)), plain(` ${stepWords(first.step, question)} more often than `)]),
       plain(
-        `${nameOf(less)}: ${share(own)} against ${share(other)}, ${formatPoints(Math.abs(first.by))} more, more than noise.`,
+        `${nameOf(less)}: ${share(own)} against ${share(other)}, ${formatPoints(Math.abs(first.by)).slice(1)} more, which is more than noise.`,
       ),
     ],
   ]
@@ -137,13 +143,13 @@ function cautionsOf(result: PathsResult, question: PathsQuestion): Finding[] {
   const base = all.reached ?? all.ways
   if (base > 0 && base < SMALL)
     cautions.push([plain(`Only ${many(result, base)}: a few more would change these shares a great deal.`)])
-  if (all.cut > 0)
+  if (all.cut > TOLD * all.ways)
     cautions.push([
       plain(
         `${limitWords(question.window)} cuts ${proseShare(all.cut / all.ways)} of the ways: ${question.end ? 'they get there later' : question.backward ? 'something came before them earlier' : 'they went on later'}.`,
       ),
     ])
-  if (all.open > 0)
+  if (all.open > TOLD * all.ways)
     cautions.push([plain(`${many(result, all.open)} may still go on: the time allowed is not over for them.`)])
   const shareOf = ({ count }: ShownNode, before: number) => (before > 0 ? count / before : 0)
   const rest = all.steps.flatMap(({ nodes, before }, step) =>
