@@ -39,7 +39,11 @@ export function StudyPage({ data }: { data: StudyData }) {
   const { edit, endTyping, pending, busy } = editing
   const waiting = busy && pending !== null
   const dimmed = useLasting(waiting, 150)
-  const question = useMemo(() => pendingQuestion(pending) ?? data.question, [pending, data.question])
+  // A study of another kind that is on its way has a page of its own.
+  const question = useMemo(() => {
+    const coming = pendingQuestion(pending)
+    return coming?.kind === data.question.kind ? coming : data.question
+  }, [pending, data.question])
   // The result belongs to the question it was worked out for, not to the one on its way.
   const { result, reading, faults } = data
   const answered = data.answered ?? data.question

@@ -1,3 +1,5 @@
+import { useNavigate } from 'react-router'
+import { studyAddress } from '../address/address.js'
 import type { Words } from '../../core/words/words.js'
 import type { Question } from '../../core/analyses/registry.js'
 import type { AnyMark } from '../../core/questions/study.js'
@@ -16,6 +18,7 @@ export function Tray(props: {
   onClose: () => void
 }) {
   const { question, marks, words, onMarks, onAsk, onToken, onClose } = props
+  const navigate = useNavigate()
   const choices = viewOf(question.kind).choices?.(question, marks, words) ?? []
   return (
     <PeopleTray
@@ -25,6 +28,8 @@ export function Tray(props: {
         choose: () => {
           if ('mark' in choice) onMarks([choice.mark])
           else if ('token' in choice) onToken(choice.token)
+          // What another kind answers is a study of its own.
+          else if (choice.question.kind !== question.kind) void navigate(studyAddress(choice.question as Question))
           else onAsk(choice.question as Question)
         },
       }))}

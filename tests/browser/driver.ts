@@ -87,7 +87,10 @@ export async function press(driver: WebDriver, find: () => Promise<WebElement>):
 export async function textsOf(driver: WebDriver, css: string): Promise<string[]> {
   return driver.executeScript(
     (selector: string) =>
-      [...document.querySelectorAll<HTMLElement>(selector)].map(({ innerText }) => innerText.trim()),
+      // What is drawn has no inner text.
+      [...document.querySelectorAll<HTMLElement>(selector)].map(({ innerText, textContent }) =>
+        ((innerText as string | undefined) ?? textContent ?? '').trim(),
+      ),
     css,
   )
 }

@@ -57,6 +57,16 @@ const VIEWS: [string, string][] = [
   ['after a loss', formOfFunnel({ form: 'after', step: 1, within: 'session' })],
   ['what sets them apart', formOfFunnel({ form: 'apart' })],
   ['suggested steps', formOfFunnel({ form: 'between' })],
+  ['paths', '/studies/after-a-refused-card'],
+  ['ways', '/studies/tariffs-to-account'],
+  [
+    'paths of two groups',
+    asked({
+      ...{ kind: 'paths', ...rides, backward: true, steps: 2, window: { count: 1, unit: 'hour' } },
+      ...{ range: { last: 12, unit: 'week' }, keep: 5, show: { form: 'stream', difference: true } },
+      breakdowns: [{ by: { of: 'person', name: 'rider_kind' }, keep: 2, hideRest: true }],
+    }),
+  ],
   ['retention', '/studies/coming-back'],
   [
     'retention by groups',

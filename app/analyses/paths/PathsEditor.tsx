@@ -361,13 +361,32 @@ function Chips(props: {
               {label}
             </button>
           )}
-          <button type="button" className="chip" aria-label={`${verb} ${label}`} onClick={() => onRemove(index)}>
+          <button
+            type="button"
+            className="chip"
+            aria-label={`${verb} ${label}`}
+            onClick={(event) => {
+              keepFocus(event.currentTarget)
+              onRemove(index)
+            }}
+          >
             {onOpen ? '×' : `${label} ×`}
           </button>
         </span>
       ))}
     </div>
   )
+}
+
+/** What is pressed goes away: the focus stays in the editor. */
+function keepFocus(pressed: HTMLElement): void {
+  const editor = pressed.closest<HTMLElement>('.stack')
+  const field = editor?.querySelector<HTMLElement>('input')
+  if (field) field.focus()
+  else if (editor) {
+    editor.tabIndex = -1
+    editor.focus()
+  }
 }
 
 function Switched(props: {
