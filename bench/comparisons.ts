@@ -1,3 +1,4 @@
+import type { PathsQuestion } from '../core/analyses/paths/question.js'
 import type { FunnelQuestion } from '../core/analyses/funnel/question.js'
 import type { Question, Result } from '../core/analyses/registry.js'
 
@@ -111,6 +112,96 @@ function trendEqual(result: Result, rows: Row[]): boolean {
   if (result.kind !== 'trend') return false
   const counts = rows.map(({ n }) => Number(n))
   return JSON.stringify(result.lines[0].all.values) === JSON.stringify(counts)
+}
+
+const DAY_MS = 86_400_000
+const afterStart = `(e.time > a.f.t OR (e.time = a.f.t AND e.seq > a.f.s))`
+const beforeStart = `(e.time < a.f.t OR (e.time = a.f.t AND e.seq < a.f.s))`
+
+/**
+ * All that a stream of six steps shows, repeats in a row being one: how many people have which event at which step, from
+ * which event, with the median times from the start and from the step before, and the commonest whole ways with theirs.
+ * @param starts the ways: person, start `f` as { t, s }
+ * @param events which events `e` lie on the way of `a`
+ */
+function steps(starts: string, events: string, start: string, backward = false): string {
+  const order = backward ? 'ORDER BY time DESC, seq DESC' : 'ORDER BY time, seq'
+  return `
+  WITH a AS (${starts}), w AS (
+    SELECT e.person, e.type::VARCHAR AS type, e.time, e.seq, a.f.t AS start
+    FROM events e JOIN a ON e.person = a.person WHERE ${events}
+  ), l AS (
+    SELECT *, lag(type, 1, '${start}') OVER (PARTITION BY person ${order}) AS before FROM w
+  ), n AS (
+    SELECT *, row_number() OVER (PARTITION BY person ${order}) AS k FROM l WHERE type <> before
+  ), s AS (
+    SELECT *, lag(type, 1, '') OVER (PARTITION BY person ORDER BY k) AS previous,
+      abs(time - start) AS took, abs(time - lag(time, 1, start) OVER (PARTITION BY person ORDER BY k)) AS step
+    FROM n WHERE k <= 6
+  ), ways AS (
+    SELECT string_agg(type, ' › ' ORDER BY k) AS way, max(took) AS took FROM s GROUP BY person
+  )
+  SELECT 'all' AS what, 0 AS k, '' AS previous, '' AS type, count(*) AS n, NULL AS m FROM a
+  UNION ALL SELECT 'node', k, '', type, count(*), median(took) FROM s GROUP BY k, type
+  UNION ALL SELECT 'ribbon', k, previous, type, count(*), median(step) FROM s GROUP BY k, previous, type
+  UNION ALL (SELECT 'way', 0, '', way, count(*) AS n, median(took) FROM ways GROUP BY way ORDER BY n DESC LIMIT 500)`
+}
+
+const STARTS = (event: string, which: 'min' | 'max') => `
+  SELECT person, ${which}(struct_pack(t := time, s := seq)) AS f FROM events
+  WHERE type = '${event}' AND time >= ${FROM} AND time < ${UNTIL} GROUP BY person`
+
+/** Those who got from one event to another within a day, with the moment that they did. */
+const GOT_THERE = (start: string, end: string) => `
+  SELECT a.person, any_value(a.f) AS f, min(struct_pack(t := e.time, s := e.seq)) AS g
+  FROM (${STARTS(start, 'min')}) a JOIN events e ON e.person = a.person
+  WHERE e.type = '${end}' AND ${afterStart} AND e.time <= a.f.t + ${DAY_MS} GROUP BY a.person`
+
+function stepsEqual(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'paths') return false
+  const { all, ways } = result
+  const of = (what: string) => rows.filter((row) => row.what === what)
+  if ((all.reached ?? all.ways) !== Number(of('all')[0]!.n)) return false
+  const same = (row: Row | undefined, count: number, median: number | null) =>
+    row !== undefined && Number(row.n) === count && Math.abs(Number(row.m) - median!) < 1
+  const eventAt = (step: number, index: number) => {
+    const place = step < 0 ? null : all.steps[step]!.nodes[index]!.place
+    return place === null ? '' : 'event' in place ? place.event : null
+  }
+  const nodesEqual = all.steps.every(({ nodes, ribbons }, step) => {
+    const theirs = of('node').filter(({ k }) => Number(k) === step + 1)
+    const kept = nodes.filter(({ place }) => 'event' in place)
+    const rest = nodes.find(({ place }) => 'rest' in place)?.count ?? 0
+    const total = theirs.reduce((sum, { n }) => sum + Number(n), 0)
+    const find = (list: Row[], type: string | null) => list.find((row) => row.type === type)
+    return (
+      kept.length === Math.min(8, theirs.length) &&
+      kept.every(({ count, median }, i) => same(find(theirs, eventAt(step, i)), count, median)) &&
+      rest === total - kept.reduce((sum, { count }) => sum + count, 0) &&
+      ribbons.every(({ from, to, count, median }) => {
+        const [before, type] = [eventAt(step - 1, from), eventAt(step, to)]
+        if (before === null || type === null) return true
+        const own = of('ribbon').filter(({ k, previous }) => Number(k) === step + 1 && previous === before)
+        return same(find(own, type), count, median)
+      })
+    )
+  })
+  const told = new Map(of('way').map((row) => [row.type, row]))
+  const listed = ways.filter(({ nodes, more, count }) => nodes.length > 0 && !more && count > ways.at(-1)!.count)
+  return (
+    nodesEqual &&
+    listed.length > 0 &&
+    // A way of six steps that went on is the same list in SQL as one that ended there.
+    listed.every(({ nodes, count, median }) => {
+      const way = nodes.map(({ event }) => event).join(' › ')
+      return (nodes.length === 6 && result.all.reached !== null) || same(told.get(way), count, median)
+    })
+  )
+}
+
+const WAYS: PathsQuestion = {
+  ...{ kind: 'paths', start: did('App opened'), steps: 6, window: { count: 1, unit: 'day' }, range: RANGE, keep: 8 },
+  show: { form: 'stream' },
 }
 
 const HALF_YEAR = { from: '2026-05-23', to: '2026-11-22' }
@@ -374,5 +465,32 @@ export const comparisons: Comparison[] = [
     },
     sql: GROWTH,
     equal: growthEqual,
+  },
+  {
+    name: 'Paths: forward, six steps of eight events, in a day',
+    question: WAYS,
+    sql: steps(STARTS('App opened', 'min'), `${afterStart} AND e.time <= a.f.t + ${DAY_MS}`, 'App opened'),
+    equal: stepsEqual,
+  },
+  {
+    name: 'Paths: backward, six steps of eight events, in a day',
+    question: { ...WAYS, start: did('Ride completed'), backward: true },
+    sql: steps(
+      STARTS('Ride completed', 'max'),
+      `${beforeStart} AND e.time >= a.f.t - ${DAY_MS}`,
+      'Ride completed',
+      true,
+    ),
+    equal: stepsEqual,
+  },
+  {
+    name: 'Paths: between two events, six steps of eight events, in a day',
+    question: { ...WAYS, end: did('Ride completed') },
+    sql: steps(
+      GOT_THERE('App opened', 'Ride completed'),
+      `${afterStart} AND (e.time < a.g.t OR (e.time = a.g.t AND e.seq <= a.g.s))`,
+      'App opened',
+    ),
+    equal: stepsEqual,
   },
 ]

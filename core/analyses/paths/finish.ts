@@ -7,7 +7,7 @@ import { sortedPieces, type Pieces } from '../funnel/tally.js'
 import { nodeOfRef, type PathsPart } from './plan.js'
 import { nodeId, type PathNode, type PathsQuestion } from './question.js'
 import type { PathsPlan } from './shape.js'
-import { widthOf, type SideTally } from './tally.js'
+import { medianTimes, widthOf, type SideTally } from './tally.js'
 import { timesApart, type TimesApart } from './timesApart.js'
 
 /** What stands at a step of the stream: a node, all others together, or those who go no further. */
@@ -126,17 +126,21 @@ export function finishPaths(
     sideOf(group === everybody ? null : plan.keys[group], side, places, plan, sources),
   )
   const counted = plan.end ? whole.reached : whole.ways
-  const told = [...part.ways.values()].map((way): Way => ({
-    nodes: way.refs.map((ref) => nodeOfRef(ref, plan.nodes, schema, question)),
-    more: way.more,
-    count: way.counts[everybody],
-    median: way.refs.length > 0 ? quantile(Float64Array.from(way.times).sort(), 0.5) : null,
-    counts: Array.from(way.counts.subarray(0, everybody)),
-  }))
-  // Ways that are told apart though others as common may not be: they are not ranked.
-  const sure = told.filter(({ count }) => count >= plan.sure)
-  sure.sort((a, b) => b.count - a.count || inOrder(wayId(a), wayId(b)))
-  const ways = sure.slice(0, MOST_WAYS)
+  // Ways that are told apart though others as common may not be are not ranked; of the others those that may be listed.
+  const sure = [...part.ways.values()].filter(({ counts }) => counts[everybody] >= plan.sure)
+  sure.sort((a, b) => b.counts[everybody] - a.counts[everybody])
+  const least = sure[MOST_WAYS]?.counts[everybody] ?? 0
+  const told = sure
+    .filter(({ counts }) => counts[everybody] >= least)
+    .map((way): Way => ({
+      nodes: way.refs.map((ref) => nodeOfRef(ref, plan.nodes, schema, question)),
+      more: way.more,
+      count: way.counts[everybody],
+      median: way.refs.length > 0 ? quantile(Float64Array.from(way.times).sort(), 0.5) : null,
+      counts: Array.from(way.counts.subarray(0, everybody)),
+    }))
+  told.sort((a, b) => b.count - a.count || inOrder(wayId(a), wayId(b)))
+  const ways = told.slice(0, MOST_WAYS)
   const groups = sides.slice(0, everybody)
   return {
     kind: 'paths',
@@ -145,7 +149,7 @@ export function finishPaths(
     groups,
     rest: plan.rest,
     ways,
-    others: plan.sure > 1 ? null : told.length - ways.length,
+    others: plan.sure > 1 ? null : part.ways.size - ways.length,
     loops: { count: lengthOf(whole.loops), median: medianOf(whole.loops) },
     detours: plan.end ? detoursOf(ways, counted, whole, plan) : null,
     // Ways of one person are alike: only where each is counted once the tests hold.
@@ -162,6 +166,7 @@ const overlaps = (groups: readonly PathSide[], all: PathSide) =>
 export const wayId = ({ nodes, more }: Pick<Way, 'nodes' | 'more'>) =>
   `${nodes.map(nodeId).join(' ')}${more ? ' …' : ''}`
 const inOrder = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0)
+const known = (ms: number) => (Number.isNaN(ms) ? null : ms)
 const lengthOf = (pieces: Pieces) => pieces.reduce((sum, { length }) => sum + length, 0)
 const medianOf = (pieces: Pieces | undefined) => (pieces ? quantile(sortedPieces(pieces), 0.5) : null)
 
@@ -188,6 +193,7 @@ function sideOf(
   const width = widthOf(plan)
   const ends = width - 1
   const shown = places.map((own) => new Map(own.map(({ at }, index) => [at, index])))
+  const medians = medianTimes(side, width)
   let before = plan.end ? side.reached : side.ways
   const steps = places.map((own, step): PathStep => {
     const nodes = own.map(({ at, place }): ShownNode => {
@@ -199,7 +205,7 @@ function sideOf(
       return {
         place,
         count: side.nodes[node],
-        median: at === ends ? null : medianOf(side.nodeTimes.get(node)),
+        median: known(medians.nodes[node]),
         sources: from.slice(0, 3),
       }
     })
@@ -209,7 +215,7 @@ function sideOf(
         const ribbon = (step * width + from) * width + at
         const count = side.ribbons[ribbon]
         if (count === 0) continue
-        const median = at === ends ? null : medianOf(side.ribbonTimes.get(ribbon))
+        const median = known(medians.ribbons[ribbon])
         ribbons.push({ from: step === 0 ? 0 : shown[step - 1].get(from)!, to: shown[step].get(at)!, count, median })
       }
     const reached = before

@@ -37,7 +37,7 @@ export interface PathFinder {
 const NEVER = -2
 
 /**
- * Follows ways (how numbers are counted, 11): from each person's first start in the range, or every one, step by step in
+ * Follows ways (how numbers are counted, 13): from each person's first start in the range, or every one, step by step in
  * the order of events; asked back from the last one.
  */
 export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
@@ -103,12 +103,14 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
     path.open = short && !backward && !path.cut && origin + windowMs > plan.now
   }
 
+  function has(test: RowMatcher): boolean {
+    const { rows, length, person } = path
+    for (let step = 0; step < length; step++) if (test(rows[step], person)) return true
+    return false
+  }
+
   function isWanted(): boolean {
-    const { rows, nodes, length, person } = path
-    const has = (test: RowMatcher) => {
-      for (let step = 0; step < length; step++) if (test(rows[step], person)) return true
-      return false
-    }
+    const { nodes, length } = path
     for (const { at, node } of through) if (at >= length || nodes[at] !== node) return false
     for (const test of contains) if (!has(test)) return false
     for (const test of lacks) if (has(test)) return false
@@ -122,10 +124,6 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
     each(index, visit) {
       const person = persons[index]
       const [first, end] = [offsets[index], offsets[index + 1]]
-      const go = (anchor: number, stop: number) => {
-        follow(anchor, stop, person)
-        if (isWanted()) visit(path)
-      }
       anchors.length = 0
       for (let row = picker.next(first, end, person); row >= 0; row = picker.next(row + 1, end, person)) {
         if (time[row] < from) continue
@@ -134,9 +132,12 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
         if (!occurrences && !backward) break
       }
       if (anchors.length === 0) return
-      if (!occurrences) go(anchors[anchors.length - 1], backward ? first - 1 : end)
-      else if (backward) anchors.forEach((row, i) => go(row, i > 0 ? anchors[i - 1] : first - 1))
-      else anchors.forEach((row, i) => go(row, anchors[i + 1] ?? end))
+      const many = anchors.length
+      for (let i = occurrences ? 0 : many - 1; i < many; i++) {
+        const before = occurrences && i > 0 ? anchors[i - 1] : first - 1
+        follow(anchors[i], backward ? before : i + 1 < many ? anchors[i + 1] : end, person)
+        if (isWanted()) visit(path)
+      }
     },
   }
 

@@ -25,13 +25,13 @@ export interface NodeCounts {
   /** by key of those that turned up: how often at each step */
   loose: Map<string, Float64Array>
   /** by the place of a way: ways that share a place are added up */
-  rough: Float64Array
+  rough: Uint32Array
 }
 
 /** Ways are counted roughly by so many places. */
-export const ROUGH = 1 << 16
+export const ROUGH = 1 << 14
 /** The ways of so many places, the fullest, are told apart. */
-const MOST_PLACES = 2000
+const MOST_PLACES = 1000
 
 export function planPaths(question: PathsQuestion, context: QueryContext, faults: Fault[]): PathsPlan {
   const compile: CompileContext = { ...context, faults }
@@ -182,7 +182,7 @@ function keptSteps(
     }
     for (const [ref, own] of loose) if (own[step] > 0) found.push({ ref, count: own[step] })
     const named = found.map((each) => ({ ...each, node: nodeOfRef(each.ref, plan.nodes, schema, question) }))
-    named.sort((a, b) => b.count - a.count || inOrder(nodeId(a.node), nodeId(b.node)))
+    named.sort((a, b) => b.count - a.count || byName(a.node, b.node))
     const kept = named.slice(0, plan.keep)
     return {
       nodes: kept.map(({ node }) => node),
@@ -211,13 +211,18 @@ function markedNodes(
   })
 }
 
-const inOrder = (a: string, b: string) => (a < b ? -1 : a > b ? 1 : 0)
+/** By code units, no value last. */
+function byName(a: PathNode, b: PathNode): number {
+  if (a.event !== b.event) return a.event < b.event ? -1 : 1
+  if (a.value === null || b.value === null) return a.value === b.value ? 0 : a.value === null ? 1 : -1
+  const [x, y] = [String(a.value), String(b.value)]
+  return x < y ? -1 : x > y ? 1 : 0
+}
 
 /** The fullest places of the rough count: a way that was gone more often than any place left out holds is in one of them. */
-function widest(rough: Float64Array): Pick<PathsPlan, 'wanted' | 'sure'> {
-  const full = Array.from(rough.keys()).filter((place) => rough[place] > 0)
-  full.sort((a, b) => rough[b] - rough[a])
-  const wanted = new Uint8Array(rough.length)
-  for (const place of full.slice(0, MOST_PLACES)) wanted[place] = 1
-  return { wanted, sure: full.length > MOST_PLACES ? rough[full[MOST_PLACES]] + 1 : 1 }
+function widest(rough: Uint32Array): Pick<PathsPlan, 'wanted' | 'sure'> {
+  const sorted = rough.filter((count) => count > 0).sort()
+  // Places that hold as many as one left out are left out too: nothing is told apart by the luck of its hash.
+  const least = sorted.length > MOST_PLACES ? sorted[sorted.length - MOST_PLACES - 1] + 1 : 1
+  return { wanted: Uint8Array.from(rough, (count) => (count >= least ? 1 : 0)), sure: least }
 }

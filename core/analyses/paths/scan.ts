@@ -6,8 +6,8 @@ import { pathFinder, type Path, type PathFinder } from './follow.js'
 import type { PathPlace, PathsMark } from './marks.js'
 import { ROUGH, type NodeCounts, type PathsPart } from './plan.js'
 import { nodeId, type PathNode } from './question.js'
-import type { PathsPlan } from './shape.js'
-import { joinSides, joinWays, SideBuilder, type WayTallies } from './tally.js'
+import type { NodeRef, PathsPlan } from './shape.js'
+import { joinSides, joinWays, SideBuilder, type WayTallies, type WayTally } from './tally.js'
 
 type VisitPath = (path: Path, index: number) => void
 
@@ -33,27 +33,64 @@ export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): 
   const sides = Array.from({ length: everybody + 1 }, () => new SideBuilder(plan, log.time, log.source))
   const groupsOf = bindGrouped(log, plan.split)
   const places = placesOf(plan, finder)
-  const ways: WayTallies = new Map()
+  const ways = new WayTree(everybody + 1)
   eachPath(log, people, plan, finder, (path) => {
     const at = places.of(path)
-    const names = plan.end ? places.names(path) : []
+    const names = plan.end ? places.names(path) : NONE
     const groups = groupsOf?.(path.anchor, path.person)
     if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].add(path, at, names)
     sides[everybody].add(path, at, names)
     if (plan.wanted![roughPlace(path, finder)] !== 1 || (plan.end && path.reached < 0)) return
-    const key = wayKey(path, finder)
-    let way = ways.get(key)
-    if (!way) {
-      const refs = Array.from({ length: path.length }, (_, step) => finder.refOf(path.nodes[step]))
-      way = { refs, more: path.more, counts: new Float64Array(everybody + 1), times: [] }
-      ways.set(key, way)
-    }
+    const way = ways.of(path)
     way.counts[everybody]++
     if (groups) for (let g = 0; g < groups.length; g++) way.counts[groups.found[g]]++
     const last = plan.end ? path.reached : path.length > 0 ? path.rows[path.length - 1] : path.anchor
     way.times.push(Math.abs(log.time[last] - log.time[path.anchor]))
   })
-  return { pass: 'count', sides: sides.map((side) => side.done()), ways }
+  return { pass: 'count', sides: sides.map((side) => side.done()), ways: ways.done(finder) }
+}
+
+const NONE: readonly string[] = []
+
+interface Branch {
+  on: Map<number, Branch>
+  /** of the ways that end here: those that were gone so far, and those that got there in more steps than are followed */
+  here: WayTally | null
+  more: WayTally | null
+}
+
+/** Whole ways, found again node by node. */
+class WayTree {
+  private readonly root: Branch = { on: new Map(), here: null, more: null }
+
+  constructor(private readonly groups: number) {}
+
+  of({ nodes, length, more }: Path): WayTally {
+    let at = this.root
+    for (let step = 0; step < length; step++) {
+      let next = at.on.get(nodes[step])
+      if (!next) at.on.set(nodes[step], (next = { on: new Map(), here: null, more: null }))
+      at = next
+    }
+    return more ? (at.more ??= this.newWay(true)) : (at.here ??= this.newWay(false))
+  }
+
+  private newWay(more: boolean): WayTally {
+    return { refs: [], more, counts: new Float64Array(this.groups), times: [] }
+  }
+
+  /** by what their nodes are known by beyond this scan */
+  done({ refOf }: PathFinder): WayTallies {
+    const ways: WayTallies = new Map()
+    const visit = ({ on, here, more }: Branch, refs: NodeRef[]): void => {
+      const key = refs.join(' | ')
+      if (here) ways.set(key, { ...here, refs })
+      if (more) ways.set(`${key} …`, { ...more, refs })
+      for (const [node, next] of on) visit(next, [...refs, refOf(node)])
+    }
+    visit(this.root, [])
+    return ways
+  }
 }
 
 function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder: PathFinder): NodeCounts {
@@ -61,7 +98,7 @@ function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder:
   const { size } = plan.nodes
   const counts = new Float64Array(steps * size)
   const loose = new Map<string, Float64Array>()
-  const rough = new Float64Array(ROUGH)
+  const rough = new Uint32Array(ROUGH)
   eachPath(log, people, plan, finder, (path) => {
     if (end && path.reached < 0) return
     for (let step = 0; step < path.length; step++) {
@@ -79,35 +116,42 @@ function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder:
   return { pass: 'nodes', counts, loose, rough }
 }
 
+const mixed = (hash: number, x: number) => Math.imul(Math.imul(hash ^ (x & 0xffff), PRIME) ^ (x >>> 16), PRIME)
+const PRIME = 0x01000193
+
 /** FNV-1a over what a way's nodes are known by. */
 function roughPlace({ nodes, length, more }: Path, { refOf }: PathFinder): number {
   let hash = more ? 0x1b873593 : 0x811c9dc5
-  const mix = (x: number) => {
-    hash = Math.imul(hash ^ (x & 0xffff), 0x01000193)
-    hash = Math.imul(hash ^ (x >>> 16), 0x01000193)
-  }
   for (let step = 0; step < length; step++) {
     const ref = refOf(nodes[step])
-    if (typeof ref === 'number') mix(ref + 1)
-    else for (let i = 0; i < ref.length; i++) mix(ref.charCodeAt(i))
-    mix(0x9e3779b9)
+    if (typeof ref === 'number') hash = mixed(hash, ref + 1)
+    else for (let i = 0; i < ref.length; i++) hash = mixed(hash, ref.charCodeAt(i))
+    hash = mixed(hash, 0x9e3779b9)
   }
   return ((hash >>> 16) ^ hash) & (ROUGH - 1)
 }
-
-const wayKey = ({ nodes, length, more }: Path, { refOf }: PathFinder) =>
-  Array.from({ length }, (_, step) => refOf(nodes[step])).join(' | ') + (more ? ' …' : '')
 
 /** Finds the places of nodes at each step; what is found is used again for the next way. */
 function placesOf(plan: PathsPlan, { nodeOf }: PathFinder) {
   const { keep, steps, kept } = plan
   const found = new Int32Array(steps)
-  const byStep = kept.map(({ refs }) => new Map(refs.map((ref, place) => [nodeOf(ref), place])))
+  // Nodes known beforehand by a table, those that turn up by and by in a map.
+  const tables = kept.map(() => new Int16Array(plan.nodes.size).fill(keep))
+  const loose = kept.map(() => new Map<number, number>())
+  kept.forEach(({ refs }, step) =>
+    refs.forEach((ref, place) => {
+      if (typeof ref === 'number') tables[step][ref] = place
+      else loose[step].set(nodeOf(ref), place)
+    }),
+  )
   const named = new Map<number, string>()
   kept.forEach(({ refs, nodes }) => refs.forEach((ref, i) => named.set(nodeOf(ref), nodeId(nodes[i]))))
   return {
     of({ nodes, length }: Path): Int32Array {
-      for (let step = 0; step < length; step++) found[step] = byStep[step].get(nodes[step]) ?? keep
+      for (let step = 0; step < length; step++) {
+        const node = nodes[step]
+        found[step] = node < plan.nodes.size ? tables[step][node] : (loose[step].get(node) ?? keep)
+      }
       return found
     },
     /** those of a way's nodes that stand by themselves at any step, each once */
@@ -124,12 +168,15 @@ function placesOf(plan: PathsPlan, { nodeOf }: PathFinder) {
 
 export function mergePaths(a: PathsPart, b: PathsPart): PathsPart {
   if (a.pass === 'nodes' && b.pass === 'nodes') {
+    // Into the first, which is taken over.
+    const [rough, more] = [a.rough, b.rough]
+    for (let place = 0; place < ROUGH; place++) rough[place] += more[place]
     const loose = new Map(a.loose)
     for (const [key, own] of b.loose) {
       const before = loose.get(key)
       loose.set(key, before ? addArrays(before, own) : own)
     }
-    return { pass: 'nodes', counts: addArrays(a.counts, b.counts), loose, rough: addArrays(a.rough, b.rough) }
+    return { pass: 'nodes', counts: addArrays(a.counts, b.counts), loose, rough }
   }
   if (a.pass === 'count' && b.pass === 'count')
     return {

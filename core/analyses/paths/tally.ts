@@ -1,3 +1,4 @@
+import { rankedValues } from '../../stats/select.js'
 import type { Pieces } from '../funnel/tally.js'
 import type { Path } from './follow.js'
 import type { PathsPlan } from './shape.js'
@@ -14,6 +15,13 @@ export interface WayTally {
 }
 export type WayTallies = Map<string, WayTally>
 
+/** Of steps in the order they were taken: how their ribbon is numbered, ms from the start, ms from the step before. */
+export interface StepTimes {
+  ribbon: Uint32Array
+  sinceStart: Float64Array
+  sinceStep: Float64Array
+}
+
 /** What is counted of one group. Joins by adding and putting side by side. */
 export interface SideTally {
   ways: number
@@ -28,9 +36,8 @@ export interface SideTally {
   ribbons: Float64Array
   /** by (step × width + place) × sources + source */
   sources: Float64Array
-  /** ms from the start, and from the step before; by the same places */
-  nodeTimes: Map<number, Pieces>
-  ribbonTimes: Map<number, Pieces>
+  /** of every step that was taken */
+  times: StepTimes[]
   /** ms from start to where they have to get: of all, of those who came by the start again, and by node on the way */
   total: Pieces
   loops: Pieces
@@ -45,8 +52,9 @@ export class SideBuilder {
   private readonly nodes: Float64Array
   private readonly ribbons: Float64Array
   private readonly sources: Float64Array
-  private readonly nodeTimes = new Map<number, number[]>()
-  private readonly ribbonTimes = new Map<number, number[]>()
+  private readonly ribbon: number[] = []
+  private readonly sinceStart: number[] = []
+  private readonly sinceStep: number[] = []
   private readonly over = new Map<string, number[]>()
   private readonly total: number[] = []
   private readonly loops: number[] = []
@@ -95,8 +103,9 @@ export class SideBuilder {
       this.nodes[node]++
       this.ribbons[ribbon]++
       this.sources[node * plan.sources + this.source[row]]++
-      put(this.nodeTimes, node, Math.abs(time[row] - time[anchor]))
-      put(this.ribbonTimes, ribbon, Math.abs(time[row] - at))
+      this.ribbon.push(ribbon)
+      this.sinceStart.push(Math.abs(time[row] - time[anchor]))
+      this.sinceStep.push(Math.abs(time[row] - at))
       at = time[row]
       before = place
     }
@@ -110,8 +119,13 @@ export class SideBuilder {
     const { nodes, ribbons, sources, ways, people, reached, cut, open } = this
     return {
       ...{ ways, people, reached, cut, open, nodes, ribbons, sources },
-      nodeTimes: pieces(this.nodeTimes),
-      ribbonTimes: pieces(this.ribbonTimes),
+      times: [
+        {
+          ribbon: Uint32Array.from(this.ribbon),
+          sinceStart: Float64Array.from(this.sinceStart),
+          sinceStep: Float64Array.from(this.sinceStep),
+        },
+      ],
       total: [Float64Array.from(this.total)],
       loops: [Float64Array.from(this.loops)],
       over: pieces(this.over),
@@ -135,31 +149,72 @@ export function joinSides(a: SideTally, b: SideTally): SideTally {
     ...{ ways: a.ways + b.ways, people: a.people + b.people, reached: a.reached + b.reached },
     ...{ cut: a.cut + b.cut, open: a.open + b.open },
     ...{ nodes: sum(a.nodes, b.nodes), ribbons: sum(a.ribbons, b.ribbons), sources: sum(a.sources, b.sources) },
-    nodeTimes: joinPieces(a.nodeTimes, b.nodeTimes),
-    ribbonTimes: joinPieces(a.ribbonTimes, b.ribbonTimes),
-    total: [...a.total, ...b.total],
-    loops: [...a.loops, ...b.loops],
+    times: taken(a.times, b.times),
+    total: taken(a.total, b.total),
+    loops: taken(a.loops, b.loops),
     over: joinPieces(a.over, b.over),
   }
 }
 
-function joinPieces<K>(a: ReadonlyMap<K, Pieces>, b: ReadonlyMap<K, Pieces>): Map<K, Pieces> {
-  const joined = new Map(a)
-  for (const [key, list] of b) joined.set(key, [...(joined.get(key) ?? []), ...list])
-  return joined
+function taken<T>(a: T[], b: readonly T[]): T[] {
+  a.push(...b)
+  return a
 }
 
-export function joinWays(a: WayTallies, b: WayTallies): WayTallies {
-  const joined = new Map(a)
-  for (const [key, way] of b) {
-    const own = joined.get(key)
-    if (!own) joined.set(key, way)
-    else
-      joined.set(key, {
-        ...own,
-        counts: own.counts.map((count, group) => count + way.counts[group]),
-        times: [...own.times, ...way.times],
-      })
+/** Into the first, which is taken over: there may be very many. */
+function joinPieces<K>(a: Map<K, Pieces>, b: ReadonlyMap<K, Pieces>): Map<K, Pieces> {
+  for (const [key, list] of b) {
+    const own = a.get(key)
+    if (own) own.push(...list)
+    else a.set(key, list)
   }
-  return joined
+  return a
+}
+
+/** Into the first, which is taken over. */
+export function joinWays(a: WayTallies, b: WayTallies): WayTallies {
+  for (const [key, way] of b) {
+    const own = a.get(key)
+    if (!own) {
+      a.set(key, way)
+      continue
+    }
+    for (let group = 0; group < own.counts.length; group++) own.counts[group] += way.counts[group]
+    for (const ms of way.times) own.times.push(ms)
+  }
+  return a
+}
+
+/**
+ * The medians of times by ribbon and by node, ms; NaN where there are none. Each list is put behind the others in one array,
+ * and its median is found without sorting it.
+ */
+export function medianTimes(
+  { times, nodes, ribbons }: SideTally,
+  width: number,
+): { nodes: Float64Array; ribbons: Float64Array } {
+  const nodeOf = (ribbon: number) => Math.floor(ribbon / (width * width)) * width + (ribbon % width)
+  return {
+    nodes: mediansBy(
+      nodes.length,
+      times.map(({ ribbon, sinceStart }) => ({ keys: ribbon.map(nodeOf), values: sinceStart })),
+    ),
+    ribbons: mediansBy(
+      ribbons.length,
+      times.map(({ ribbon, sinceStep }) => ({ keys: ribbon, values: sinceStep })),
+    ),
+  }
+}
+
+function mediansBy(size: number, pieces: readonly { keys: Uint32Array; values: Float64Array }[]): Float64Array {
+  const starts = new Uint32Array(size + 1)
+  for (const { keys } of pieces) for (let i = 0; i < keys.length; i++) starts[keys[i] + 1]++
+  for (let key = 0; key < size; key++) starts[key + 1] += starts[key]
+  const filled = starts.slice(0, size)
+  const all = new Float64Array(starts[size])
+  for (const { keys, values } of pieces) for (let i = 0; i < keys.length; i++) all[filled[keys[i]]++] = values[i]
+  return Float64Array.from({ length: size }, (_, key) => {
+    const many = starts[key + 1] - starts[key]
+    return many > 0 ? rankedValues(all.subarray(starts[key], starts[key + 1]), (many - 1) / 2) : NaN
+  })
 }
