@@ -11,7 +11,6 @@ const driver = await openBrowser()
 const EDIT = `
   const [search, done] = arguments
   void (async () => {
-  const canvas = document.querySelector('.chart-canvas canvas')
   const table = document.querySelector('.numbers')
   const before = table.textContent
   // An analyst looks before the next press: the page has come to rest.
@@ -43,27 +42,48 @@ const breakdowns = [
   { of: 'person', name: 'home_district' },
   { of: 'source' },
 ]
-const times: number[] = []
-await driver.get(`${server.base}/studies/riders-by-plan`)
-await ready(driver)
-for (const by of breakdowns)
-  for (const name of events)
-    for (const every of ['week', 'day'] as const) {
-      const question = {
+async function edits(name: string, from: string, questions: readonly object[]): Promise<void> {
+  const times: number[] = []
+  await driver.get(server.base + from)
+  await ready(driver)
+  for (const question of questions) {
+    const search = `?${new URLSearchParams({ q: JSON.stringify(question) }).toString()}`
+    const ms = (await driver.executeAsyncScript(EDIT, search)) as number
+    if (process.env.VERBOSE) console.log(Math.round(ms), JSON.stringify(question))
+    times.push(ms)
+  }
+  times.sort((a, b) => a - b)
+  const at = (share: number) => `${times[Math.min(times.length - 1, Math.floor(times.length * share))].toFixed(0)} ms`
+  console.log(`${name}: ${times.length} edits: median ${at(0.5)}, 95th percentile ${at(0.95)}, slowest ${at(1)}`)
+}
+
+const range = { last: 12, unit: 'week' }
+await edits(
+  'trend',
+  '/studies/riders-by-plan',
+  breakdowns.flatMap((by) =>
+    events.flatMap((name) =>
+      ['week', 'day'].map((every) => ({
         kind: 'trend',
         series: [{ event: { names: [name] }, measure: 'people' }],
-        every,
-        range: { last: 12, unit: 'week' },
+        ...{ every, range },
         ...(by ? { breakdowns: [{ by, keep: 10 }] } : {}),
         show: { form: 'lines', as: 'number' },
-      }
-      const search = `?${new URLSearchParams({ q: JSON.stringify(question) }).toString()}`
-      const ms = (await driver.executeAsyncScript(EDIT, search)) as number
-      if (process.env.VERBOSE) console.log(Math.round(ms), name, every, by ?? '')
-      times.push(ms)
-    }
+      })),
+    ),
+  ),
+)
+await edits(
+  'paths',
+  '/studies/after-a-refused-card',
+  [3, 5].flatMap((steps) =>
+    events.flatMap((name) =>
+      [{}, { backward: true }].map((more) => ({
+        ...{ kind: 'paths', start: { event: { names: [name] } }, steps, window: { count: 1, unit: 'day' }, range },
+        ...{ keep: 8, show: { form: 'stream' }, ...more },
+      })),
+    ),
+  ),
+)
 await driver.quit()
 await server.stop()
-times.sort((a, b) => a - b)
-const at = (share: number) => `${times[Math.min(times.length - 1, Math.floor(times.length * share))].toFixed(0)} ms`
-console.log(`${times.length} edits: median ${at(0.5)}, 95th percentile ${at(0.95)}, slowest ${at(1)}`)

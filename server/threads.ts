@@ -145,13 +145,19 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
 
   // A thread that hangs neither answers nor dies: it is ended, and started again.
   const hung = settings.hungMs
+  const everyMs = hung / 4
+  let lookedMs = performance.now()
   const watchman = setInterval(() => {
+    // Where this thread itself was held up, what the others said meanwhile has not been heard yet.
+    const now = performance.now()
+    const late = now - lookedMs > 1.5 * everyMs
+    lookedMs = now
     for (const thread of [engine, ingest, files] as Supervised<Ping>[]) {
       if (thread.pending === 0 || (thread.silentMs ?? 0) < hung / 2) continue
       thread.tell({ kind: 'ping' })
-      if (thread.silentMs! > hung) thread.kill(`it did not answer for ${Math.round(hung / 1000)} s`)
+      if (!late && thread.silentMs! > hung) thread.kill(`it did not answer for ${Math.round(hung / 1000)} s`)
     }
-  }, hung / 4)
+  }, everyMs)
   watchman.unref()
 
   async function status(): Promise<EngineStatus> {

@@ -43,6 +43,7 @@ test('many studies of all kinds are met', () => {
     'growth',
     'habit',
     'overlap',
+    'paths',
     'retention',
     'trend',
   ])

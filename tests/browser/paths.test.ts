@@ -143,6 +143,15 @@ test('ways are searched, and a row is its people', async () => {
   await waitForText(driver, '.tray', new RegExp(`^${figure} (people|person) · who did App opened, then`))
 })
 
+test('a row opens into where it goes on', async () => {
+  await go(paths({ steps: 2, show: { form: 'ways' } }))
+  await press(driver, () => byCss(driver, '.way-open:enabled'))
+  await waitForText(driver, '.way-on', /^after that: .+ (people|person), \d+\s%/)
+  expect(await (await byCss(driver, '.way-open[aria-expanded=true]')).getAttribute('aria-label')).toMatch(
+    /^Where it goes on/,
+  )
+})
+
 test('two groups stand beside each other, and as one difference; on a phone the ways come first', async () => {
   await go(paths({ breakdowns: [{ by: { of: 'person', name: 'rider_kind' }, keep: 2, hideRest: true }] }))
   await driver.wait(async () => (await driver.findElements(By.css('.stream svg'))).length === 2)

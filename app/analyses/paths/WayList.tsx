@@ -1,13 +1,14 @@
 import TextField from '@mui/material/TextField'
-import { useState } from 'react'
+import { Fragment, useState } from 'react'
 import type { PathsResult, Way } from '../../../core/analyses/paths/finish.js'
 import type { PathsMark } from '../../../core/analyses/paths/marks.js'
-import type { PathNode, PathsQuestion } from '../../../core/analyses/paths/question.js'
+import { MOST_STEPS, type PathNode, type PathsQuestion } from '../../../core/analyses/paths/question.js'
 import { nodeWords } from '../../../core/analyses/paths/words.js'
 import { hasMark } from '../../../core/questions/marks.js'
 import { countOf, formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { groupWords, type Words } from '../../../core/words/words.js'
 import './paths.css'
+import { WayOn } from './WayOn.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 
@@ -21,8 +22,12 @@ export function WayList(props: {
   words: Words
   selected: readonly PathsMark[]
   onSelect?: ((mark: PathsMark, add: boolean) => void) | undefined
+  /** left out: the study is only read */
+  edit?: unknown
 }) {
   const { result, question, words, selected, onSelect } = props
+  const opens = props.edit !== undefined
+  const [opened, setOpened] = useState<ReadonlySet<number>>(new Set())
   const [search, setSearch] = useState('')
   const [all, setAll] = useState(false)
   const { ways, groups, detours } = result
@@ -82,23 +87,44 @@ export function WayList(props: {
             {shown.map(({ way, place }, row) => {
               const mark: PathsMark = { kind: 'way', nodes: way.nodes, ...(way.more ? { more: true } : {}) }
               return (
-                <tr key={place} className={hasMark(selected, mark) ? 'chosen' : undefined}>
-                  <th scope="row">
-                    <span className="way-bar" style={{ width: `${(100 * way.count) / ways[0].count}%` }} />
-                    <WayMarks nodes={way.nodes} more={way.more} question={question} words={words} />
-                  </th>
-                  <PeopleCell mark={mark} selected={selected} onSelect={onSelect} first={row === 0}>
-                    {formatNumber(way.count)}
-                  </PeopleCell>
-                  <td className="number">{formatPercent(way.count / whole)}</td>
-                  {groups.map((side, g) => (
-                    <td className="number" key={g}>
-                      {formatPercent(way.counts[g] / (side.reached ?? side.ways))}
-                    </td>
-                  ))}
-                  <td className="number">{way.median === null ? '–' : formatDuration(way.median)}</td>
-                  {straight !== null && <td className="number">{against(way, ways[straight])}</td>}
-                </tr>
+                <Fragment key={place}>
+                  <tr className={hasMark(selected, mark) ? 'chosen' : undefined}>
+                    <th scope="row">
+                      {opens && (
+                        <button
+                          type="button"
+                          className="way-open"
+                          aria-expanded={opened.has(place)}
+                          aria-label={`Where it goes on after ${textOf(way)}`}
+                          disabled={!goesOn(way, question)}
+                          onClick={() => setOpened((had) => toggled(had, place))}
+                        >
+                          {opened.has(place) ? '▾' : '▸'}
+                        </button>
+                      )}
+                      <span className="way-bar" style={{ width: `${(100 * way.count) / ways[0].count}%` }} />
+                      <WayMarks nodes={way.nodes} more={way.more} question={question} words={words} />
+                    </th>
+                    <PeopleCell mark={mark} selected={selected} onSelect={onSelect} first={row === 0}>
+                      {formatNumber(way.count)}
+                    </PeopleCell>
+                    <td className="number">{formatPercent(way.count / whole)}</td>
+                    {groups.map((side, g) => (
+                      <td className="number" key={g}>
+                        {formatPercent(way.counts[g] / (side.reached ?? side.ways))}
+                      </td>
+                    ))}
+                    <td className="number">{way.median === null ? '–' : formatDuration(way.median)}</td>
+                    {straight !== null && <td className="number">{against(way, ways[straight])}</td>}
+                  </tr>
+                  {opened.has(place) && (
+                    <tr>
+                      <td colSpan={9}>
+                        <WayOn way={way} question={question} words={words} />
+                      </td>
+                    </tr>
+                  )}
+                </Fragment>
               )
             })}
           </tbody>
@@ -111,6 +137,16 @@ export function WayList(props: {
       )}
     </div>
   )
+}
+
+/** Whether it may go on beyond the steps that are followed. */
+const goesOn = ({ nodes, more }: Way, { steps, end }: PathsQuestion) =>
+  steps < MOST_STEPS && nodes.length === steps && (end === undefined || more)
+
+function toggled(had: ReadonlySet<number>, place: number): ReadonlySet<number> {
+  const next = new Set(had)
+  if (!next.delete(place)) next.add(place)
+  return next
 }
 
 /** A way as short marks, one for each event. */

@@ -50,7 +50,10 @@ function afterPaths(question: PathsQuestion, result: PathsResult, { catalog, wor
   const way = straight === null ? result.ways.find(({ nodes }) => nodes.length > 1) : result.ways[straight]
   if (way && !question.backward)
     looks.push({
-      label: straight === null ? 'Make the commonest way a funnel' : 'Make the shortest way a funnel',
+      label:
+        straight === null
+          ? 'How far do they get on the commonest way, as a funnel?'
+          : 'How far do they get on the shortest way, as a funnel?',
       question: asFunnel(question, way.nodes),
     })
   const property = goodBreakdown(catalog, question)

@@ -405,7 +405,7 @@ describe('as a slow reading of the definition', () => {
           })
         },
       ),
-      { numRuns: 400 },
+      { numRuns: 200 },
     )
   })
 
