@@ -48,6 +48,13 @@ export type Choice<Question, Mark> = { label: string } & (
   | { token: string }
 )
 
+/** What a selection leads to. */
+export type Choosing<Question, Mark> = (
+  question: Question,
+  marks: readonly Mark[],
+  words: Words,
+) => Choice<Question, Mark>[]
+
 interface Shown<Question extends StudyDefinition, Mark extends AnyMark, Result> extends SpokenKind<Question, Mark> {
   /** what it is for, as one would ask it */
   asks: string
@@ -66,7 +73,7 @@ interface Shown<Question extends StudyDefinition, Mark extends AnyMark, Result> 
   /** what is not yet part of the question */
   additions(question: Question): { token: string; label: string }[]
   /** what the selected parts of a result lead to */
-  choices?(question: Question, marks: readonly Mark[], words: Words): Choice<Question, Mark>[]
+  choices?(): Promise<Choosing<Question, Mark>>
   load(): Promise<KindView<Question, Result, Mark>>
   /** what the words of its sentence open */
   editor(): Promise<ComponentType<EditorProps<Question, Result>>>

@@ -2,9 +2,7 @@ import { deferred } from '../page/deferred.js'
 import CloseIcon from '@mui/icons-material/Close'
 import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
-import Menu from '@mui/material/Menu'
-import MenuItem from '@mui/material/MenuItem'
-import { Suspense, useEffect, useState } from 'react'
+import { Suspense, useEffect, useState, type ReactNode } from 'react'
 import { Link, useFetcher } from 'react-router'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { peopleWords } from '../analyses/words.js'
@@ -15,21 +13,19 @@ import { useWorkspace } from '../page/workspace.js'
 
 const SavePeopleDialog = deferred(async () => (await import('../segments/SavePeopleDialog.js')).SavePeopleDialog)
 
-/** More than so many choices stand in a menu. */
-const MOST_CHOICES = 2
-
 /** Rises when people are selected anywhere: how many, who they are, and what can be done with them. */
 export function PeopleTray(props: {
   /** null = nobody is selected */
   people: PeopleRef | null
   /** other people that the selection leads to */
   choices?: readonly { label: string; choose: () => void }[]
+  /** stands before what can be done with any people */
+  first?: ReactNode
   onClose: () => void
 }) {
-  const { people, choices = [], onClose } = props
+  const { people, choices = [], first, onClose } = props
   const { words } = useWorkspace()
   const fetcher = useFetcher<{ count: number } | { problem: string }>()
-  const [from, setFrom] = useState<HTMLElement | null>(null)
   const [saving, setSaving] = useState(false)
   const [everSaved, setEverSaved] = useState(false)
   const save = () => {
@@ -66,32 +62,12 @@ export function PeopleTray(props: {
         <span> · {peopleWords(people, words)}</span>
       </p>
       <div className="tray-actions">
-        {choices.length <= MOST_CHOICES ? (
-          choices.map(({ label, choose }) => (
-            <Button key={label} onClick={choose}>
-              {label}
-            </Button>
-          ))
-        ) : (
-          <>
-            <Button aria-haspopup="menu" onClick={(event) => setFrom(event.currentTarget)}>
-              From here …
-            </Button>
-            <Menu anchorEl={from} open={from !== null} onClose={() => setFrom(null)}>
-              {choices.map(({ label, choose }) => (
-                <MenuItem
-                  key={label}
-                  onClick={() => {
-                    setFrom(null)
-                    choose()
-                  }}
-                >
-                  {label}
-                </MenuItem>
-              ))}
-            </Menu>
-          </>
-        )}
+        {first}
+        {choices.map(({ label, choose }) => (
+          <Button key={label} onClick={choose}>
+            {label}
+          </Button>
+        ))}
         <Button component={Link} to={`/people?${params}`}>
           See them
         </Button>

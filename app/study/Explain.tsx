@@ -1,32 +1,30 @@
-import Dialog from '@mui/material/Dialog'
-import DialogContent from '@mui/material/DialogContent'
-import DialogTitle from '@mui/material/DialogTitle'
-import { useState } from 'react'
-import { explainOf } from '../analyses/words.js'
+import { Suspense, useState } from 'react'
 import type { Question } from '../../core/analyses/registry.js'
-import { useWorkspace } from '../page/workspace.js'
+import { deferred } from '../page/deferred.js'
 
-/** "How is this counted?": the exact definition in words, with the settings in force. */
+const ExplainDialog = deferred(async () => (await import('./ExplainDialog.js')).ExplainDialog)
+
+/** "How is this counted?" */
 export function Explain({ question, zone }: { question: Question; zone: string }) {
-  const { words } = useWorkspace()
   const [open, setOpen] = useState(false)
-  const text = explainOf(question, zone, words)
+  const [everOpen, setEverOpen] = useState(false)
   return (
     <>
-      <button type="button" className="link-button" onClick={() => setOpen(true)}>
+      <button
+        type="button"
+        className="link-button"
+        onClick={() => {
+          setEverOpen(true)
+          setOpen(true)
+        }}
+      >
         How is this counted?
       </button>
-      <Dialog open={open} onClose={() => setOpen(false)} aria-labelledby="explain-title">
-        <DialogTitle id="explain-title">How this is counted</DialogTitle>
-        <DialogContent className="prose">
-          {text.map((line) => (
-            <p key={line}>{line}</p>
-          ))}
-          {question.among && (
-            <p>Only the people named after “among” are counted. Who they are is worked out anew each time.</p>
-          )}
-        </DialogContent>
-      </Dialog>
+      {everOpen && (
+        <Suspense>
+          <ExplainDialog question={question} zone={zone} open={open} onClose={() => setOpen(false)} />
+        </Suspense>
+      )}
     </>
   )
 }

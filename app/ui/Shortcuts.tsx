@@ -1,22 +1,8 @@
-import Dialog from '@mui/material/Dialog'
-import DialogContent from '@mui/material/DialogContent'
-import DialogTitle from '@mui/material/DialogTitle'
-import { useEffect, useState } from 'react'
+import { Suspense, useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
+import { deferred } from '../page/deferred.js'
 
-const LIST: [string, string][] = [
-  ['/', 'To the question field'],
-  ['n', 'New study'],
-  ['s', 'Save the study'],
-  ['t', 'To the table, and back to the chart'],
-  ['Enter', 'Open the word that has the focus, or choose'],
-  ['Esc', 'Close what is open, or let the selection go'],
-  ['Arrows', 'Move in charts and tables; with Alt, move a step of a funnel'],
-  ['Shift or Ctrl', 'with a click: select several'],
-  ['Ctrl Z', 'Undo the last change of the question'],
-  ['Ctrl Shift Z', 'Redo'],
-  ['?', 'This list'],
-]
+const ShortcutList = deferred(async () => (await import('./ShortcutList.js')).ShortcutList)
 
 /** Whether a key press belongs to something that is being typed into. */
 export function isTyping(event: KeyboardEvent): boolean {
@@ -47,22 +33,14 @@ export function useShortcuts() {
   return { open, show: () => setOpen(true), hide: () => setOpen(false) }
 }
 
+/** The list of them, fetched when it is first asked for. */
 export function Shortcuts({ open, onClose }: { open: boolean; onClose: () => void }) {
+  const ever = useRef(false)
+  ever.current ||= open
+  if (!ever.current) return null
   return (
-    <Dialog open={open} onClose={onClose} aria-labelledby="shortcuts-title">
-      <DialogTitle id="shortcuts-title">Keyboard shortcuts</DialogTitle>
-      <DialogContent>
-        <dl className="shortcuts">
-          {LIST.map(([key, what]) => (
-            <div key={key}>
-              <dt>
-                <kbd>{key}</kbd>
-              </dt>
-              <dd>{what}</dd>
-            </div>
-          ))}
-        </dl>
-      </DialogContent>
-    </Dialog>
+    <Suspense>
+      <ShortcutList open={open} onClose={onClose} />
+    </Suspense>
   )
 }

@@ -47,6 +47,14 @@ const SCREENS: Screen[] = [
   { name: 'funnel', place: '/studies/first-ride', script: `document.querySelectorAll('button.lost')[2].click()` },
   { name: 'funnel-apart', place: asked({ ...FIRST_RIDE, show: { form: 'apart' } }), height: 1000 },
   {
+    name: 'paths',
+    place: asked({
+      ...{ kind: 'paths', start: { event: { names: ['App opened'] } }, steps: 3, keep: 6 },
+      ...{ window: { count: 1, unit: 'hour' }, range: { last: 12, unit: 'week' }, show: { form: 'stream' } },
+    }),
+    script: `document.querySelector('[aria-label^="Dock chosen, 2 steps later"]').dispatchEvent(new MouseEvent('click', { bubbles: true }))`,
+  },
+  {
     name: 'retention',
     place: '/studies/coming-back',
     height: 1000,

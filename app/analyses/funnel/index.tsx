@@ -20,7 +20,7 @@ export const funnel = shownKind<FunnelQuestion, FunnelMark, FunnelResult>({
     ...(question.first ? [] : [{ token: 'first', label: '+ first time ever' }]),
     ...(question.target === undefined ? [{ token: 'target', label: '+ target…' }] : []),
   ],
-  choices: instead,
+  choices: () => Promise.resolve(instead),
   load: async () => (await import('./FunnelView.js')).view,
   editor: async () => (await import('./FunnelEditor.js')).FunnelEditor,
   leads: async () => (await import('./leads.js')).leads,

@@ -1,7 +1,7 @@
 import type { PathsResult, StepDifference } from '../../../core/analyses/paths/finish.js'
 import type { PathsQuestion } from '../../../core/analyses/paths/question.js'
 import { placeWords, stepWords } from '../../../core/analyses/paths/words.js'
-import { SURE } from '../../../core/stats/compared.js'
+import { SURE } from '../../../core/stats/sure.js'
 import { formatPercent, formatPoints } from '../../../core/words/format.js'
 import { groupWords, type Words } from '../../../core/words/words.js'
 import { FigureTable } from '../../ui/FigureTable.js'

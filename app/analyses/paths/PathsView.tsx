@@ -1,4 +1,4 @@
-import { Suspense, useRef } from 'react'
+import { lazy, Suspense, useRef } from 'react'
 import type { PathsResult } from '../../../core/analyses/paths/finish.js'
 import type { PathsMark } from '../../../core/analyses/paths/marks.js'
 import type { PathForm, PathsQuestion } from '../../../core/analyses/paths/question.js'
@@ -7,14 +7,16 @@ import { formatDuration, formatNumber, formatPercent } from '../../../core/words
 import { groupWords } from '../../../core/words/words.js'
 import { useWidth } from '../../charts/useWidth.js'
 import { FigureTable } from '../../ui/FigureTable.js'
+import { deferred } from '../../page/deferred.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { BodyProps, KindView } from '../view.js'
-import { DifferenceList } from './DifferenceList.js'
 import { nodeMark, takenSteps, waysWords } from './figures.js'
-import { StreamPicture } from './StreamPicture.js'
-import { WayList } from './WayList.js'
+
+const StreamPicture = lazy(async () => ({ default: (await import('./StreamPicture.js')).StreamPicture }))
+const DifferenceList = deferred(async () => (await import('./DifferenceList.js')).DifferenceList)
+const WayList = deferred(async () => (await import('./WayList.js')).WayList)
 
 type Props = BodyProps<PathsQuestion, PathsResult, PathsMark>
 
@@ -75,9 +77,13 @@ function PathsBody(props: Props) {
       {result.all.ways === 0 ? (
         <p className="soft pad">No way begins in this time, as asked. Ask about a longer time, or fewer conditions.</p>
       ) : form === 'ways' ? (
-        <WayList {...props} />
+        <Suspense>
+          <WayList {...props} />
+        </Suspense>
       ) : difference && groups.length > 0 ? (
-        <DifferenceList {...props} />
+        <Suspense>
+          <DifferenceList {...props} />
+        </Suspense>
       ) : (
         <Mounted>
           <Suspense>

@@ -3,7 +3,6 @@ import type { PathsMark } from '../../../core/analyses/paths/marks.js'
 import type { PathsQuestion } from '../../../core/analyses/paths/question.js'
 import { spokenPaths } from '../../../core/analyses/paths/spoken.js'
 import { shownKind } from '../view.js'
-import { onward } from './onward.js'
 
 const STREAM = [
   'M6 12 C40 12 40 7 70 7 S110 6 134 6',
@@ -33,7 +32,7 @@ export const paths = shownKind<PathsQuestion, PathsMark, PathsResult>({
     ...(session ? [] : [{ token: 'session', label: '+ within one session' }]),
     ...(breakdowns ? [] : [{ token: 'breakdown', label: '+ two groups' }]),
   ],
-  choices: onward,
+  choices: async () => (await import('./onward.js')).onward,
   load: async () => (await import('./PathsView.js')).view,
   editor: async () => (await import('./PathsEditor.js')).PathsEditor,
   leads: async () => (await import('./leads.js')).leads,

@@ -22,7 +22,7 @@ export const retention = shownKind<RetentionQuestion, RetentionMark, RetentionRe
       ? []
       : [{ token: 'measure', label: 'money, or another measure…' }]),
   ],
-  choices: others,
+  choices: () => Promise.resolve(others),
   load: async () => (await import('./RetentionView.js')).view,
   editor: async () => (await import('./RetentionEditor.js')).RetentionEditor,
   leads: async () => (await import('./leads.js')).leads,

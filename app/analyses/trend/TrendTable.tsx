@@ -4,7 +4,7 @@ import ArrowUpwardIcon from '@mui/icons-material/ArrowUpward'
 import TextField from '@mui/material/TextField'
 import PushPinIcon from '@mui/icons-material/PushPin'
 import PushPinOutlinedIcon from '@mui/icons-material/PushPinOutlined'
-import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react'
+import { Suspense, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react'
 import { contributionsOf } from '../../../core/analyses/trend/contribution.js'
 import { comparedBuckets } from '../../../core/analyses/trend/compare.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
@@ -18,8 +18,10 @@ import { allLines, formatValue, markOf, type ChartLine } from '../../charts/tren
 import { bucketLabel } from '../../charts/bucketLabel.js'
 import { heatStyle } from './heat.js'
 import { moveInTable } from '../../ui/moveInTable.js'
-import { TableTools } from './TableTools.js'
+import { deferred } from '../../page/deferred.js'
 import { seriesVar } from '../../look/palette.js'
+
+const TableTools = deferred(async () => (await import('./TableTools.js')).TableTools)
 
 interface TrendTableProps {
   result: TrendResult
@@ -154,7 +156,11 @@ export function TrendTable({ result, question, words, edit, selected = [], onSel
               onChange={(event) => setSearch(event.target.value)}
             />
           )}
-          {edit && <TableTools question={question} beside={beside} edit={edit} />}
+          {edit && (
+            <Suspense>
+              <TableTools question={question} beside={beside} edit={edit} />
+            </Suspense>
+          )}
         </div>
       )}
       <div

@@ -2,20 +2,22 @@ import { READINGS } from './readings.js'
 import type { TrendMark } from '../../../core/analyses/trend/marks.js'
 import Checkbox from '@mui/material/Checkbox'
 import FormControlLabel from '@mui/material/FormControlLabel'
-import { memo } from 'react'
+import { memo, Suspense } from 'react'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import type { TrendForm, TrendQuestion } from '../../../core/analyses/trend/question.js'
 import { readingOf, readingsFor } from '../../../core/analyses/trend/shown.js'
 import { LazyTrendChart } from '../../charts/LazyTrendChart.js'
+import { deferred } from '../../page/deferred.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { KindView, BodyProps } from '../view.js'
-import { NoteFilter } from './NoteFilter.js'
 import { TrendFigure } from './TrendFigure.js'
-import { TrendRanked } from './TrendRanked.js'
-import { TrendRing } from './TrendRing.js'
 import { TrendTable } from './TrendTable.js'
-import { TrendWeek } from './TrendWeek.js'
 import { formsFor, zoomRange } from './forms.js'
+
+const TrendRanked = deferred(async () => (await import('./TrendRanked.js')).TrendRanked)
+const TrendRing = deferred(async () => (await import('./TrendRing.js')).TrendRing)
+const TrendWeek = deferred(async () => (await import('./TrendWeek.js')).TrendWeek)
+const NoteFilter = deferred(async () => (await import('./NoteFilter.js')).NoteFilter)
 
 const FORMS: Record<TrendForm, string> = {
   lines: 'Lines',
@@ -71,35 +73,41 @@ function TrendBody(props: BodyProps<TrendQuestion, TrendResult, TrendMark>) {
               label="Log axis"
             />
           )}
-          {onTime && <NoteFilter question={question} words={words} edit={edit} />}
+          {onTime && (
+            <Suspense>
+              <NoteFilter question={question} words={words} edit={edit} />
+            </Suspense>
+          )}
         </div>
       )}
-      {form === 'week' ? (
-        <TrendWeek result={result} question={shown} words={words} selected={selected} {...press} />
-      ) : form === 'figure' ? (
-        <TrendFigure result={result} question={shown} words={words} />
-      ) : form === 'ranked' ? (
-        <TrendRanked result={result} question={shown} words={words} selected={selected} {...press} />
-      ) : form === 'ring' ? (
-        <TrendRing result={result} question={shown} words={words} selected={selected} {...press} />
-      ) : (
-        <LazyTrendChart
-          result={result}
-          question={shown}
-          words={words}
-          selected={selected}
-          {...press}
-          {...(onAnnotate ? { onAnnotate } : {})}
-          {...(edit
-            ? {
-                onZoom: (first: number, last: number) => {
-                  const range = zoomRange(result.buckets, first, last)
-                  if (range) edit({ ...question, range })
-                },
-              }
-            : {})}
-        />
-      )}
+      <Suspense>
+        {form === 'week' ? (
+          <TrendWeek result={result} question={shown} words={words} selected={selected} {...press} />
+        ) : form === 'figure' ? (
+          <TrendFigure result={result} question={shown} words={words} />
+        ) : form === 'ranked' ? (
+          <TrendRanked result={result} question={shown} words={words} selected={selected} {...press} />
+        ) : form === 'ring' ? (
+          <TrendRing result={result} question={shown} words={words} selected={selected} {...press} />
+        ) : (
+          <LazyTrendChart
+            result={result}
+            question={shown}
+            words={words}
+            selected={selected}
+            {...press}
+            {...(onAnnotate ? { onAnnotate } : {})}
+            {...(edit
+              ? {
+                  onZoom: (first: number, last: number) => {
+                    const range = zoomRange(result.buckets, first, last)
+                    if (range) edit({ ...question, range })
+                  },
+                }
+              : {})}
+          />
+        )}
+      </Suspense>
     </>
   )
 }

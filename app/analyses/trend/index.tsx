@@ -21,7 +21,7 @@ export const trend = shownKind<TrendQuestion, TrendMark, TrendResult>({
     />
   ),
   additions,
-  choices: differences,
+  choices: () => Promise.resolve(differences),
   load: async () => (await import('./TrendView.js')).view,
   editor: async () => (await import('./TrendEditor.js')).TrendEditor,
   leads: async () => (await import('./leads.js')).leads,

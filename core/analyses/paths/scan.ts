@@ -36,10 +36,10 @@ export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): 
   const ways = new WayTree(everybody + 1)
   eachPath(log, people, plan, finder, (path) => {
     const at = places.of(path)
-    const names = plan.end ? places.names(path) : NONE
+    const over = plan.end ? places.numbersOf(path) : NONE
     const groups = groupsOf?.(path.anchor, path.person)
-    if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].add(path, at, names)
-    sides[everybody].add(path, at, names)
+    if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].add(path, at, over)
+    sides[everybody].add(path, at, over)
     if (plan.wanted![roughPlace(path, finder)] !== 1 || (plan.end && path.reached < 0)) return
     const way = ways.of(path)
     way.counts[everybody]++
@@ -47,10 +47,10 @@ export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): 
     const last = plan.end ? path.reached : path.length > 0 ? path.rows[path.length - 1] : path.anchor
     way.times.push(Math.abs(log.time[last] - log.time[path.anchor]))
   })
-  return { pass: 'count', sides: sides.map((side) => side.done()), ways: ways.done(finder) }
+  return { pass: 'count', sides: sides.map((side) => side.done(places.names)), ways: ways.done(finder) }
 }
 
-const NONE: readonly string[] = []
+const NONE: readonly number[] = []
 
 interface Branch {
   on: Map<number, Branch>
@@ -144,8 +144,13 @@ function placesOf(plan: PathsPlan, { nodeOf }: PathFinder) {
       else loose[step].set(nodeOf(ref), place)
     }),
   )
-  const named = new Map<number, string>()
-  kept.forEach(({ refs, nodes }) => refs.forEach((ref, i) => named.set(nodeOf(ref), nodeId(nodes[i]))))
+  // Those that stand by themselves at any step, each once, by numbers of their own.
+  const names = [...new Set(kept.flatMap((step) => step.nodes.map(nodeId)))]
+  const numbers = new Map<number, number>()
+  kept.forEach(({ refs, nodes }) => refs.forEach((ref, i) => numbers.set(nodeOf(ref), names.indexOf(nodeId(nodes[i])))))
+  const seen = new Uint32Array(names.length)
+  const own: number[] = []
+  let way = 0
   return {
     of({ nodes, length }: Path): Int32Array {
       for (let step = 0; step < length; step++) {
@@ -154,14 +159,18 @@ function placesOf(plan: PathsPlan, { nodeOf }: PathFinder) {
       }
       return found
     },
-    /** those of a way's nodes that stand by themselves at any step, each once */
-    names({ nodes, length }: Path): string[] {
-      const own = new Set<string>()
+    names,
+    /** those of a way's nodes that stand by themselves at any step, each once; used again for the next way */
+    numbersOf({ nodes, length }: Path): readonly number[] {
+      own.length = 0
+      way++
       for (let step = 0; step < length; step++) {
-        const name = named.get(nodes[step])
-        if (name !== undefined) own.add(name)
+        const number = numbers.get(nodes[step])
+        if (number === undefined || seen[number] === way) continue
+        seen[number] = way
+        own.push(number)
       }
-      return [...own]
+      return own
     },
   }
 }

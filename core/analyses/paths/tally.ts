@@ -55,7 +55,7 @@ export class SideBuilder {
   private readonly ribbon: number[] = []
   private readonly sinceStart: number[] = []
   private readonly sinceStep: number[] = []
-  private readonly over = new Map<string, number[]>()
+  private readonly over: number[][] = []
   private readonly total: number[] = []
   private readonly loops: number[] = []
   private ways = 0
@@ -76,8 +76,8 @@ export class SideBuilder {
     this.sources = new Float64Array(plan.steps * this.width * plan.sources)
   }
 
-  /** @param places by step: the place of its node @param names those of its nodes that stand by themselves anywhere */
-  add(path: Path, places: Int32Array, names: readonly string[]): void {
+  /** @param places by step: the place of its node @param over those of its nodes that stand by themselves anywhere, by number */
+  add(path: Path, places: Int32Array, over: readonly number[]): void {
     const { plan, width, time } = this
     const { anchor, length, rows, person } = path
     this.ways++
@@ -91,7 +91,7 @@ export class SideBuilder {
       const took = time[path.reached] - time[anchor]
       this.total.push(took)
       if (path.loops) this.loops.push(took)
-      for (const name of names) put(this.over, name, took)
+      for (const number of over) (this.over[number] ??= []).push(took)
     } else if (path.loops) this.loops.push(length > 0 ? Math.abs(time[rows[length - 1]] - time[anchor]) : 0)
     let before = 0
     let at = time[anchor]
@@ -115,32 +115,23 @@ export class SideBuilder {
     this.ribbons[(length * width + before) * width + ends]++
   }
 
-  done(): SideTally {
+  /** @param names of the nodes that stand by themselves anywhere, by their numbers */
+  done(names: readonly string[]): SideTally {
     const { nodes, ribbons, sources, ways, people, reached, cut, open } = this
     return {
       ...{ ways, people, reached, cut, open, nodes, ribbons, sources },
       times: [
         {
-          ribbon: Uint32Array.from(this.ribbon),
-          sinceStart: Float64Array.from(this.sinceStart),
-          sinceStep: Float64Array.from(this.sinceStep),
+          ribbon: new Uint32Array(this.ribbon),
+          sinceStart: new Float64Array(this.sinceStart),
+          sinceStep: new Float64Array(this.sinceStep),
         },
       ],
-      total: [Float64Array.from(this.total)],
-      loops: [Float64Array.from(this.loops)],
-      over: pieces(this.over),
+      total: [new Float64Array(this.total)],
+      loops: [new Float64Array(this.loops)],
+      over: new Map(this.over.flatMap((list, number) => (list ? [[names[number], [new Float64Array(list)]]] : []))),
     }
   }
-}
-
-function put<K>(lists: Map<K, number[]>, key: K, value: number): void {
-  const list = lists.get(key)
-  if (list) list.push(value)
-  else lists.set(key, [value])
-}
-
-function pieces<K>(lists: Map<K, number[]>): Map<K, Pieces> {
-  return new Map([...lists].map(([key, list]) => [key, [Float64Array.from(list)]]))
 }
 
 export function joinSides(a: SideTally, b: SideTally): SideTally {
@@ -193,26 +184,29 @@ export function medianTimes(
   { times, nodes, ribbons }: SideTally,
   width: number,
 ): { nodes: Float64Array; ribbons: Float64Array } {
-  const nodeOf = (ribbon: number) => Math.floor(ribbon / (width * width)) * width + (ribbon % width)
-  return {
-    nodes: mediansBy(
-      nodes.length,
-      times.map(({ ribbon, sinceStart }) => ({ keys: ribbon.map(nodeOf), values: sinceStart })),
-    ),
-    ribbons: mediansBy(
-      ribbons.length,
-      times.map(({ ribbon, sinceStep }) => ({ keys: ribbon, values: sinceStep })),
-    ),
-  }
+  const nodeOf = Uint32Array.from(
+    ribbons,
+    (_, ribbon) => Math.floor(ribbon / (width * width)) * width + (ribbon % width),
+  )
+  const own = Uint32Array.from(ribbons, (_, ribbon) => ribbon)
+  const starts = times.map(({ ribbon, sinceStart }) => ({ ribbon, values: sinceStart }))
+  const steps = times.map(({ ribbon, sinceStep }) => ({ ribbon, values: sinceStep }))
+  return { nodes: mediansBy(nodes.length, nodeOf, starts), ribbons: mediansBy(ribbons.length, own, steps) }
 }
 
-function mediansBy(size: number, pieces: readonly { keys: Uint32Array; values: Float64Array }[]): Float64Array {
+/** @param keyOf by ribbon: whose times they are */
+function mediansBy(
+  size: number,
+  keyOf: Uint32Array,
+  pieces: readonly { ribbon: Uint32Array; values: Float64Array }[],
+): Float64Array {
   const starts = new Uint32Array(size + 1)
-  for (const { keys } of pieces) for (let i = 0; i < keys.length; i++) starts[keys[i] + 1]++
+  for (const { ribbon } of pieces) for (let i = 0; i < ribbon.length; i++) starts[keyOf[ribbon[i]] + 1]++
   for (let key = 0; key < size; key++) starts[key + 1] += starts[key]
   const filled = starts.slice(0, size)
   const all = new Float64Array(starts[size])
-  for (const { keys, values } of pieces) for (let i = 0; i < keys.length; i++) all[filled[keys[i]]++] = values[i]
+  for (const { ribbon, values } of pieces)
+    for (let i = 0; i < ribbon.length; i++) all[filled[keyOf[ribbon[i]]]++] = values[i]
   return Float64Array.from({ length: size }, (_, key) => {
     const many = starts[key + 1] - starts[key]
     return many > 0 ? rankedValues(all.subarray(starts[key], starts[key + 1]), (many - 1) / 2) : NaN

@@ -1,0 +1,8 @@
+/** A difference is told of as one where its adjusted p is under this. */
+export const SURE = 0.05
+
+/**
+ * A change over time is told of as one where its p is under this: of a hundred times in which nothing changes at most one
+ * says otherwise, with two such sentences to a study, and the same people in many of the buckets.
+ */
+export const CHANGED = 0.002
