@@ -84,10 +84,21 @@ const QUESTIONS: Record<string, object> = {
     ...{ kind: 'habit', start: pick('ride'), period: 'week', range: { last: 12, unit: 'week' } },
     show: { form: 'at least' },
   },
+  'paths of two groups': {
+    ...{ kind: 'paths', start: pick('open'), steps: 3, window: hour, range: { last: 30, unit: 'day' }, keep: 8 },
+    breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 2 }],
+    show: { form: 'stream' },
+  },
+  'paths of two groups, backward': {
+    ...{ kind: 'paths', start: pick('ride'), backward: true, steps: 5, range: { last: 30, unit: 'day' }, keep: 8 },
+    window: { count: 1, unit: 'week' },
+    breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 2 }],
+    show: { form: 'stream' },
+  },
 }
-/** What a sentence says where something is said to have changed, or to be unlike the rest of the time. */
+/** What a sentence says where something is said to have changed, or to be unlike the rest of the time or another group. */
 const CHANGE =
-  /\bmore were lost\b|\bcame back (?:less|more) often\b|\bof the later half\b|\bmoved\b|\b(?:rises|falls) steadily\b|\bwas unusual\b|\bwent from\b|\bthen back\b/i
+  /\bmore were lost\b|\bcame back (?:less|more) often\b|\bof the later half\b|\bmoved\b|\b(?:rises|falls) steadily\b|\bwas unusual\b|\bwent from\b|\bthen back\b|\bis more than noise\b/i
 
 const alarms = new Map(Object.keys(QUESTIONS).map((name) => [name, [] as string[]]))
 for (let month = 0; month < MONTHS; month++) {

@@ -250,9 +250,11 @@ describe('against the plain reading of the definition', () => {
       fc.property(events, plans, chosen, measure, fc.integer({ min: 1, max: 6 }), (list, plan, isIn, of, keep) => {
         const planOf = (person: string) => plan[names.indexOf(person)]
         const log = logOf(list, {
-          profiles: Object.fromEntries(
-            names.flatMap((name) => (planOf(name) ? [[name, { plan: planOf(name)! }]] : [])),
-          ),
+          // Somebody who did nothing has one, so that the property is known however the others' fall.
+          profiles: {
+            ...Object.fromEntries(names.flatMap((name) => (planOf(name) ? [[name, { plan: planOf(name)! }]] : []))),
+            gus: { plan: 'monthly' },
+          },
         })
         const among = Uint8Array.from(['', ...log.people], (name) => (isIn[names.indexOf(name)] ? 1 : 0))
         const breakdowns: Split[] = [

@@ -1,7 +1,7 @@
 import type { PathsResult, StepDifference } from '../../../core/analyses/paths/finish.js'
 import type { PathsQuestion } from '../../../core/analyses/paths/question.js'
 import { placeWords, stepWords } from '../../../core/analyses/paths/words.js'
-import { SURE } from '../../../core/stats/sure.js'
+import { MANY_SURE } from '../../../core/stats/sure.js'
 import { formatPercent, formatPoints } from '../../../core/words/format.js'
 import { groupWords, type Words } from '../../../core/words/words.js'
 import { FigureTable } from '../../ui/FigureTable.js'
@@ -42,7 +42,7 @@ export function DifferenceList(props: { result: PathsResult; question: PathsQues
   )
 }
 
-const isSure = ({ p }: StepDifference) => p !== null && p < SURE
+const isSure = ({ p }: StepDifference) => p !== null && p < MANY_SURE
 
 function whyNone({ counts, groups }: PathsResult): string {
   if (groups.length !== 2) return 'Exactly two groups are compared: choose two.'

@@ -17,11 +17,7 @@ export function onward(
   if (mark.kind === 'way') return ofWay(question, mark)
   if (mark.kind !== 'node') return []
   const { step, place, from } = mark
-  if ('ends' in place)
-    return [
-      { label: 'What sets those who went on apart?', question: apartFrom(question, mark) },
-      ...(question.steps < MOST_STEPS ? [] : []),
-    ]
+  if ('ends' in place) return []
   if ('rest' in place)
     return question.keep < 50
       ? [{ label: 'Show more ways a step', question: { ...question, keep: Math.min(50, question.keep * 2) } }]
@@ -79,7 +75,7 @@ function ofWay(
   const through = nodes.map((node, i) => ({ step: i + 1, node }))
   const ordered = question.backward ? [...nodes].reverse() : nodes
   return [
-    { label: 'Make it a funnel', question: asFunnel(question, more ? ordered : ordered) },
+    { label: 'Make it a funnel', question: asFunnel(question, ordered) },
     ...(question.steps < MOST_STEPS
       ? [{ label: 'Follow it one step further', question: { ...question, through, steps: question.steps + 1 } }]
       : []),
@@ -109,18 +105,5 @@ export function asFunnel(question: PathsQuestion, nodes: readonly PathNode[]): F
     ...{ window, range },
     ...(among ? { among } : {}),
     ...(question.count ? { count: 'attempts' as const } : {}),
-  }
-}
-
-/** Those who ended, beside those who went on: what goes with going on after the same event. */
-function apartFrom(question: PathsQuestion, { step, from }: PathsMark & { kind: 'node' }): FunnelQuestion {
-  const before: EventPick = step > 1 && from && 'event' in from ? pickOf(from, question) : question.start
-  return {
-    kind: 'funnel',
-    steps: [before, { event: { activity: true } }],
-    window: question.window,
-    range: question.range,
-    ...(question.among ? { among: question.among } : {}),
-    show: { form: 'apart' },
   }
 }

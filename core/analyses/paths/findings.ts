@@ -1,4 +1,4 @@
-import { SURE } from '../../stats/compared.js'
+import { MANY_SURE } from '../../stats/sure.js'
 import { SMALL } from '../../stats/small.js'
 import { countOf, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import { limitWords } from '../../words/limitWords.js'
@@ -82,11 +82,7 @@ function betweenFindings(result: PathsResult, question: PathsQuestion, words: Wo
       strong(straight.nodes.map((node) => nodeWords(node, words)).join(' › ') || 'at once'),
       plain(`: ${proseShare(straight.count / reached)} of them, in ${formatDuration(straight.median)}.`),
     ])
-  const longer = (detours?.over ?? []).filter(
-    ({ count, others, median, othersMedian, p }) =>
-      p !== null && p < SURE && count >= SMALL && others >= SMALL && median > othersMedian,
-  )
-  const [slowest] = longer.sort((a, b) => b.median - b.othersMedian - (a.median - a.othersMedian))
+  const slowest = slowestOf(result)
   if (slowest)
     found.push([
       strong(proseShare(slowest.count / reached)),
@@ -105,31 +101,37 @@ function betweenFindings(result: PathsResult, question: PathsQuestion, words: Wo
   return found
 }
 
+/** The event on the way that goes with the longest times, if that is more than noise. */
+function slowestOf({ detours }: PathsResult) {
+  const longer = (detours?.over ?? []).filter(
+    ({ count, others, median, othersMedian, p }) =>
+      p !== null && p < MANY_SURE && count >= SMALL && others >= SMALL && median > othersMedian,
+  )
+  return longer.sort((a, b) => b.median - b.othersMedian - (a.median - a.othersMedian))[0]
+}
+
 /** Of two groups: the step that one takes more often, if that is more than noise. */
 function difference({ differences, groups }: PathsResult, question: PathsQuestion, words: Words): Finding[] {
   if (!differences) return []
   const [first] = differences
   const small = groups.some(({ ways }) => ways < SMALL)
-  if (!first || first.p === null || first.p >= SURE || small)
+  if (!first || first.p === null || first.p >= MANY_SURE || small)
     return [[plain('No step is taken by one group more often than by the other beyond what chance brings about.')]]
   const [a, b] = groups
   const more = first.by > 0 ? a : b
   const less = first.by > 0 ? b : a
   const share = (part: { part: number; whole: number }) => proseShare(part.part / part.whole)
   const [own, other] = first.by > 0 ? [first.own, first.other] : [first.other, first.own]
+  const at = stepWords(first.step, question)
   return [
     [
       strong(nameOf(more)),
-      plain(
-        'ends' in first.place
-          ? ` ${question.backward ? 'have nothing before that' : 'go no further than that'}, ${stepWords(first.step, question)}, more often than `
-          : ' do ',
-      ),
+      plain(`: ${share(own)} `),
       ...('ends' in first.place
-        ? []
-        : [strong(placeWords(first.place, words)), plain(` ${stepWords(first.step, question)} more often than `)]),
+        ? [plain(question.backward ? `have nothing more ${at}` : `have ended ${at}`)]
+        : [plain('do '), strong(placeWords(first.place, words)), plain(` ${at}`)]),
       plain(
-        `${nameOf(less)}: ${share(own)} against ${share(other)}, ${formatPoints(Math.abs(first.by)).slice(1)} more, which is more than noise.`,
+        `; ${nameOf(less)}: ${share(other)}. ${formatPoints(Math.abs(first.by)).slice(1)} more, which is more than noise.`,
       ),
     ],
   ]
@@ -159,6 +161,10 @@ function cautionsOf(result: PathsResult, question: PathsQuestion): Finding[] {
   if (much)
     cautions.push([
       plain(`At step ${much.step} ${proseShare(much.share)} are in everything else: more ways a step show what.`),
+    ])
+  if (slowestOf(result))
+    cautions.push([
+      plain('Whoever takes longer meets more events on the way: what stands there need not be what takes the time.'),
     ])
   const shown = ways.slice(0, 10)
   const covered = shown.reduce((sum, { count }) => sum + count, 0)

@@ -1,0 +1,108 @@
+import { describe, expect, test } from 'vitest'
+import type { PathsMark } from '../../../core/analyses/paths/marks.js'
+import { usualPaths, type PathsQuestion } from '../../../core/analyses/paths/question.js'
+import { parseQuestion } from '../../../core/analyses/registry.js'
+import { asFunnel, onward, pickOf } from './onward.js'
+
+const by = { of: 'event' as const, name: 'page' }
+const base: PathsQuestion = {
+  ...usualPaths('Opened'),
+  open: [{ event: { names: ['Viewed'] }, by }],
+  leaveOut: { event: { names: ['Froze'] } },
+}
+const words = { thisYear: 2026 }
+const labels = (question: PathsQuestion, mark: PathsMark) => onward(question, [mark], words).map(({ label }) => label)
+const taken = (question: PathsQuestion, mark: PathsMark, label: string) => {
+  const choice = onward(question, [mark], words).find((each) => each.label === label)!
+  return 'question' in choice ? choice.question : null
+}
+
+describe('what a selection of a stream leads to', () => {
+  const node: PathsMark = {
+    kind: 'node',
+    step: 2,
+    place: { event: 'Viewed', value: '/help' },
+    from: { event: 'Tapped' },
+  }
+
+  test('each study it leads to is whole', () => {
+    const marks: PathsMark[] = [
+      node,
+      { kind: 'node', step: 1, place: { event: 'Tapped' } },
+      { kind: 'node', step: 1, place: { rest: true } },
+      { kind: 'node', step: 1, place: { ends: true } },
+      { kind: 'way', nodes: [{ event: 'Tapped' }, { event: 'Viewed', value: null }] },
+      { kind: 'way', nodes: [] },
+      { kind: 'anchor' },
+      { kind: 'loop' },
+    ]
+    for (const question of [
+      base,
+      { ...base, end: { event: { names: ['Bought'] } } },
+      { ...base, backward: true as const },
+      { ...base, steps: 10 },
+    ])
+      for (const mark of marks)
+        for (const choice of onward(question, [mark], words))
+          if ('question' in choice)
+            expect([choice.label, parseQuestion(choice.question).faults]).toEqual([choice.label, []])
+  })
+
+  test('only ways through it, with where they came from', () => {
+    expect(taken(base, node, 'Only ways through Viewed “/help”')).toMatchObject({
+      through: [
+        { step: 1, node: { event: 'Tapped' } },
+        { step: 2, node: { event: 'Viewed', value: '/help' } },
+      ],
+    })
+  })
+
+  test('left out beside what is left out already; where ways begin and end cannot be', () => {
+    expect(taken(base, node, 'Leave Viewed “/help” out')).toMatchObject({
+      leaveOut: { event: { names: ['Froze', 'Viewed'] } },
+    })
+    expect(labels(base, { kind: 'node', step: 2, place: { event: 'Opened' } })).not.toContain('Leave Opened out')
+  })
+
+  test('of several selected, and of whoever began, nothing is offered', () => {
+    expect(onward(base, [node, { kind: 'anchor' }], words)).toEqual([])
+    expect(labels(base, { kind: 'anchor' })).toEqual([])
+  })
+
+  test('no further than steps are followed', () => {
+    expect(labels({ ...base, steps: 10 }, node)).not.toContain('One step further from here')
+    expect(taken(base, node, 'One step further from here')).toMatchObject({ steps: 4 })
+  })
+})
+
+describe('a way as a funnel', () => {
+  test('has its steps in order, its time and its people; a value is the condition', () => {
+    const among = { rule: { kind: 'segment' as const, segment: 's' } }
+    const way = [{ event: 'Tapped' }, { event: 'Viewed', value: '/help' }]
+    expect(asFunnel({ ...base, among }, way)).toEqual({
+      ...{ kind: 'funnel', window: base.window, range: base.range, among },
+      steps: [
+        { event: { names: ['Opened'] } },
+        { event: { names: ['Tapped'] } },
+        { event: { names: ['Viewed'] }, where: { property: by, op: 'is', values: ['/help'] } },
+      ],
+    })
+  })
+
+  test('ends where ways have to get, and back at the start', () => {
+    const end = { event: { names: ['Bought'] } }
+    expect(asFunnel({ ...base, end }, [{ event: 'Tapped' }]).steps.at(-1)).toEqual(end)
+    expect(asFunnel({ ...base, end }, [{ event: 'Tapped' }, { event: 'Bought' }]).steps).toHaveLength(3)
+    expect(asFunnel({ ...base, backward: true }, [{ event: 'Tapped' }]).steps.at(-1)).toEqual(base.start)
+  })
+
+  test.each([
+    [null, { op: 'has no value' }],
+    [7, { op: '=', number: 7 }],
+    [true, { op: 'is true' }],
+    [false, { op: 'is false' }],
+    ['x', { op: 'is', values: ['x'] }],
+  ] as const)('a node of the value %s', (value, where) => {
+    expect(pickOf({ event: 'Viewed', value }, base).where).toEqual({ property: by, ...where })
+  })
+})
