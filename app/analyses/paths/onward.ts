@@ -69,7 +69,7 @@ export function onward(
 
 function ofWay(
   question: PathsQuestion,
-  { nodes, more }: PathsMark & { kind: 'way' },
+  { nodes }: PathsMark & { kind: 'way' },
 ): Choice<PathsQuestion, PathsMark>[] {
   if (nodes.length === 0) return []
   const through = nodes.map((node, i) => ({ step: i + 1, node }))
