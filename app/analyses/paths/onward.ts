@@ -67,10 +67,7 @@ export function onward(
   ]
 }
 
-function ofWay(
-  question: PathsQuestion,
-  { nodes }: PathsMark & { kind: 'way' },
-): Choice<PathsQuestion, PathsMark>[] {
+function ofWay(question: PathsQuestion, { nodes }: PathsMark & { kind: 'way' }): Choice<PathsQuestion, PathsMark>[] {
   if (nodes.length === 0) return []
   const through = nodes.map((node, i) => ({ step: i + 1, node }))
   const ordered = question.backward ? [...nodes].reverse() : nodes
