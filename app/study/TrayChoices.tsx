@@ -13,8 +13,7 @@ import type { Choosing } from '../analyses/view.js'
 /** More than so many choices stand in a menu. */
 const MOST_CHOICES = 2
 
-/** What the selected parts of a result lead to: other parts, other studies, or a word of the question. */
-export function TrayChoices(props: {
+export interface Chosen {
   question: Question
   marks: readonly AnyMark[]
   words: Words
@@ -22,7 +21,10 @@ export function TrayChoices(props: {
   onAsk: (question: Question) => void
   /** opens a word of the question */
   onToken: (token: string) => void
-}) {
+}
+
+/** What the selected parts of a result lead to: other parts, other studies, or a word of the question. */
+export function TrayChoices(props: Chosen) {
   const { question, marks, words, onMarks, onAsk, onToken } = props
   const navigate = useNavigate()
   const [from, setFrom] = useState<HTMLElement | null>(null)

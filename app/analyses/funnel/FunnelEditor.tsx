@@ -10,6 +10,8 @@ import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { RangeEditor } from '../../editors/RangeEditor.js'
 import { CompareEditor } from '../../editors/CompareEditor.js'
 import { WindowEditor } from '../../editors/WindowEditor.js'
+import { put } from '../../editors/put.js'
+import { Remove } from '../../editors/Remove.js'
 import { useWorkspace } from '../../page/workspace.js'
 import type { EditorProps } from '../view.js'
 import { lastBreakdown } from '../additions.js'
@@ -173,30 +175,10 @@ export function FunnelEditor({
   }
 }
 
-/** A setting changed, or left out. */
-function put<K extends keyof FunnelQuestion>(
-  question: FunnelQuestion,
-  key: K,
-  value: FunnelQuestion[K] | undefined,
-): FunnelQuestion {
-  const { [key]: _before, ...rest } = question
-  return (value === undefined ? rest : { ...rest, [key]: value }) as FunnelQuestion
-}
-
 /** Where the order does not matter no step is optional or compared with the start, and nothing is done before going on. */
 function inOrder(question: FunnelQuestion, order: Order): FunnelQuestion {
   const next = put(question, 'order', order === 'one after another' ? undefined : order)
   if (order !== 'any order') return next
   const plain = question.show?.form === 'repeats' ? put(next, 'show', undefined) : next
   return { ...plain, steps: next.steps.map(({ entry: _entry, optional: _optional, ...step }) => step) }
-}
-
-function Remove({ onPress }: { onPress: () => void }) {
-  return (
-    <div className="row">
-      <Button color="error" onClick={onPress}>
-        Remove
-      </Button>
-    </div>
-  )
 }

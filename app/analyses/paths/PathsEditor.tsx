@@ -20,6 +20,8 @@ import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { filtered, StartEditor } from '../../editors/StartEditor.js'
+import { put } from '../../editors/put.js'
+import { Remove } from '../../editors/Remove.js'
 import { useWorkspace } from '../../page/workspace.js'
 import { WindowEditor } from '../../editors/WindowEditor.js'
 import type { EditorProps } from '../view.js'
@@ -408,24 +410,4 @@ function Switched(props: {
       )}
     </div>
   )
-}
-
-function Remove({ onPress }: { onPress: () => void }) {
-  return (
-    <div className="row">
-      <Button color="error" onClick={onPress}>
-        Remove
-      </Button>
-    </div>
-  )
-}
-
-/** A setting changed, or left out. */
-function put<K extends keyof PathsQuestion>(
-  question: PathsQuestion,
-  key: K,
-  value: PathsQuestion[K] | undefined,
-): PathsQuestion {
-  const { [key]: _before, ...rest } = question
-  return (value === undefined ? rest : { ...rest, [key]: value }) as PathsQuestion
 }

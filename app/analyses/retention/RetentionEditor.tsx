@@ -22,7 +22,8 @@ import { filtered, StartEditor } from '../../editors/StartEditor.js'
 import { useWorkspace } from '../../page/workspace.js'
 import type { EditorProps } from '../view.js'
 import { BracketsEditor } from './BracketsEditor.js'
-import { put, withMeasure } from './changes.js'
+import { put } from '../../editors/put.js'
+import { withMeasure } from './changes.js'
 
 const MEASURES: { value: RetentionMeasure; label: string; note: string }[] = [
   { value: 'share', label: 'share of people', note: 'Of those who started, how many came back.' },

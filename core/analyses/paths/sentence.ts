@@ -2,8 +2,9 @@ import type { EventPick } from '../../questions/parts.js'
 import { joinWords } from '../../words/format.js'
 import { limitWords } from '../../words/limitWords.js'
 import type { SentencePart } from '../../words/sentence.js'
-import { eventWords, filterWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
+import { eventWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
+import { pickParts } from '../pickParts.js'
 import { breakdownParts } from '../splitParts.js'
 import { USUAL_KEEP, type PathsQuestion } from './question.js'
 import { namesWords, nodeWords, pickWords } from './words.js'
@@ -101,18 +102,6 @@ function settingParts(question: PathsQuestion, words: Words): SentencePart[] {
   return settings.flatMap(([token, lead, text]): SentencePart[] =>
     text === null ? [] : [{ text: `, ${lead}` }, { text, token, tone: 'water', path: token }],
   )
-}
-
-function pickParts(pick: EventPick, event: string, where: string, path: string, words: Words): SentencePart[] {
-  const parts: SentencePart[] = [
-    { text: eventWords(pick.event, words), token: event, tone: 'water', path: `${path}.event` },
-  ]
-  if (pick.where)
-    parts.push(
-      { text: ' where ' },
-      { text: filterWords(pick.where, words), token: where, tone: 'water', path: `${path}.where` },
-    )
-  return parts
 }
 
 /** Exactly how the numbers are counted, with the settings in force. */

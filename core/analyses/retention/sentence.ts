@@ -1,8 +1,8 @@
 import type { SentencePart } from '../../words/sentence.js'
 import { joinWords } from '../../words/format.js'
-import { eventWords, filterWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
-import type { EventPick } from '../../questions/parts.js'
+import { eventWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
+import { pickParts } from '../pickParts.js'
 import { breakdownParts } from '../splitParts.js'
 import { backOf, type RetentionMeasure, type RetentionQuestion } from './question.js'
 
@@ -64,18 +64,6 @@ export function retentionSentence(question: RetentionQuestion, words: Words): Se
   parts.push({ text: ' ' }, { text: whenWords(question), token: 'when', tone: 'hazel', path: 'when' })
   if (by) parts.push({ text: ', ' }, { text: 'counted from the very moment', token: 'by', tone: 'hazel', path: 'by' })
   return [...parts, ...breakdownParts(breakdowns, words), ...amongParts(question, words), { text: '?' }]
-}
-
-function pickParts(pick: EventPick, event: string, where: string, path: string, words: Words): SentencePart[] {
-  const parts: SentencePart[] = [
-    { text: eventWords(pick.event, words), token: event, tone: 'water', path: `${path}.event` },
-  ]
-  if (pick.where)
-    parts.push(
-      { text: ' where ' },
-      { text: filterWords(pick.where, words), token: where, tone: 'water', path: `${path}.where` },
-    )
-  return parts
 }
 
 /** "in each later week", "by the end of each later week up to week 8", "in days 0 to 7 and 8 to 30 or after them". */

@@ -1,0 +1,5 @@
+/** A setting of a question changed, or left out. */
+export function put<Q extends object, K extends keyof Q>(question: Q, key: K, value: Q[K] | undefined): Q {
+  const { [key]: _before, ...rest } = question
+  return (value === undefined ? rest : { ...rest, [key]: value }) as Q
+}
