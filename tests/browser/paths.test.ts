@@ -94,7 +94,7 @@ test('from Home to the funnel made of a way, by keyboard alone', async () => {
 test('an event is left out and brought back, opened by its values, and only ways through it are asked for', async () => {
   await go(paths())
   const nodes = () => textsOf(driver, '.stream-node .stream-name')
-  await byCss(driver, '.stream-node')
+  await byCss(driver, '.stream-press')
   const before = (await nodes())[1]
   const mapViewed = () => driver.findElement(By.css('[aria-label^="Map viewed, 1 step later"]'))
   await press(driver, () => Promise.resolve(mapViewed()))

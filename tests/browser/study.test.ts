@@ -207,7 +207,7 @@ describe('on a slow line, where the address follows late', () => {
 test('a dashboard is edited: a card moved from the keyboard, a note written, a card removed and brought back', async () => {
   await go('/dashboards/onboarding?edit=1')
   const cards = () => driver.findElements(By.css('.react-grid-item .card-head, .react-grid-item .note-text'))
-  await driver.wait(async () => (await cards()).length === 6, 10_000)
+  await driver.wait(async () => (await cards()).length === 7, 10_000)
   await press(driver, () => byCss(driver, '[aria-label="Change the card First ride funnel"]'))
   await press(driver, () => byText(driver, 'Narrower', 'li'))
   await driver.wait(
@@ -224,13 +224,13 @@ test('a dashboard is edited: a card moved from the keyboard, a note written, a c
   const editor = await byCss(driver, '.tiptap')
   await editor.sendKeys('Watch ', Key.chord(Key.CONTROL, 'b'), 'this')
   await press(driver, () => byText(driver, 'Keep the note', 'button'))
-  await driver.wait(async () => (await cards()).length === 7, 10_000, 'not seven cards')
+  await driver.wait(async () => (await cards()).length === 8, 10_000, 'not eight cards')
   expect(await (await byText(driver, 'this', 'span')).findElement(By.xpath('..')).getTagName()).toBe('strong')
   await press(driver, () => byCss(driver, '[aria-label="Change the card Cards refused by reason"]'))
   await press(driver, () => byText(driver, 'Remove from the dashboard', 'li'))
-  await driver.wait(async () => (await cards()).length === 6, 10_000, 'not six cards')
-  await press(driver, () => byText(driver, 'Undo', 'button'))
   await driver.wait(async () => (await cards()).length === 7, 10_000, 'not seven cards')
+  await press(driver, () => byText(driver, 'Undo', 'button'))
+  await driver.wait(async () => (await cards()).length === 8, 10_000, 'not eight cards')
 })
 
 test.each(['riders-by-plan', 'first-ride'])('%s is taken out as a picture, a table and a definition', async (id) => {
@@ -265,7 +265,7 @@ test('the range of a dashboard holds for all its cards', async () => {
   await press(driver, () => byText(driver, '26 weeks', 'button'))
   await driver.wait(async () => {
     const heads = await textsOf(driver, '.card-head')
-    return heads.length === 5 && heads.every((head) => /(?:over|of) the last 26 weeks/.test(head))
+    return heads.length === 6 && heads.every((head) => /(?:over|of) the last 26 weeks/.test(head))
   }, 10_000)
 })
 

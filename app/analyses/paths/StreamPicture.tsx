@@ -136,18 +136,20 @@ export function StreamPicture(props: {
               <g
                 key={idOf(place)}
                 className={`stream-node ${what}${on ? ' lit' : ''}${isChosen(place) ? ' chosen' : ''}`}
-                {...at(place)}
               >
-                <title>{tells(place)}</title>
-                <rect
-                  className="stream-reach"
-                  x={x}
-                  y={y - 2}
-                  width={column - 6}
-                  height={Math.max(height + 4, labelOf(node))}
-                />
-                <rect className="stream-bar" x={x} y={y} width={node.width} height={height} rx="2" />
-                <text x={x + node.width + 6} y={y + 10}>
+                <g className="stream-press" {...at(place)}>
+                  <title>{tells(place)}</title>
+                  <rect
+                    className="stream-reach"
+                    x={x}
+                    y={y - 2}
+                    width={column - 6}
+                    height={Math.max(height + 4, labelOf(node))}
+                  />
+                  <rect className="stream-bar" x={x} y={y} width={node.width} height={height} rx="2" />
+                </g>
+                {/* What it is called stands in its label with all else that is known of it. */}
+                <text aria-hidden="true" x={x + node.width + 6} y={y + 10}>
                   {node.lines.map((line, i) => (
                     <tspan key={i} className="stream-name" x={x + node.width + 6} dy={i === 0 ? 0 : 15}>
                       {line}
