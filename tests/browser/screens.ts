@@ -99,7 +99,8 @@ for (const screen of SCREENS) {
   await driver.wait(
     () =>
       driver.executeScript<boolean>(
-        `return document.fonts.status === 'loaded' && !document.querySelector('.tray .dimmed, .waiting')`,
+        `return document.fonts.status === 'loaded' && !document.querySelector('.tray .dimmed, .waiting') &&
+          !document.querySelector('.tray')?.textContent.includes('Counting')`,
       ),
     10_000,
   )

@@ -82,7 +82,10 @@ export function PathsEditor(props: Props) {
           onChoose={(count) => choose(put(question, 'count', count))}
         />
       )
+    // What is said of each only where it is not the usual is set in one place.
     case 'steps':
+    case 'keep':
+    case 'unfolded':
       return <StepsEditor {...props} />
     case 'window':
       return (
@@ -102,30 +105,6 @@ export function PathsEditor(props: Props) {
           label="Only within one session"
           onChange={(is) => choose(put(question, 'session', is))}
         />
-      )
-    case 'unfolded':
-      return (
-        <Switched
-          is={question.unfolded}
-          hint="As it stands, an event that is repeated in a row is one step."
-          label="Every repeat is a step of its own"
-          onChange={(is) => choose(put(question, 'unfolded', is))}
-        />
-      )
-    case 'keep':
-      return (
-        <fieldset>
-          <legend>At most so many ways a step stand by themselves</legend>
-          <NumberField
-            label="Ways a step"
-            value={question.keep}
-            min={1}
-            max={MOST_KEEP}
-            whole
-            autoFocus
-            onChange={(keep) => edit({ ...question, keep }, 'type')}
-          />
-        </fieldset>
       )
     case 'leaveOut': {
       const names = question.leaveOut?.event.names ?? []

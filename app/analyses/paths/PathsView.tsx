@@ -2,7 +2,7 @@ import { lazy, Suspense, useRef } from 'react'
 import type { PathsResult } from '../../../core/analyses/paths/finish.js'
 import type { PathsMark } from '../../../core/analyses/paths/marks.js'
 import type { PathForm, PathsQuestion } from '../../../core/analyses/paths/question.js'
-import { placeWords, stepWords } from '../../../core/analyses/paths/words.js'
+import { placeWords, stepWords, waysWords } from '../../../core/analyses/paths/words.js'
 import { formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
 import { groupWords } from '../../../core/words/words.js'
 import { useWidth } from '../../charts/useWidth.js'
@@ -12,7 +12,7 @@ import { Mounted } from '../../ui/Mounted.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { BodyProps, KindView } from '../view.js'
-import { nodeMark, takenSteps, waysWords } from './figures.js'
+import { nodeMark, takenSteps } from './figures.js'
 
 const StreamPicture = lazy(async () => ({ default: (await import('./StreamPicture.js')).StreamPicture }))
 const DifferenceList = deferred(async () => (await import('./DifferenceList.js')).DifferenceList)

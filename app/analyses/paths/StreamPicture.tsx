@@ -9,7 +9,7 @@ import type { Words } from '../../../core/words/words.js'
 import { chartMove } from '../../ui/arrows.js'
 import { useWidth } from '../../charts/useWidth.js'
 import './paths.css'
-import { namesOf, nodeMark, nodeTells, ribbonMark, ribbonTells } from './figures.js'
+import { namesOf, nodeMark, ribbonMark, tellerOf } from './figures.js'
 import { layStream, ribbonId, throughOf, type DrawnNode, type DrawnRibbon } from './layout.js'
 
 type At = { step: number; index: number } | { step: number; from: number; to: number }
@@ -41,10 +41,9 @@ export function StreamPicture(props: {
     [side, question, words, backward, width],
   )
   const through = lit && throughOf(stream, lit)
-  const tells = (at: At) =>
-    'index' in at
-      ? nodeTells(result, side, question, words, at.step, at.index)
-      : ribbonTells(result, side, question, words, at.step, at.from, at.to)
+  // What is pointed at draws all anew: what each says is worked out once.
+  const teller = useMemo(() => tellerOf(result, side, question, words), [result, side, question, words])
+  const tells = (at: At) => ('index' in at ? teller.node(at.step, at.index) : teller.ribbon(at.step, at.from, at.to))
   const markOf = (at: At) =>
     'index' in at ? nodeMark(side, at.step, at.index) : ribbonMark(side, at.step, at.from, at.to)
   const isChosen = (at: At) => hasMark(selected, markOf(at))
@@ -76,10 +75,12 @@ export function StreamPicture(props: {
     ...stream.nodes.map(({ step, index }) => ({ step, index })),
     ...stream.ribbons.map(({ step, from, to }) => ({ step, from, to })),
   ]
+  // Tab comes to where one was last; what that was may not be drawn any more.
+  const tabbed = places.some((place) => idOf(place) === current) ? current : places[0] && idOf(places[0])
   const at = (place: At) => ({
     'data-at': idOf(place),
     role: onSelect ? 'button' : 'img',
-    tabIndex: idOf(place) === current ? 0 : -1,
+    tabIndex: idOf(place) === tabbed ? 0 : -1,
     'aria-label': tells(place),
     ...(onSelect ? { 'aria-pressed': isChosen(place) } : {}),
     onMouseEnter: () => setLit(place),

@@ -33,12 +33,8 @@ export function WayList(props: {
   const { ways, groups, detours } = result
   const whole = result.all.reached ?? result.all.ways
   const typed = search.trim().toLowerCase()
-  const textOf = (way: Way) =>
-    way.nodes
-      .map((node) => nodeWords(node, words))
-      .join(' › ')
-      .toLowerCase()
-  const found = ways.flatMap((way, place) => (textOf(way).includes(typed) ? [{ way, place }] : []))
+  const textOf = (way: Way) => way.nodes.map((node) => nodeWords(node, words)).join(' › ')
+  const found = ways.flatMap((way, place) => (textOf(way).toLowerCase().includes(typed) ? [{ way, place }] : []))
   const shown = all ? found : found.slice(0, SHOWN)
   const straight = detours?.straight ?? null
   if (ways.length === 0) return <p className="soft pad">No way was gone, as asked.</p>
@@ -119,7 +115,7 @@ export function WayList(props: {
                   </tr>
                   {opened.has(place) && (
                     <tr>
-                      <td colSpan={9}>
+                      <td colSpan={4 + groups.length + (straight === null ? 0 : 1)}>
                         <WayOn way={way} question={question} words={words} />
                       </td>
                     </tr>

@@ -2,11 +2,10 @@ import { useEffect } from 'react'
 import { useFetcher } from 'react-router'
 import type { PathsResult, Way } from '../../../core/analyses/paths/finish.js'
 import type { PathsQuestion } from '../../../core/analyses/paths/question.js'
-import { placeWords } from '../../../core/analyses/paths/words.js'
+import { placeWords, waysWords } from '../../../core/analyses/paths/words.js'
 import { formatPercent } from '../../../core/words/format.js'
 import type { Words } from '../../../core/words/words.js'
 import { studyAddress } from '../../address/address.js'
-import { waysWords } from './figures.js'
 
 /** So many events are told of. */
 const SHOWN = 6

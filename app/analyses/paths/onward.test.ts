@@ -61,6 +61,9 @@ describe('what a selection of a stream leads to', () => {
     expect(taken(base, node, 'Leave Viewed “/help” out')).toMatchObject({
       leaveOut: { event: { names: ['Froze', 'Viewed'] } },
     })
+    // What is left out is on no way that could be asked for.
+    const through = [{ step: 2, node: { event: 'Viewed', value: '/help' } }]
+    expect(taken({ ...base, through }, node, 'Leave Viewed “/help” out')).not.toHaveProperty('through')
     expect(labels(base, { kind: 'node', step: 2, place: { event: 'Opened' } })).not.toContain('Leave Opened out')
   })
 

@@ -4,6 +4,7 @@ import { MOST_STEPS, type PathNode, type PathsQuestion } from '../../../core/ana
 import { nodeWords } from '../../../core/analyses/paths/words.js'
 import type { EventPick } from '../../../core/questions/parts.js'
 import type { Words } from '../../../core/words/words.js'
+import { put } from '../../editors/put.js'
 import type { Choice } from '../view.js'
 
 /** What the selected event, ribbon or way leads to. */
@@ -31,6 +32,8 @@ export function onward(
     { step, node },
   ].sort((a, b) => a.step - b.step)
   const names = question.leaveOut?.event.names ?? []
+  // No way goes through what is left out.
+  const left = (question.through ?? []).filter((each) => each.node.event !== node.event)
   const isEnd = (pick: EventPick | undefined) =>
     pick !== undefined && 'names' in pick.event && pick.event.names.includes(node.event)
   const fixed = isEnd(question.start) || isEnd(question.end)
@@ -49,7 +52,10 @@ export function onward(
       : [
           {
             label: `Leave ${name} out`,
-            question: { ...question, leaveOut: { event: { names: [...names, node.event] } } },
+            question: {
+              ...put(question, 'through', left.length > 0 ? left : undefined),
+              leaveOut: { event: { names: [...names, node.event] } },
+            },
           },
         ]),
     { label: `Open ${nodeWords({ event: node.event }, words)} by…`, token: `open ${node.event}` },

@@ -13,7 +13,8 @@ import { finishJump, type JumpResult } from './jump.js'
 import { finishLook, type LookResult } from './lookResult.js'
 import type { FunnelPart } from './plan.js'
 import { SHARE_BY, showOf, type FunnelQuestion } from './question.js'
-import { sortedPieces, type FunnelTally, type Pieces } from './tally.js'
+import { sortedPieces, type Pieces } from '../../stats/pieces.js'
+import type { FunnelTally } from './tally.js'
 
 /** Times in ms; null where nobody got there, and for step 1. */
 export interface StepTimes {

@@ -6,7 +6,7 @@ import type { Reading } from '../../words/sentence.js'
 import { groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { PathsResult, PathSide, ShownNode } from './finish.js'
 import type { PathsQuestion } from './question.js'
-import { nodeWords, pickWords, placeWords, stepWords } from './words.js'
+import { nodeWords, pickWords, placeWords, stepWords, waysWords } from './words.js'
 
 /** What is true of fewer ways is not worth a caution. */
 const TOLD = 0.01
@@ -24,9 +24,6 @@ export function pathsFindings(result: PathsResult, question: PathsQuestion, word
     : [...nextStep(result, question, words), ...loops(result, question, words)]
   return { findings: [...findings, ...difference(result, question, words)], cautions: cautionsOf(result, question) }
 }
-
-const many = (result: Pick<PathsResult, 'counts'>, n: number) =>
-  result.counts === 'people' ? countOf(n, 'person', 'people') : countOf(n, 'time', 'times')
 
 function nextStep({ all }: PathsResult, { backward }: PathsQuestion, words: Words): Finding[] {
   const [first] = all.steps
@@ -61,7 +58,7 @@ function nextStep({ all }: PathsResult, { backward }: PathsQuestion, words: Word
 function loops(result: PathsResult, question: PathsQuestion, words: Words): Finding[] {
   const { count } = result.loops
   if (count === 0 || question.backward) return []
-  return [[strong(many(result, count)), plain(` came by ${pickWords(question.start, words)} again on their way.`)]]
+  return [[strong(waysWords(result, count)), plain(` came by ${pickWords(question.start, words)} again on their way.`)]]
 }
 
 function betweenFindings(result: PathsResult, question: PathsQuestion, words: Words): Finding[] {
@@ -95,7 +92,7 @@ function betweenFindings(result: PathsResult, question: PathsQuestion, words: Wo
   const { loops: again } = result
   if (again.count > 0)
     found.push([
-      strong(many(result, again.count)),
+      strong(waysWords(result, again.count)),
       plain(` came by ${pickWords(question.start, words)} again before they got there.`),
     ])
   return found
@@ -144,7 +141,7 @@ function cautionsOf(result: PathsResult, question: PathsQuestion): Finding[] {
   const cautions: Finding[] = []
   const base = all.reached ?? all.ways
   if (base > 0 && base < SMALL)
-    cautions.push([plain(`Only ${many(result, base)}: a few more would change these shares a great deal.`)])
+    cautions.push([plain(`Only ${waysWords(result, base)}: a few more would change these shares a great deal.`)])
   if (all.cut > TOLD * all.ways)
     cautions.push([
       plain(
@@ -152,7 +149,7 @@ function cautionsOf(result: PathsResult, question: PathsQuestion): Finding[] {
       ),
     ])
   if (all.open > TOLD * all.ways)
-    cautions.push([plain(`${many(result, all.open)} may still go on: the time allowed is not over for them.`)])
+    cautions.push([plain(`${waysWords(result, all.open)} may still go on: the time allowed is not over for them.`)])
   const shareOf = ({ count }: ShownNode, before: number) => (before > 0 ? count / before : 0)
   const rest = all.steps.flatMap(({ nodes, before }, step) =>
     nodes.filter(({ place }) => 'rest' in place).map((node) => ({ step: step + 1, share: shareOf(node, before) })),

@@ -1,5 +1,5 @@
 import { count } from '../../ask/atoms.js'
-import { limit, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
+import { keys, limit, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
 import { after, chain, either, list, literal, many, map, maybe, optional, type Reader } from '../../ask/reader.js'
 import type { TimeLimit } from '../../questions/limits.js'
 import type { EventPick, NestedKey } from '../../questions/parts.js'
@@ -7,7 +7,6 @@ import type { Range } from '../../time/range.js'
 import type { PeopleRef } from '../people.js'
 import type { PathPlace, PathsMark } from './marks.js'
 import { USUAL_KEEP, type Opened, type PathNode, type PathsQuestion } from './question.js'
-import { keys } from '../../ask/printedParts.js'
 
 const yes = (name: string, text: string) =>
   optional(

@@ -1,5 +1,5 @@
 import { rankedValues } from '../../stats/select.js'
-import type { Pieces } from '../funnel/tally.js'
+import type { Pieces } from '../../stats/pieces.js'
 import type { Path } from './follow.js'
 import type { PathsPlan } from './shape.js'
 

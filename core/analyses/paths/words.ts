@@ -1,5 +1,5 @@
 import { keyWords } from '../../words/exact.js'
-import { joinWords } from '../../words/format.js'
+import { countOf, joinWords } from '../../words/format.js'
 import { limitWords } from '../../words/limitWords.js'
 import { eventWords, filterWords, groupWords, rangeWords, type Words } from '../../words/words.js'
 import type { EventPick } from '../../questions/parts.js'
@@ -40,6 +40,10 @@ export function stepWords(step: number, { backward }: Pick<PathsQuestion, 'backw
   if (step === 0) return 'start'
   return `${step} ${step === 1 ? 'step' : 'steps'} ${backward ? 'before' : 'later'}`
 }
+
+/** How many ways, in people or in times. */
+export const waysWords = ({ counts }: { counts: 'people' | 'occurrences' }, n: number) =>
+  counts === 'people' ? countOf(n, 'person', 'people') : countOf(n, 'time', 'times')
 
 /** Who a mark's people are, after "who": `did Card added 1 step after Card refused within 1 day`. */
 export function pathMarkWords(study: PathsQuestion, mark: PathsMark, words: Words): string {
