@@ -11,6 +11,7 @@ export type ScanKind = AnalysisKind | 'members'
 export interface Scanner {
   scan(log: EventLog, people: PersonRange, plan: unknown): unknown
   merge(a: unknown, b: unknown): unknown
+  anyOrder?: true
   select(log: EventLog, people: PersonRange, plan: unknown, marks: readonly AnyMark[]): Uint32Array
 }
 

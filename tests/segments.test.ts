@@ -136,7 +136,7 @@ describe('counting', () => {
     expect(await dowser.segments.why(rule, 'nobody')).toBeNull()
   })
   test('who they are beside everyone', async () => {
-    const reply = await dowser.segments.composition({ rule: group(rode()) }, { of: 'person', name: 'plan' })
+    const reply = await dowser.segments.composition({ rule: group(rode()) }, null, { of: 'person', name: 'plan' })
     if ('faults' in reply) throw new Error('faults')
     expect(reply.of).toMatchObject({ members: 3, everyone: 6 })
     expect(reply.of!.rows.map(({ key, members, everyone }) => [key, members, everyone])).toEqual([
@@ -144,6 +144,21 @@ describe('counting', () => {
       [{ value: 'Annual' }, 1, 2],
       [{ value: 'Monthly' }, 1, 1],
     ])
+  })
+  test('who they are beside others: nobody else is counted, and who is on both sides is one of them', async () => {
+    const looked: Rule = { kind: 'did', event: { names: ['Look'] } }
+    const beside = { rule: { hold: 'any' as const, of: [looked, rode({ where: undefined })] } }
+    const once = { rule: group(rode({ count: { measure: 'times', test: { op: 'between', numbers: [1, 2] } } })) }
+    const reply = await dowser.segments.composition(once, { rule: looked }, { of: 'person', name: 'plan' })
+    const both = await dowser.segments.composition(once, beside, { of: 'person', name: 'plan' })
+    if ('faults' in reply || 'faults' in both) throw new Error('faults')
+    // Two who rode at most twice, three who looked; ada did neither.
+    expect(reply.of).toMatchObject({ members: 2, everyone: 5 })
+    expect(both.of).toMatchObject({ members: 2, everyone: 6 })
+    for (const { members, everyone, share, usual } of reply.of!.rows) {
+      expect(share).toBe(members / 2)
+      expect(usual).toBe((everyone - members) / 3)
+    }
   })
   test('a comparison that goes with no value of the property is marked, not silently nobody', async () => {
     const wrong: Rule = { kind: 'profile', where: { property: { of: 'person', name: 'plan' }, op: '=', number: 5 } }

@@ -19,6 +19,11 @@ export function peopleParams(ref: PeopleRef): string {
   return new URLSearchParams({ people: JSON.stringify(ref) }).toString()
 }
 
+/** Some people beside others: what sets them apart. */
+export function besideAddress(people: PeopleRef, beside: PeopleRef | null): string {
+  return `/people?${peopleParams(people)}${beside ? `&beside=${encodeURIComponent(JSON.stringify(beside))}` : ''}`
+}
+
 /** Address of a segment that is not saved, or of a saved one with its rule changed. */
 export function segmentAddress(rule: RuleGroup, id: string | null = null): string {
   const params = new URLSearchParams({ rule: JSON.stringify(rule) })

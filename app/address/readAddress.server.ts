@@ -49,6 +49,12 @@ export function readPeople(params: URLSearchParams): PeopleRef | null {
   }
 }
 
+/** The people that others stand beside; null = everybody. */
+export function readBeside(params: URLSearchParams): PeopleRef | null {
+  const text = params.get('beside')
+  return text === null ? null : readPeople(new URLSearchParams({ people: text }))
+}
+
 /** The profile properties that a list of people shows; null = all that there are. */
 export function readColumns(search: URLSearchParams): string[] | null {
   try {

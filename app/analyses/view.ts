@@ -1,5 +1,6 @@
 import type { ComponentType, LazyExoticComponent, ReactNode } from 'react'
 import type { SpokenKind } from '../../core/analyses/kind.js'
+import type { PeopleRef } from '../../core/analyses/people.js'
 import type { AnyMark, StudyDefinition } from '../../core/questions/study.js'
 import type { Words } from '../../core/words/words.js'
 import { deferred } from '../page/deferred.js'
@@ -44,6 +45,8 @@ export type Choice<Question, Mark> = { label: string } & (
   | { mark: Mark }
   /** of this kind or any other */
   | { question: Question | StudyDefinition }
+  /** who they are, beside everybody or beside others */
+  | { people: PeopleRef; beside: PeopleRef | null }
   /** the word of the question that it opens */
   | { token: string }
 )

@@ -3,7 +3,7 @@ import { z } from 'zod'
 import { faultWords } from '../../core/questions/faults.js'
 import { propertySchema } from '../../core/questions/parts.js'
 import { dowser } from '../door/dowser.server.js'
-import { readPeople, readRule } from '../address/readAddress.server.js'
+import { readBeside, readPeople, readRule } from '../address/readAddress.server.js'
 import type { Route } from './+types/ask.segment'
 
 const units = z.enum(['day', 'week', 'month']).catch('week')
@@ -44,7 +44,8 @@ export async function loader({ request }: Route.LoaderArgs) {
     default: {
       const ref = readPeople(search)
       if (!ref) return { problem: 'Which people are meant could not be read.' }
-      const composition = await segments.composition(ref, propertyOf(search.get('property')), request.signal)
+      const beside = readBeside(search)
+      const composition = await segments.composition(ref, beside, propertyOf(search.get('property')), request.signal)
       return 'faults' in composition ? { problem: composition.faults.map(faultWords).join(' ') } : { composition }
     }
   }

@@ -12,14 +12,14 @@ import { asGroup, EVERYBODY, type Rule, type RuleGroup } from '../../core/segmen
 import { faultWords } from '../../core/questions/faults.js'
 import { countOf, formatNumber } from '../../core/words/format.js'
 import { conditionWords } from '../../core/words/words.js'
-import { amongThem, peopleParams, segmentAddress, studyAddress } from '../address/address.js'
+import { amongThem, besideAddress, peopleParams, segmentAddress, studyAddress } from '../address/address.js'
 import { dowser, missing } from '../door/dowser.server.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { ColumnChoice } from '../people/ColumnChoice.js'
 import { PeopleTable } from '../people/PeopleTable.js'
 import { PeopleTabs } from '../people/PeopleTabs.js'
 import { PeopleTray } from '../people/PeopleTray.js'
-import { readColumns, readPeople, readSort } from '../address/readAddress.server.js'
+import { readBeside, readColumns, readPeople, readSort } from '../address/readAddress.server.js'
 import { CompositionSheet } from '../segments/CompositionSheet.js'
 import { ProfileEditor } from '../segments/ProfileEditor.js'
 import { SavePeopleDialog } from '../segments/SavePeopleDialog.js'
@@ -37,10 +37,11 @@ export async function loader({ request }: Route.LoaderArgs) {
   const columns = readColumns(search)
   const sort = readSort(search)
   const find = (search.get('find') ?? '').trim()
+  const beside = readBeside(search)
   const names = dowser().profileNames()
   if (find !== '') {
     const people = await dowser().peopleWithId(find, PAGE)
-    return { ref, page: 1, count: people.length, people, names, columns, sort, find }
+    return { ref, beside, page: 1, count: people.length, people, names, columns, sort, find }
   }
   const found = await dowser().people(
     ref,
@@ -48,13 +49,13 @@ export async function loader({ request }: Route.LoaderArgs) {
     request.signal,
   )
   if ('faults' in found) missing(found.faults.map(faultWords).join(' '))
-  return { ref, page, ...found, names, columns, sort, find }
+  return { ref, beside, page, ...found, names, columns, sort, find }
 }
 
 export const meta = () => [{ title: 'People · Dowser' }]
 
 export default function People({ loaderData }: Route.ComponentProps) {
-  const { ref, page, count, people, names, columns, sort, find } = loaderData
+  const { ref, beside, page, count, people, names, columns, sort, find } = loaderData
   const { words } = useWorkspace()
   const navigate = useNavigate()
   const [search] = useSearchParams()
@@ -170,6 +171,12 @@ export default function People({ loaderData }: Route.ComponentProps) {
             : peopleWords(ref, words)}
         <span className="soft"> · profile properties at their latest value</span>
       </Heading>
+      {beside && find === '' && (
+        <p className="people-beside">
+          beside those {peopleWords(beside, words)} · <Link to={besideAddress(ref, null)}>beside everyone instead</Link>{' '}
+          · <Link to={besideAddress(beside, ref)}>the other way round</Link>
+        </p>
+      )}
       <div className="people-grid">
         <section className="sheet">
           {people.length === 0 ? (
@@ -198,7 +205,12 @@ export default function People({ loaderData }: Route.ComponentProps) {
           )}
         </section>
         {!everybody && find === '' && count > 0 && (
-          <CompositionSheet people={JSON.stringify(ref)} rule={ruleOfPeople(ref)} onSelect={setSelected} />
+          <CompositionSheet
+            people={JSON.stringify(ref)}
+            rule={ruleOfPeople(ref)}
+            {...(beside ? { beside: JSON.stringify(beside) } : {})}
+            onSelect={setSelected}
+          />
         )}
       </div>
       <TokenPopover at={choosing} label="Only those whose" width={430} onClose={() => setChoosing(null)}>

@@ -15,24 +15,30 @@ import { useWorkspace } from '../page/workspace.js'
 /** As many bars are drawn; the others are counted together. */
 const BARS = 8
 
-/** Who they are: a profile property's values among the people beside everyone, and what sets them apart most. */
+/** Who they are: a profile property's values among the people beside everyone or others, and what sets them apart most. */
 export function CompositionSheet(props: {
   /** as JSON, so that the sheet is drawn anew only when other people are meant */
   people: string
   /** the people as a rule, to select those with one value; null where they are no rule */
   rule: Rule | null
+  /** whom they stand beside, as JSON; left out: everyone */
+  beside?: string
   onSelect: (people: PeopleRef) => void
 }) {
-  const { people, rule, onSelect } = props
+  const { people, rule, beside, onSelect } = props
   const { words, catalog } = useWorkspace()
   const [property, setProperty] = useState<PropertyRef | null>(() => usualProperty(catalog))
   const [choosing, setChoosing] = useState<{ left: number; top: number } | null>(null)
   const fetcher = useFetcher<{ composition: SegmentComposition } | { problem: string }>({ key: 'composition' })
   const { load, data } = fetcher
   useEffect(() => {
-    const params = new URLSearchParams({ people, ...(property ? { property: JSON.stringify(property) } : {}) })
+    const params = new URLSearchParams({
+      people,
+      ...(beside ? { beside } : {}),
+      ...(property ? { property: JSON.stringify(property) } : {}),
+    })
     void load(`/ask/segment?${params.toString()}`)
-  }, [load, people, property])
+  }, [load, people, beside, property])
   const slow = useLasting(fetcher.state === 'loading', 150)
   if (!property) return null
   const found = data && 'composition' in data ? data.composition : null
@@ -58,11 +64,18 @@ export function CompositionSheet(props: {
             <i className="own" /> they
           </span>
           <span>
-            <i className="all" /> everyone
+            <i className="all" /> {beside ? 'those beside' : 'everyone'}
           </span>
         </span>
       </div>
       {found?.of && found.of.members === 0 && <p className="soft">Nobody is in it, so there is nothing to compare.</p>}
+      {beside && found?.of && found.of.members > 0 && found.more.length + found.less.length === 0 && (
+        <p className="soft">
+          {found.of.everyone === found.of.members
+            ? 'Nobody stands beside them, so there is nothing to compare.'
+            : 'Nothing that is known of them sets them apart by more than chance brings about.'}
+        </p>
+      )}
       {found?.of && found.of.members > 0 && (
         <table className="composition-bars">
           <tbody>

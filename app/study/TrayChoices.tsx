@@ -6,7 +6,7 @@ import { useNavigate } from 'react-router'
 import type { Question } from '../../core/analyses/registry.js'
 import type { AnyMark } from '../../core/questions/study.js'
 import type { Words } from '../../core/words/words.js'
-import { studyAddress } from '../address/address.js'
+import { besideAddress, studyAddress } from '../address/address.js'
 import { viewOf } from '../analyses/registry.js'
 import type { Choosing } from '../analyses/view.js'
 
@@ -44,6 +44,7 @@ export function TrayChoices(props: Chosen) {
     setFrom(null)
     if ('mark' in choice) onMarks([choice.mark])
     else if ('token' in choice) onToken(choice.token)
+    else if ('people' in choice) void navigate(besideAddress(choice.people, choice.beside))
     // What another kind answers is a study of its own.
     else if (choice.question.kind !== kind) void navigate(studyAddress(choice.question as Question))
     else onAsk(choice.question as Question)

@@ -68,6 +68,8 @@ export interface Analysis<
   scan(log: EventLog, people: PersonRange, plan: Plan): Part
   /** associative */
   merge(a: Part, b: Part): Part
+  /** parts may be merged in any order, so that each thread merges its own; left out: in order of people */
+  anyOrder?: true
   /** the plan of a further pass, or null when the part is ready to be finished */
   next(part: Part, plan: Plan, question: Question, context: QueryContext): Plan | null
   /** rates, intervals, percentiles, what is still open; `earlier` are what the passes before the last one found */

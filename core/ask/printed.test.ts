@@ -423,6 +423,7 @@ const paths: fc.Arbitrary<PathsQuestion> = fc
     fc.oneof(fc.constant({}), fc.constant({ backward: true as const }), fc.record({ end: picked })),
     ...([
       optional('count', fc.constant('occurrences' as const)),
+      optional('wide', fc.constantFrom([1], [1, 2], [2, 4, 10])),
       optional(
         'leaveOut',
         fc
@@ -582,6 +583,8 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
       .tuple(
         fc.oneof(
           both(fc.record({ kind: fc.constant('anchor' as const) }), optional('got', fc.boolean())),
+          fc.constant({ kind: 'anchor' as const, got: false, forGood: true as const }),
+          fc.constant({ kind: 'node' as const, step: 2, place: { ends: true as const }, forGood: true as const }),
           fc.record({ kind: fc.constant('loop' as const) }),
           both(
             fc.record({ kind: fc.constant('node' as const), step: fc.integer({ min: 1, max: 10 }), place }),

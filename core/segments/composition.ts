@@ -27,7 +27,7 @@ export interface CompositionRow {
   /** of the members, with its 95 % Wilson interval; null where there are none */
   share: number | null
   interval: Interval | null
-  /** of everyone */
+  /** of everyone; of the others, where it is said whom they stand beside */
   usual: number | null
   /** share of the members less share of those who are not: points, with the 95 % interval; null where a side is empty */
   difference: number | null
@@ -63,6 +63,7 @@ interface CountedValues {
  * Counts people and members for each value of a profile property, as of the moment. A list puts a person in the
  * group of each element.
  * @param members as bits, by person
+ * @param whole who is counted at all, as bits; null = everybody
  * @returns the groups' tally, first of everybody who has been seen, then of the members; null for an unknown property
  */
 export function* countByValue(
@@ -70,6 +71,7 @@ export function* countByValue(
   members: Uint32Array,
   property: PropertyRef,
   context: Context,
+  whole: Uint32Array | null = null,
 ): Steps<CountedValues | null> {
   const planned = planGroups(property, { ...context, faults: [] }, [])
   if (!planned) return null
@@ -85,7 +87,8 @@ export function* countByValue(
       if (index % STEP === STEP - 1) yield
       if (log.hidden?.[index] === 1 || log.time[log.offsets[index]] > context.now) continue
       const person = log.person[index]
-      const is = person >>> 5 < members.length && hasBit(members, person)
+      const is = holds(members, person)
+      if (whole !== null && !is && !holds(whole, person)) continue
       everyone++
       if (is) memberCount++
       reader.read(-1, -1, person)
@@ -99,19 +102,26 @@ export function* countByValue(
   return { plan, dictionary, tally: tallyOf(plan, fixed, all, inside), members: memberCount, everyone }
 }
 
-/** A property's values among the members beside everybody. @param members as bits, by person */
+const holds = (bits: Uint32Array, person: number) => person >>> 5 < bits.length && hasBit(bits, person)
+
+/**
+ * A property's values among the members beside everybody, or beside others.
+ * @param members as bits, by person
+ * @param others as bits; who is a member too stays one; null = everybody else
+ */
 export function* composition(
   logs: readonly EventLog[],
   members: Uint32Array,
   property: PropertyRef,
   context: Context,
+  others: Uint32Array | null = null,
 ): Steps<Composition | null> {
-  const counted = yield* countByValue(logs, members, property, context)
+  const counted = yield* countByValue(logs, members, property, context, others)
   if (!counted) return null
   const { dictionary, tally, everyone } = counted
   const found: CompositionRow[] = []
   const { candidates } = candidatesOf(tally, dictionary, context.calendar.zone, (all, own) => {
-    found.push(rowOf({ key: { rest: true }, members: own, everyone: all }, counted.members, everyone))
+    found.push(rowOf({ key: { rest: true }, members: own, everyone: all }, counted.members, everyone, others !== null))
     return own
   })
   const rows = candidates.map(({ key }, index) => ({ ...found[index], key }))
@@ -146,6 +156,7 @@ function rowOf(
   { key, members, everyone }: { key: GroupKey; members: number; everyone: number },
   memberCount: number,
   total: number,
+  apart: boolean,
 ): CompositionRow {
   const inside = { part: members, whole: memberCount }
   const outside = { part: everyone - members, whole: total - memberCount }
@@ -154,12 +165,14 @@ function rowOf(
     ...{ key, members, everyone },
     share: memberCount > 0 ? members / memberCount : null,
     interval: wilson(members, memberCount),
-    usual: total > 0 ? everyone / total : null,
+    usual: shareOf(apart ? outside : { part: everyone, whole: total }),
     difference: comparable ? inside.part / inside.whole - outside.part / outside.whole : null,
     differenceInterval: differenceInterval(inside, outside),
     p: twoProportions(inside, outside)?.p ?? null,
   }
 }
+
+const shareOf = ({ part, whole }: { part: number; whole: number }) => (whole > 0 ? part / whole : null)
 
 /** Adjusts the p-values of rows that are compared together. */
 export function adjust(rows: CompositionRow[]): void {

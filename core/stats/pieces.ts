@@ -10,3 +10,22 @@ export function sortedPieces(pieces: Pieces): Float64Array {
   }
   return all.sort()
 }
+
+/** Numbers of which it is not known how many there will be. */
+export class Growing {
+  private values = new Float64Array(64)
+  private length = 0
+
+  push(value: number): void {
+    if (this.length === this.values.length) {
+      const wider = new Float64Array(this.length * 2)
+      wider.set(this.values)
+      this.values = wider
+    }
+    this.values[this.length++] = value
+  }
+
+  done(): Float64Array {
+    return this.values.slice(0, this.length)
+  }
+}

@@ -4,6 +4,7 @@ import { mean, quantile } from './quantile.js'
 import { rankedCells, extentOf } from './rankedCells.js'
 import { rankedValues } from './select.js'
 import { mannKendall } from './trendTest.js'
+import { welch } from './welch.js'
 
 test('Wilson interval of 18 of 100, by hand', () => {
   // centre (0.18 + z²/200) / (1 + z²/100), half-width z √(0.18·0.82/100 + z²/40000) / (1 + z²/100), z = 1.959964
@@ -123,4 +124,13 @@ test('Mann–Kendall: every later figure larger; none rising; too few', () => {
   expect(mannKendall([1, 2, 1, 2, 1, 2, 1, 2])!.p).toBeGreaterThan(0.3)
   expect(mannKendall([5, 5, 5, 5, 5, 5, 5, 5])).toBeNull()
   expect(mannKendall([1, 2, 3])).toBeNull()
+})
+
+test('Welch: of equal spread and number it is the plain t-test, so the tables of t say what to expect', () => {
+  // The standard error is 1, with 8 degrees of freedom: 2.896 is the 99 % point.
+  expect(welch({ count: 5, mean: 0, variance: 2.5 }, { count: 5, mean: 2.896, variance: 2.5 })).toBeCloseTo(0.02, 4)
+  // All the spread on one side: 4 degrees, whose 97.5 % point is 2.776.
+  expect(welch({ count: 5, mean: 0, variance: 5 }, { count: 5, mean: 2.776, variance: 0 })).toBeCloseTo(0.05, 4)
+  expect(welch({ count: 1, mean: 1, variance: 0 }, { count: 9, mean: 2, variance: 1 })).toBeNull()
+  expect(welch({ count: 5, mean: 1, variance: 0 }, { count: 9, mean: 2, variance: 0 })).toBeNull()
 })

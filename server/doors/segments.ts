@@ -53,8 +53,8 @@ export function segmentDoor({ db, ask, threads, stores }: Inside) {
       ask<SegmentCount | Faulty>({ kind: 'segment count', rule, ...(own ? { own } : {}) }, signal),
     size: (rule: Rule, every: SizeUnit, split: PropertyRef | null, own?: string, signal?: AbortSignal) =>
       ask<SegmentSize | Faulty>({ kind: 'segment size', rule, every, split, ...(own ? { own } : {}) }, signal),
-    composition: (ref: PeopleRef, property: PropertyRef | null, signal?: AbortSignal) =>
-      ask<SegmentComposition | Faulty>({ kind: 'composition', ref, property }, signal),
+    composition: (ref: PeopleRef, beside: PeopleRef | null, property: PropertyRef | null, signal?: AbortSignal) =>
+      ask<SegmentComposition | Faulty>({ kind: 'composition', ref, beside, property }, signal),
 
     /** Why a person is in or not, by one of their ids; null where nobody has it. */
     async why(rule: Rule, id: string, own?: string): Promise<PersonWhy | Faulty | null> {

@@ -80,7 +80,9 @@ function chunkOf({ chunks, control, logs, scanner, plan, marks, parts }: ScanJob
   const index = Atomics.add(control, CONTROL.nextChunk, 1)
   if (index >= chunks.length || Atomics.load(control, CONTROL.cancelled) === 1) return false
   const { log, range } = chunks[index]!
-  parts.push([index, marks ? scanner.select(logs[log]!, range, plan, marks) : scanner.scan(logs[log]!, range, plan)])
+  const part = marks ? scanner.select(logs[log]!, range, plan, marks) : scanner.scan(logs[log]!, range, plan)
+  if (marks === null && scanner.anyOrder && parts.length > 0) parts[0][1] = scanner.merge(parts[0][1], part)
+  else parts.push([index, part])
   Atomics.add(control, CONTROL.peopleDone, range.to - range.from)
   return true
 }

@@ -20,7 +20,8 @@ export type SegmentRequest =
   | { kind: 'segment count'; rule: Rule; own?: string }
   | { kind: 'segment size'; rule: Rule; every: SizeUnit; split?: PropertyRef | null; own?: string }
   | { kind: 'segment why'; rule: Rule; person: number; own?: string }
-  | { kind: 'composition'; ref: PeopleRef; property: PropertyRef | null }
+  /** beside everybody else, or beside others */
+  | { kind: 'composition'; ref: PeopleRef; beside: PeopleRef | null; property: PropertyRef | null }
   | { kind: 'freeze'; ref: PeopleRef }
   /** whether both mean the very same people now */
   | { kind: 'same people'; a: PeopleRef; b: PeopleRef }
@@ -263,17 +264,19 @@ function placeOf({ logs }: QueryBase['snapshot'], person: number) {
 }
 
 async function compose(
-  { ref, property }: Extract<SegmentRequest, { kind: 'composition' }>,
+  { ref, beside, property }: Extract<SegmentRequest, { kind: 'composition' }>,
   base: QueryBase,
 ): Promise<SegmentComposition | Faulty> {
   const { snapshot, calendar, now } = base
   const schema = snapshot.schema.asMade()
   const bits = await peopleBits(ref, base)
   if ('faults' in bits) return bits
+  const others = beside && (await peopleBits(beside, base))
+  if (others && 'faults' in others) return others
   const context = { schema, calendar, now }
   const of = async (each: PropertyRef) => {
     await makeColumns(each, base)
-    return inTurns(composition(snapshot.logs, bits, each, context), () => base.note('composition'))
+    return inTurns(composition(snapshot.logs, bits, each, context, others), () => base.note('composition'))
   }
   const all: Composition[] = []
   for (const { name, dictionary, dated } of schema.profile) {

@@ -227,6 +227,14 @@ function StepsEditor({ question, edit, open }: Props) {
           onChange={(keep) => edit({ ...question, keep }, 'type')}
         />
         <span>ways a step at most</span>
+        {question.wide?.map((step) => (
+          <Button
+            key={step}
+            onClick={() => edit(put(question, 'wide', unlessEmpty(question.wide!.filter((each) => each !== step))))}
+          >
+            Gather the small ones at step {step} again
+          </Button>
+        ))}
       </fieldset>
       <FormControlLabel
         control={
@@ -243,11 +251,12 @@ function StepsEditor({ question, edit, open }: Props) {
 
 /** Without ways through steps that are no longer followed. */
 function inSteps(question: PathsQuestion, steps: number): PathsQuestion {
-  const left = question.through?.filter(({ step }) => step <= steps)
-  return left && left.length < question.through!.length
-    ? put(question, 'through', left.length > 0 ? left : undefined)
-    : question
+  const { through, wide } = question
+  const left = { through: through?.filter(({ step }) => step <= steps), wide: wide?.filter((step) => step <= steps) }
+  return put(put(question, 'through', unlessEmpty(left.through)), 'wide', unlessEmpty(left.wide))
 }
+
+const unlessEmpty = <T,>(list: T[] | undefined) => (list && list.length > 0 ? list : undefined)
 
 const PICKS = {
   contains: { hint: 'Only whole ways that have all of these, on the steps that are followed.', remove: 'Let go' },

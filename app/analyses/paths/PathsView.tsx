@@ -3,7 +3,7 @@ import type { PathsResult } from '../../../core/analyses/paths/finish.js'
 import type { PathsMark } from '../../../core/analyses/paths/marks.js'
 import type { PathForm, PathsQuestion } from '../../../core/analyses/paths/question.js'
 import { placeWords, stepWords, waysWords } from '../../../core/analyses/paths/words.js'
-import { formatDuration, formatNumber, formatPercent } from '../../../core/words/format.js'
+import { formatDuration, formatNumber, formatPercent, joinWords } from '../../../core/words/format.js'
 import { groupWords } from '../../../core/words/words.js'
 import { useWidth } from '../../charts/useWidth.js'
 import { FigureTable } from '../../ui/FigureTable.js'
@@ -71,6 +71,7 @@ function PathsBody(props: Props) {
           )}
           <span className="soft chart-bar-end">
             {question.unfolded ? 'every repeat by itself' : 'repeats folded'} · {question.keep} ways a step
+            {question.wide && `, all of them at step ${joinWords(question.wide.map(String), 'and')}`}
           </span>
         </div>
       )}

@@ -67,6 +67,41 @@ describe('what a selection of a stream leads to', () => {
     expect(labels(base, { kind: 'node', step: 2, place: { event: 'Opened' } })).not.toContain('Leave Opened out')
   })
 
+  test('of those who end: who they are, and who went on beside those who cannot any more', () => {
+    const ended: PathsMark = { kind: 'node', step: 2, place: { ends: true } }
+    const choices = onward(base, [ended], words)
+    expect(choices.map(({ label }) => label)).toEqual([
+      'What are those like who end here?',
+      'What sets those apart who went on?',
+    ])
+    const study = { ...base, show: { form: 'stream' } }
+    expect(choices[1]).toMatchObject({
+      people: {
+        rule: {
+          hold: 'all',
+          of: [
+            { kind: 'study', study, marks: [{ kind: 'anchor' }] },
+            { hold: 'none', of: [{ kind: 'study', study, marks: [{ step: 1, place: { ends: true } }, ended] }] },
+          ],
+        },
+      },
+      beside: { study, marks: [{ ...ended, forGood: true }] },
+    })
+    // Back in time, between two events and of occurrences there are no two sides of people.
+    for (const more of [{ backward: true as const }, { count: 'occurrences' as const }])
+      expect(labels({ ...base, ...more }, ended)).toEqual(['What are those like who end here?'])
+    // What comes after the last step that is followed is not known.
+    expect(labels({ ...base, steps: 2 }, node).filter((label) => label.startsWith('What sets'))).toEqual([])
+    expect(labels(base, node)).toContain('What sets those apart who went on from Viewed “/help”?')
+  })
+
+  test('everything else opens at its step, once', () => {
+    const rest: PathsMark = { kind: 'node', step: 2, place: { rest: true } }
+    expect(taken({ ...base, wide: [3] }, rest, 'Open everything else here')).toMatchObject({ wide: [2, 3] })
+    expect(labels({ ...base, wide: [2] }, rest)).toEqual([])
+    expect(taken({ ...base, keep: 40 }, rest, 'Show more ways at every step')).toMatchObject({ keep: 50 })
+  })
+
   test('of several selected, and of whoever began, nothing is offered', () => {
     expect(onward(base, [node, { kind: 'anchor' }], words)).toEqual([])
     expect(labels(base, { kind: 'anchor' })).toEqual([])

@@ -1,6 +1,7 @@
 import type { FunnelQuestion } from '../../../core/analyses/funnel/question.js'
 import type { PathsMark } from '../../../core/analyses/paths/marks.js'
-import { MOST_STEPS, type PathNode, type PathsQuestion } from '../../../core/analyses/paths/question.js'
+import type { PeopleRef } from '../../../core/analyses/people.js'
+import { MOST_KEEP, MOST_STEPS, type PathNode, type PathsQuestion } from '../../../core/analyses/paths/question.js'
 import { nodeWords } from '../../../core/analyses/paths/words.js'
 import type { EventPick } from '../../../core/questions/parts.js'
 import type { Words } from '../../../core/words/words.js'
@@ -18,11 +19,8 @@ export function onward(
   if (mark.kind === 'way') return ofWay(question, mark)
   if (mark.kind !== 'node') return []
   const { step, place, from } = mark
-  if ('ends' in place) return []
-  if ('rest' in place)
-    return question.keep < 50
-      ? [{ label: 'Show more ways a step', question: { ...question, keep: Math.min(50, question.keep * 2) } }]
-      : []
+  if ('ends' in place) return ofEnd(question, mark)
+  if ('rest' in place) return ofRest(question, step)
   const node = place
   const name = nodeWords(node, words)
   const before = from && 'event' in from ? [{ step: step - 1, node: from }] : []
@@ -70,6 +68,72 @@ export function onward(
             ),
           },
         ]),
+    ...sides(question, `What sets those apart who went on from ${name}?`, [mark], [after(step, node, mark.group)]),
+  ]
+}
+
+/** Everything else at a step, by itself or at all steps. */
+function ofRest(question: PathsQuestion, step: number): Choice<PathsQuestion, PathsMark>[] {
+  const { keep, wide = [] } = question
+  if (wide.includes(step) || keep === MOST_KEEP) return []
+  return [
+    {
+      label: 'Open everything else here',
+      question: { ...question, wide: [...wide, step].sort((a, b) => a - b) },
+    },
+    { label: 'Show more ways at every step', question: { ...question, keep: Math.min(MOST_KEEP, keep * 2) } },
+  ]
+}
+
+/** Those who got to a place and went on from there, beside those who ended there. */
+function sides(
+  question: PathsQuestion,
+  label: string,
+  there: PathsMark[],
+  ended: PathsMark[],
+): Choice<PathsQuestion, PathsMark>[] {
+  // Of occurrences one person may be on both sides; of the last step nobody is known to go on.
+  if (question.backward || question.end || question.count === 'occurrences') return []
+  if (ended.some((mark) => mark.kind === 'node' && mark.step > question.steps)) return []
+  const study = { ...question, show: { form: 'stream' as const } }
+  const of = (marks: PathsMark[]) => ({ study, marks })
+  const people: PeopleRef = {
+    rule: {
+      hold: 'all',
+      of: [
+        { kind: 'study' as const, ...of(there) },
+        // Who may still go on is on neither side.
+        { hold: 'none', of: [{ kind: 'study' as const, ...of(ended) }] },
+      ],
+    },
+  }
+  return [{ label, people, beside: of(ended.map((mark) => ({ ...mark, forGood: true as const }))) }]
+}
+
+/** Nothing more after a node, or after any. */
+const after = (step: number, from: PathNode | null, group: PathsMark['group']): PathsMark => ({
+  ...{ kind: 'node', step: step + 1, place: { ends: true } },
+  ...(from ? { from } : {}),
+  ...(group ? { group } : {}),
+})
+
+function ofEnd(question: PathsQuestion, mark: PathsMark & { kind: 'node' }): Choice<PathsQuestion, PathsMark>[] {
+  const { step, from, group } = mark
+  const own = group ? { group } : {}
+  const study = { ...question, show: { form: 'stream' as const } }
+  const node = from && 'event' in from ? from : null
+  if (from && !node) return []
+  // Got so far: everybody who had not ended before.
+  const there: PathsMark[] = node
+    ? [{ kind: 'node', step: step - 1, place: node, ...own }]
+    : [{ kind: 'anchor', ...own }]
+  const ended = node ? [mark] : Array.from({ length: step }, (_, i) => after(i, null, group))
+  return [
+    { label: 'What are those like who end here?', people: { study, marks: [mark] }, beside: null },
+    ...sides(question, 'What sets those apart who went on?', there, ended).map((each) => ({
+      ...each,
+      ...('beside' in each ? { beside: { study, marks: [{ ...mark, forGood: true as const }] } } : {}),
+    })),
   ]
 }
 

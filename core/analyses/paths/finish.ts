@@ -127,20 +127,22 @@ export function finishPaths(
   )
   const counted = plan.end ? whole.reached : whole.ways
   // Ways that are told apart though others as common may not be are not ranked; of the others those that may be listed.
-  const sure = [...part.ways.values()].filter(({ counts }) => counts[everybody] >= plan.sure)
+  const apart = [...part.ways.values()].flat()
+  const sure = apart.filter(({ counts }) => counts[everybody] >= plan.sure)
   sure.sort((a, b) => b.counts[everybody] - a.counts[everybody])
   const least = sure[MOST_WAYS]?.counts[everybody] ?? 0
   const told = sure
     .filter(({ counts }) => counts[everybody] >= least)
-    .map((way): Way => ({
-      nodes: way.refs.map((ref) => nodeOfRef(ref, plan.nodes, schema, question)),
-      more: way.more,
-      count: way.counts[everybody],
-      median: way.refs.length > 0 ? quantile(Float64Array.from(way.times).sort(), 0.5) : null,
-      counts: Array.from(way.counts.subarray(0, everybody)),
-    }))
-  told.sort((a, b) => b.count - a.count || inOrder(wayId(a), wayId(b)))
-  const ways = told.slice(0, MOST_WAYS)
+    .map((tally) => {
+      const nodes = tally.refs.map((ref) => nodeOfRef(ref, plan.nodes, schema, question))
+      return { tally, nodes, id: wayId({ nodes, more: tally.more }) }
+    })
+  told.sort((a, b) => b.tally.counts[everybody] - a.tally.counts[everybody] || inOrder(a.id, b.id))
+  const ways = told.slice(0, MOST_WAYS).map(({ tally: { more, counts, times }, nodes }): Way => ({
+    ...{ nodes, more, count: counts[everybody] },
+    median: nodes.length > 0 ? quantile(Float64Array.from(times).sort(), 0.5) : null,
+    counts: counts.slice(0, everybody),
+  }))
   const groups = sides.slice(0, everybody)
   return {
     kind: 'paths',
@@ -149,7 +151,7 @@ export function finishPaths(
     groups,
     rest: plan.rest,
     ways,
-    others: plan.sure > 1 ? null : part.ways.size - ways.length,
+    others: plan.sure > 1 ? null : apart.length - ways.length,
     loops: { count: lengthOf(whole.loops), median: medianOf(whole.loops) },
     detours: plan.end ? detoursOf(ways, counted, whole, plan) : null,
     // Ways of one person are alike: only where each is counted once the tests hold.
@@ -233,10 +235,22 @@ function detoursOf(ways: readonly Way[], reached: number, whole: SideTally, plan
   const common = ways.flatMap((way, index) => (way.count >= COMMON * reached && !way.more ? [{ way, index }] : []))
   common.sort((a, b) => a.way.nodes.length - b.way.nodes.length || b.way.count - a.way.count)
   const nodes = new Map(plan.kept.flatMap((step) => step.nodes.map((node) => [nodeId(node), node] as const)))
-  const all = sortedPieces(whole.total)
+  const times = new Float64Array(lengthOf(whole.total))
+  const starts: number[] = []
+  let next = 0
+  for (const piece of whole.total) {
+    starts.push(next)
+    times.set(piece, next)
+    next += piece.length
+  }
+  const apartOf = timesApart(times)
   const over = [...nodes].flatMap(([id, node]) => {
     const own = whole.over.get(id)
-    const apart = own && timesApart(sortedPieces(own), all)
+    if (!own) return []
+    const places = new Uint32Array(own.reduce((sum, { at }) => sum + at.length, 0))
+    let filled = 0
+    for (const { piece, at } of own) for (let i = 0; i < at.length; i++) places[filled++] = starts[piece] + at[i]
+    const apart = apartOf(places)
     return apart ? [{ node, ...apart }] : []
   })
   return { straight: common[0]?.index ?? null, over: adjustTimes(over) }

@@ -31,6 +31,8 @@ export interface PathFinder {
   each(index: number, visit: (path: Path) => void): void
   /** what a node is known by beyond this scan */
   refOf(node: number): NodeRef
+  /** nodes below it are known by their own number */
+  size: number
   nodeOf(ref: NodeRef): number
 }
 
@@ -44,9 +46,13 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
   const { offsets, time, person: persons, type: typeOf, slot } = log
   const { backward, occurrences, folded, steps, windowMs, from, until, sessionMs } = plan
   const picker = bindPick(plan.start, log)
+  const { plain } = picker
   const isStart = matcher(plan.start, log)
   const isEnd = plan.end && matcher(plan.end, log)
   const { nodeAt, refOf, nodeOf } = nodeReader(log, plan)
+  // Where nothing is opened a node is told by the type alone, without a call for each row.
+  const { ofType, opened } = plan.nodes
+  const plainNodes = opened.every((each) => each === null) ? ofType : null
   const contains = plan.contains.map((pick) => matcher(pick, log))
   const lacks = plan.lacks.map((pick) => matcher(pick, log))
   const through = plan.through.map(({ step, ref }) => ({ at: step - 1, node: nodeOf(ref) }))
@@ -73,8 +79,9 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
         if (Math.abs(at - before) > sessionMs) break
         before = at
       }
-      const node = nodeAt(row, person)
-      const ends = isEnd !== null && isEnd(row, person)
+      const type = typeOf[row]
+      const node = plainNodes !== null ? plainNodes[type] : nodeAt(row, person)
+      const ends = isEnd !== null && isEnd.of[type] !== 0 && isEnd.holds(row, person)
       const isStep = node >= 0 && node !== last
       if (Math.abs(at - origin) > windowMs) {
         if (isEnd ? ends : isStep) {
@@ -90,7 +97,7 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
           nodes[length++] = node
         } else path.more = true
         if (folded) last = node
-        if (isStart(row, person)) path.loops = true
+        if (isStart.of[type] !== 0 && isStart.holds(row, person)) path.loops = true
       }
       if (ends) {
         path.reached = row
@@ -105,7 +112,7 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
 
   function has(test: RowMatcher): boolean {
     const { rows, length, person } = path
-    for (let step = 0; step < length; step++) if (test(rows[step], person)) return true
+    for (let step = 0; step < length; step++) if (test.holds(rows[step], person)) return true
     return false
   }
 
@@ -119,26 +126,43 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
 
   const anchors: number[] = []
   return {
-    refOf,
-    nodeOf,
+    ...{ refOf, nodeOf, size: plan.nodes.size },
     each(index, visit) {
       const person = persons[index]
       const [first, end] = [offsets[index], offsets[index + 1]]
-      anchors.length = 0
-      for (let row = picker.next(first, end, person); row >= 0; row = picker.next(row + 1, end, person)) {
-        if (time[row] < from) continue
+      const since = time[first] >= from ? first : firstAt(from, first, end)
+      if (backward && !occurrences && plain) {
+        const last = plain.placeOf(time[end - 1] < until ? end : firstAt(until, first, end)) - 1
+        if (last < 0 || plain.rows[last] < since) return
+        follow(plain.rows[last], first - 1, person)
+        if (isWanted()) visit(path)
+        return
+      }
+      // The list is used again: to empty one is slow.
+      let many = 0
+      for (let row = picker.next(since, end, person); row >= 0; row = picker.next(row + 1, end, person)) {
         if (time[row] >= until) break
-        anchors.push(row)
+        anchors[many++] = row
         if (!occurrences && !backward) break
       }
-      if (anchors.length === 0) return
-      const many = anchors.length
+      if (many === 0) return
       for (let i = occurrences ? 0 : many - 1; i < many; i++) {
         const before = occurrences && i > 0 ? anchors[i - 1] : first - 1
         follow(anchors[i], backward ? before : i + 1 < many ? anchors[i + 1] : end, person)
         if (isWanted()) visit(path)
       }
     },
+  }
+
+  /** the first of a person's rows that is not before a moment */
+  function firstAt(ms: number, first: number, end: number): number {
+    let [low, high] = [first, end]
+    while (low < high) {
+      const middle = (low + high) >>> 1
+      if (time[middle] < ms) low = middle + 1
+      else high = middle
+    }
+    return low
   }
 
   function nodeReader(_log: EventLog, { nodes: { ofType, opened, size, zone } }: PathsPlan) {
@@ -190,16 +214,28 @@ function valueReader(log: EventLog, type: number, { column: ref, base }: OpenedP
   }
 }
 
-type RowMatcher = (row: number, person: number) => boolean
+interface RowMatcher {
+  /** by type: whether any of its rows may be meant */
+  of: Uint8Array
+  holds(row: number, person: number): boolean
+}
 
 /** Whether a row is one of the events that are meant. */
 function matcher({ types, test }: PickPlan, log: EventLog): RowMatcher {
   const { type: typeOf, slot } = log
-  const tests: (RowTest | null | undefined)[] = []
-  for (const type of types) tests[type] = bindTest(test, log, type)
-  return (row, person) => {
-    const type = typeOf[row]
-    const own = tests[type]
-    return own === null || (own !== undefined && own(row, slot[row], person))
+  const of = new Uint8Array(Math.max(log.rowsOfType.length, ...types.map((type) => type + 1)))
+  const tests: (RowTest | null)[] = []
+  for (const type of types) {
+    of[type] = 1
+    tests[type] = bindTest(test, log, type)
+  }
+  return {
+    of,
+    holds(row, person) {
+      const type = typeOf[row]
+      if (of[type] === 0) return false
+      const own = tests[type]
+      return own === null || own(row, slot[row], person)
+    },
   }
 }

@@ -30,6 +30,7 @@ export const paths: Analysis<PathsQuestion, PathsMark, PathsPlan, PathsPart, Pat
   plan: planPaths,
   scan: scanPaths,
   merge: mergePaths,
+  anyOrder: true,
   next: nextPaths,
   finish: finishPaths,
   reads: ({ pass }) => pass === 'count',

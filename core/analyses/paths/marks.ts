@@ -17,6 +17,8 @@ export const pathsMark = z.union([
     kind: z.literal('anchor'),
     /** of ways that have to get somewhere: those that did, or did not */
     got: z.boolean().optional(),
+    /** of those that did not: their time is over */
+    forGood: z.literal(true).optional(),
     group: groupKeySchema.optional(),
   }),
   z.strictObject({
@@ -26,6 +28,8 @@ export const pathsMark = z.union([
     place: placeSchema,
     /** only those who came from there, one step before */
     from: placeSchema.optional(),
+    /** of those that end there: their time is over */
+    forGood: z.literal(true).optional(),
     group: groupKeySchema.optional(),
   }),
   z.strictObject({

@@ -98,6 +98,18 @@ describe('forward', () => {
     const result = answer<PathsResult>(log, base, { now: MONDAY + 14 * 86_400_000 })
     expect([result.all.ways, result.all.open]).toEqual([2, 1])
   })
+
+  test('who ended for good is who cannot go on any more', () => {
+    const log = eventLog({ ada: 'a@13d+12h', bea: 'a@0d', cai: 'a@0d b@1m c@2m c2@3m c3@4m' })
+    const now = MONDAY + 14 * 86_400_000
+    const ended: PathsMark = { kind: 'node', step: 1, place: { ends: true } }
+    expect(peopleIn(log, base, [ended], { now })).toEqual(['ada', 'bea'])
+    expect(peopleIn(log, base, [{ ...ended, forGood: true }], { now })).toEqual(['bea'])
+    const toEnd = { ...base, end: did('b') }
+    const missed: PathsMark = { kind: 'anchor', got: false }
+    expect(peopleIn(log, toEnd, [missed], { now })).toEqual(['ada', 'bea'])
+    expect(peopleIn(log, toEnd, [{ ...missed, forGood: true }], { now })).toEqual(['bea'])
+  })
 })
 
 describe('occurrences', () => {
@@ -249,6 +261,20 @@ describe('at each step', () => {
     expect(peopleIn(log, question, [{ kind: 'way', nodes: [{ event: 'c' }, { event: 'b' }] }])).toEqual(['p3'])
     expect(peopleIn(log, question, [{ kind: 'way', nodes: [] }])).toEqual(['p6'])
   })
+
+  test('opened at one step, all stand by themselves there, and at no other', () => {
+    const question = { ...base, keep: 1, wide: [1] }
+    expect(stepsOf(ask(log, question).all)).toEqual([
+      { b: 2, c: 1, d: 1, e: 1, ends: 1 },
+      { b: 2, rest: 1, ends: 2 },
+      { ends: 3 },
+    ])
+    expect(peopleIn(log, question, [{ kind: 'node', step: 2, place: { rest: true } }])).toEqual(['p2'])
+    expect(stepsOf(ask(log, { ...question, wide: [2] }).all).slice(0, 2)).toEqual([
+      { b: 2, rest: 3, ends: 1 },
+      { b: 2, d: 1, ends: 2 },
+    ])
+  })
 })
 
 describe('what is wrong is told at its word', () => {
@@ -266,6 +292,8 @@ describe('what is wrong is told at its word', () => {
     ['between an event and itself', { end: did('a') }, 'end', 'another event'],
     ['back between two', { end: did('z'), backward: true }, 'backward', 'forward'],
     ['eleven steps', { steps: 11 }, 'steps', 'at most 10'],
+    ['a step opened that is not there', { wide: [4] }, 'wide', 'one of the 3 steps'],
+    ['a step opened twice', { wide: [2, 2] }, 'wide', 'opened already'],
     ['51 ways a step', { keep: 51 }, 'keep', 'at most 50'],
     ['a step that is not followed', { through: [{ step: 4, node: { event: 'b' } }] }, 'through', 'one of the 3 steps'],
   ])('%s', (_name, more, at, says) => {

@@ -7,7 +7,7 @@ import { nearest, type Fault } from '../../questions/faults.js'
 import { limitMs } from '../../questions/limits.js'
 import { SESSION_MS, spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
-import { nodeId, type PathNode, type PathsQuestion } from './question.js'
+import { keptAt, nodeId, type PathNode, type PathsQuestion } from './question.js'
 import type { KeptStep, NodeRef, NodesPlan, OpenedPlan, PathsPlan } from './shape.js'
 import type { SideTally, WayTallies } from './tally.js'
 
@@ -51,7 +51,7 @@ export function planPaths(question: PathsQuestion, context: QueryContext, faults
     occurrences: question.count === 'occurrences',
     folded: !question.unfolded,
     steps: question.steps,
-    keep: question.keep,
+    keep: Math.max(...Array.from({ length: question.steps }, (_, step) => keptAt(question, step + 1))),
     windowMs: limitMs(question.window),
     ...{ from: span.from, until: span.until, now },
     sessionMs: question.session ? (calendar.sessionMs ?? SESSION_MS) : null,
@@ -183,7 +183,7 @@ function keptSteps(
     for (const [ref, own] of loose) if (own[step] > 0) found.push({ ref, count: own[step] })
     const named = found.map((each) => ({ ...each, node: nodeOfRef(each.ref, plan.nodes, schema, question) }))
     named.sort((a, b) => b.count - a.count || byName(a.node, b.node))
-    const kept = named.slice(0, plan.keep)
+    const kept = named.slice(0, keptAt(question, step + 1))
     return {
       nodes: kept.map(({ node }) => node),
       refs: kept.map(({ ref }) => ref),

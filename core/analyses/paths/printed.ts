@@ -6,7 +6,7 @@ import type { EventPick, NestedKey } from '../../questions/parts.js'
 import type { Range } from '../../time/range.js'
 import type { PeopleRef } from '../people.js'
 import type { PathPlace, PathsMark } from './marks.js'
-import { USUAL_KEEP, type Opened, type PathNode, type PathsQuestion } from './question.js'
+import { MOST_KEEP, USUAL_KEEP, type Opened, type PathNode, type PathsQuestion } from './question.js'
 
 const yes = (name: string, text: string) =>
   optional(
@@ -85,12 +85,15 @@ export function paths({ picked, event, property, breakdowns, period, among }: Pa
       after(', ', period),
       yes('session', ', within one session'),
       yes('unfolded', ', every repeat by itself'),
-      optional(
-        'keep',
-        map(
-          chain<[number, unknown]>(after(', at most ', count), either(literal(' ways a step'), literal(' way a step'))),
-          ([n]) => n,
+      map(
+        maybe(
+          chain<[number, unknown, number[] | null]>(
+            after(', at most ', count),
+            either(literal(' ways a step'), literal(' way a step')),
+            maybe(after(`, up to ${MOST_KEEP} at step `, list(count, 'and'))),
+          ),
         ),
+        (found) => (found ? { keep: found[0], ...(found[2] ? { wide: found[2] } : {}) } : {}),
       ),
       optional(
         'leaveOut',
@@ -122,18 +125,24 @@ export function pathMarks({ eventName, key, details }: MarkParts): Reader<ReadMa
     node,
   )
   const anchor = either<object>(
+    map(literal('who did not get there for good'), () => ({ kind: 'anchor', got: false, forGood: true })),
     map(literal('who began a way'), () => ({ kind: 'anchor' })),
     map(literal('who got there'), () => ({ kind: 'anchor', got: true })),
     map(literal('who did not get there'), () => ({ kind: 'anchor', got: false })),
     map(literal('who came by the start again'), () => ({ kind: 'loop' })),
   )
   const at = map(
-    chain<[number, PathPlace, PathPlace | null]>(
+    chain<[number, PathPlace, string | null, PathPlace | null]>(
       after('at step ', count),
       after(' ', place),
+      maybe(literal(' for good')),
       maybe(after(', from ', place)),
     ),
-    ([step, where, from]): object => ({ kind: 'node', step, place: where, ...(from ? { from } : {}) }),
+    ([step, where, over, from]): object => ({
+      ...{ kind: 'node', step, place: where },
+      ...(from ? { from } : {}),
+      ...(over ? { forGood: true } : {}),
+    }),
   )
   const way = map(
     chain<[PathNode[], string | null]>(

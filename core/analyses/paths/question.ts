@@ -46,6 +46,8 @@ export interface PathsQuestion {
   range: Range
   /** how many ways a step stand by themselves; the rest is everything else */
   keep: number
+  /** steps, counted from 1, whose everything else is opened: up to `MOST_KEEP` ways stand by themselves there */
+  wide?: number[] | undefined
   leaveOut?: { event: { names: string[] } } | undefined
   /** whole ways are kept that have all of these on them, or dropped that have any */
   contains?: EventPick[] | undefined
@@ -74,6 +76,10 @@ export function usualPaths(event: string): PathsQuestion {
     show: { form: 'stream' },
   }
 }
+
+/** How many ways stand by themselves at a step, counted from 1. */
+export const keptAt = ({ keep, wide }: Pick<PathsQuestion, 'keep' | 'wide'>, step: number): number =>
+  wide?.includes(step) ? MOST_KEEP : keep
 
 /** Tells nodes apart. */
 export const nodeId = ({ event, value }: PathNode): string =>

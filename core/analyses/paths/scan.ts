@@ -6,18 +6,22 @@ import { pathFinder, type Path, type PathFinder } from './follow.js'
 import type { PathPlace, PathsMark } from './marks.js'
 import { ROUGH, type NodeCounts, type PathsPart } from './plan.js'
 import { nodeId, type PathNode } from './question.js'
-import type { NodeRef, PathsPlan } from './shape.js'
-import { joinSides, joinWays, SideBuilder, type WayTallies, type WayTally } from './tally.js'
-
-type VisitPath = (path: Path, index: number) => void
+import type { PathsPlan } from './shape.js'
+import { joinSides, joinWays, SideBuilder, WayTable, type Few } from './tally.js'
 
 /** Visits the ways of everybody who is asked, in order of people. */
-function eachPath(log: EventLog, people: PersonRange, plan: PathsPlan, finder: PathFinder, visit: VisitPath): void {
+function eachPath(
+  log: EventLog,
+  people: PersonRange,
+  plan: PathsPlan,
+  finder: PathFinder,
+  visit: (path: Path) => void,
+): void {
   const { hidden, person } = log
   const { among } = plan
   for (let index = people.from; index < people.to; index++) {
     if (hidden?.[index] === 1 || (among !== null && among[person[index]] !== 1)) continue
-    finder.each(index, (path) => visit(path, index))
+    finder.each(index, visit)
   }
 }
 
@@ -33,65 +37,26 @@ export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): 
   const sides = Array.from({ length: everybody + 1 }, () => new SideBuilder(plan, log.time, log.source))
   const groupsOf = bindGrouped(log, plan.split)
   const places = placesOf(plan, finder)
-  const ways = new WayTree(everybody + 1)
+  const ways = new WayTable(everybody + 1, finder.refOf)
   eachPath(log, people, plan, finder, (path) => {
     const at = places.of(path)
     const over = plan.end ? places.numbersOf(path) : NONE
     const groups = groupsOf?.(path.anchor, path.person)
-    if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].add(path, at, over)
+    if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].add(path, at, NONE)
     sides[everybody].add(path, at, over)
-    if (plan.wanted![roughPlace(path, finder)] !== 1 || (plan.end && path.reached < 0)) return
-    const way = ways.of(path)
+    if (plan.end && path.reached < 0) return
+    const rough = roughPlace(path, finder)
+    if (plan.wanted![rough] !== 1) return
+    const way = ways.of(path, rough)
     way.counts[everybody]++
     if (groups) for (let g = 0; g < groups.length; g++) way.counts[groups.found[g]]++
     const last = plan.end ? path.reached : path.length > 0 ? path.rows[path.length - 1] : path.anchor
     way.times.push(Math.abs(log.time[last] - log.time[path.anchor]))
   })
-  return { pass: 'count', sides: sides.map((side) => side.done(places.names)), ways: ways.done(finder) }
+  return { pass: 'count', sides: sides.map((side) => side.done(places.names)), ways: ways.done() }
 }
 
-const NONE: readonly number[] = []
-
-interface Branch {
-  on: Map<number, Branch>
-  /** of the ways that end here: those that were gone so far, and those that got there in more steps than are followed */
-  here: WayTally | null
-  more: WayTally | null
-}
-
-/** Whole ways, found again node by node. */
-class WayTree {
-  private readonly root: Branch = { on: new Map(), here: null, more: null }
-
-  constructor(private readonly groups: number) {}
-
-  of({ nodes, length, more }: Path): WayTally {
-    let at = this.root
-    for (let step = 0; step < length; step++) {
-      let next = at.on.get(nodes[step])
-      if (!next) at.on.set(nodes[step], (next = { on: new Map(), here: null, more: null }))
-      at = next
-    }
-    return more ? (at.more ??= this.newWay(true)) : (at.here ??= this.newWay(false))
-  }
-
-  private newWay(more: boolean): WayTally {
-    return { refs: [], more, counts: new Float64Array(this.groups), times: [] }
-  }
-
-  /** by what their nodes are known by beyond this scan */
-  done({ refOf }: PathFinder): WayTallies {
-    const ways: WayTallies = new Map()
-    const visit = ({ on, here, more }: Branch, refs: NodeRef[]): void => {
-      const key = refs.join(' | ')
-      if (here) ways.set(key, { ...here, refs })
-      if (more) ways.set(`${key} …`, { ...more, refs })
-      for (const [node, next] of on) visit(next, [...refs, refOf(node)])
-    }
-    visit(this.root, [])
-    return ways
-  }
-}
+const NONE: Few = { list: [], length: 0 }
 
 function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder: PathFinder): NodeCounts {
   const { steps, end } = plan
@@ -120,10 +85,11 @@ const mixed = (hash: number, x: number) => Math.imul(Math.imul(hash ^ (x & 0xfff
 const PRIME = 0x01000193
 
 /** FNV-1a over what a way's nodes are known by. */
-function roughPlace({ nodes, length, more }: Path, { refOf }: PathFinder): number {
+function roughPlace({ nodes, length, more }: Path, { refOf, size }: PathFinder): number {
   let hash = more ? 0x1b873593 : 0x811c9dc5
   for (let step = 0; step < length; step++) {
-    const ref = refOf(nodes[step])
+    const node = nodes[step]
+    const ref = node < size ? node : refOf(node)
     if (typeof ref === 'number') hash = mixed(hash, ref + 1)
     else for (let i = 0; i < ref.length; i++) hash = mixed(hash, ref.charCodeAt(i))
     hash = mixed(hash, 0x9e3779b9)
@@ -146,10 +112,17 @@ function placesOf(plan: PathsPlan, { nodeOf }: PathFinder) {
   )
   // Those that stand by themselves at any step, each once, by numbers of their own.
   const names = [...new Set(kept.flatMap((step) => step.nodes.map(nodeId)))]
+  const table = new Int32Array(plan.nodes.size).fill(-1)
   const numbers = new Map<number, number>()
-  kept.forEach(({ refs, nodes }) => refs.forEach((ref, i) => numbers.set(nodeOf(ref), names.indexOf(nodeId(nodes[i])))))
+  kept.forEach(({ refs, nodes }) =>
+    refs.forEach((ref, i) => {
+      const number = names.indexOf(nodeId(nodes[i]))
+      if (typeof ref === 'number') table[ref] = number
+      else numbers.set(nodeOf(ref), number)
+    }),
+  )
   const seen = new Uint32Array(names.length)
-  const own: number[] = []
+  const own: Few = { list: [], length: 0 }
   let way = 0
   return {
     of({ nodes, length }: Path): Int32Array {
@@ -161,14 +134,15 @@ function placesOf(plan: PathsPlan, { nodeOf }: PathFinder) {
     },
     names,
     /** those of a way's nodes that stand by themselves at any step, each once; used again for the next way */
-    numbersOf({ nodes, length }: Path): readonly number[] {
+    numbersOf({ nodes, length }: Path): Few {
       own.length = 0
       way++
       for (let step = 0; step < length; step++) {
-        const number = numbers.get(nodes[step])
-        if (number === undefined || seen[number] === way) continue
+        const node = nodes[step]
+        const number = node < table.length ? table[node] : (numbers.get(node) ?? -1)
+        if (number < 0 || seen[number] === way) continue
         seen[number] = way
-        own.push(number)
+        own.list[own.length++] = number
       }
       return own
     },
@@ -212,7 +186,8 @@ function markTest(mark: PathsMark, plan: PathsPlan, finder: PathFinder): (path: 
   const counted = (path: Path) => !plan.end || path.reached >= 0
   switch (mark.kind) {
     case 'anchor':
-      return mark.got === undefined ? () => true : (path) => path.reached >= 0 === mark.got
+      if (mark.got === undefined) return () => true
+      return (path) => path.reached >= 0 === mark.got && !(mark.forGood && path.open)
     case 'loop':
       return (path) => counted(path) && path.loops
     case 'way': {
@@ -227,7 +202,7 @@ function markTest(mark: PathsMark, plan: PathsPlan, finder: PathFinder): (path: 
       const { step, from } = mark
       const there = placeTest(mark.place, step)
       const came = from && step > 1 ? placeTest(from, step - 1) : null
-      return (path) => counted(path) && there(path) && (came === null || came(path))
+      return (path) => counted(path) && there(path) && (came === null || came(path)) && !(mark.forGood && path.open)
     }
   }
 }

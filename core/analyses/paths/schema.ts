@@ -40,6 +40,7 @@ export const pathsSchema: z.ZodType<PathsQuestion> = z
       .min(1, 'at least 1 way a step')
       .max(MOST_KEEP, `at most ${MOST_KEEP} ways a step`)
       .default(USUAL_KEEP),
+    wide: z.array(z.int().min(1).max(MOST_STEPS)).min(1).max(MOST_STEPS).optional(),
     leaveOut: z.strictObject({ event: namesSchema }).optional(),
     contains: picks,
     lacks: picks,
@@ -61,7 +62,7 @@ export const pathsSchema: z.ZodType<PathsQuestion> = z
       .strictObject({ form: z.enum(pathForms), difference: z.literal(true).optional() })
       .default({ form: 'stream' }),
   })
-  .superRefine(({ start, end, backward, leaveOut, contains, lacks, steps, through, open }, context) => {
+  .superRefine(({ start, end, backward, leaveOut, contains, lacks, steps, through, open, wide }, context) => {
     const wrong = (message: string, ...path: (string | number)[]) => context.addIssue({ code: 'custom', message, path })
     const namesOf = ({ event }: EventPick) => ('names' in event ? event.names : [])
     const out = leaveOut?.event.names ?? []
@@ -82,6 +83,10 @@ export const pathsSchema: z.ZodType<PathsQuestion> = z
     })
     through?.forEach(({ step }, index) => {
       if (step > steps) wrong(`one of the ${steps} steps`, 'through', index)
+    })
+    wide?.forEach((step, index) => {
+      if (step > steps) wrong(`one of the ${steps} steps`, 'wide', index)
+      if (wide.indexOf(step) < index) wrong(`step ${step} is opened already`, 'wide', index)
     })
     open?.forEach(({ event }, index) => {
       const twice = event.names.find((name) => open.some((other, at) => at < index && other.event.names.includes(name)))

@@ -6,7 +6,7 @@ import { eventWords, propertyWords, rangeWords, type Words } from '../../words/w
 import { amongParts } from '../peopleWords.js'
 import { pickParts } from '../pickParts.js'
 import { breakdownParts } from '../splitParts.js'
-import { USUAL_KEEP, type PathsQuestion } from './question.js'
+import { MOST_KEEP, USUAL_KEEP, type PathsQuestion } from './question.js'
 import { namesWords, nodeWords, pickWords } from './words.js'
 
 /** "After Card refused, what do people do next, 3 steps, within 1 day, over the last 12 weeks?" */
@@ -65,7 +65,7 @@ export function pathsSentence(question: PathsQuestion, words: Words): SentencePa
 
 /** What is not the usual, each with the word that leads to it. */
 function settingParts(question: PathsQuestion, words: Words): SentencePart[] {
-  const { session, unfolded, keep, leaveOut, contains, lacks, open, through } = question
+  const { session, unfolded, keep, wide, leaveOut, contains, lacks, open, through } = question
   const list = (picks: readonly EventPick[]) =>
     joinWords(
       picks.map((pick) => pickWords(pick, words)),
@@ -74,7 +74,13 @@ function settingParts(question: PathsQuestion, words: Words): SentencePart[] {
   const settings: [string, string, string | null][] = [
     ['session', '', session ? 'within one session' : null],
     ['unfolded', '', unfolded ? 'every repeat by itself' : null],
-    ['keep', '', keep === USUAL_KEEP ? null : `at most ${keep} ${keep === 1 ? 'way' : 'ways'} a step`],
+    [
+      'keep',
+      '',
+      keep === USUAL_KEEP && !wide
+        ? null
+        : `at most ${keep} ${keep === 1 ? 'way' : 'ways'} a step${wide ? `, up to ${MOST_KEEP} at step ${joinWords(wide.map(String), 'and')}` : ''}`,
+    ],
     ['leaveOut', 'leaving out ', leaveOut ? namesWords(leaveOut.event.names, words) : null],
     ['contains', 'only ways with ', contains ? list(contains) : null],
     ['lacks', 'no ways with ', lacks ? list(lacks) : null],
@@ -106,7 +112,8 @@ function settingParts(question: PathsQuestion, words: Words): SentencePart[] {
 
 /** Exactly how the numbers are counted, with the settings in force. */
 export function explainPaths(question: PathsQuestion, zone: string, words: Words): string[] {
-  const { end, backward, count, window, steps, unfolded, keep, session, leaveOut, contains, lacks, through } = question
+  const { end, backward, count, window, steps, unfolded, keep, wide, session, leaveOut, contains, lacks, through } =
+    question
   const start = pickWords(question.start, words)
   const way = count
     ? end
@@ -122,7 +129,7 @@ export function explainPaths(question: PathsQuestion, zone: string, words: Words
     unfolded
       ? 'Every event is a step, also where one is repeated.'
       : 'Repeats of one event in a row are one step, the start included; they are folded before steps are counted.',
-    `At each step the ${keep} most frequent stand by themselves, all others together are everything else. An event is the same node at a step whatever came before it. The first share is of all who began, the second of those who took the step before${end ? ', and only ways that got there are counted' : ''}.`,
+    `At each step the ${keep}${wide ? ` (where it is opened, ${MOST_KEEP})` : ''} most frequent stand by themselves, all others together are everything else. An event is the same node at a step whatever came before it. The first share is of all who began, the second of those who took the step before${end ? ', and only ways that got there are counted' : ''}.`,
     'A whole way is the list of its steps. Its time is the median from the start to its last step.',
   ]
   if (session)

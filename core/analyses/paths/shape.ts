@@ -46,6 +46,7 @@ export interface PathsPlan extends GroupedPlan {
   occurrences: boolean
   folded: boolean
   steps: number
+  /** at the step where it is most */
   keep: number
   windowMs: number
   /** starts lie in [from, until); steps go beyond it, up to now */

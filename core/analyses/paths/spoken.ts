@@ -39,6 +39,10 @@ export const spokenPaths: SpokenKind<PathsQuestion, PathsMark> = {
           ]),
     ],
     timed: () => false,
+    forGood: (mark) =>
+      (mark.kind === 'anchor' && mark.got === false) || (mark.kind === 'node' && 'ends' in mark.place)
+        ? { ...mark, forGood: true }
+        : mark,
     plain: (study) => ({ ...study, show: { form: 'stream' } }),
   },
   splits: breakdownSplits,

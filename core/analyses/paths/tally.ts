@@ -1,25 +1,25 @@
 import { rankedValues } from '../../stats/select.js'
-import type { Pieces } from '../../stats/pieces.js'
+import { Growing, type Pieces } from '../../stats/pieces.js'
 import type { Path } from './follow.js'
-import type { PathsPlan } from './shape.js'
+import type { NodeRef, PathsPlan } from './shape.js'
 
 /** How one way is counted, of the ways that are told apart. */
 export interface WayTally {
-  /** its nodes as they are sent */
-  refs: (number | string)[]
+  /** its nodes as they are known beyond a scan */
+  refs: NodeRef[]
   more: boolean
   /** by group, the last being all together */
-  counts: Float64Array
+  counts: number[]
   /** ms from the start to its last step, or to where it has to get */
   times: number[]
 }
-export type WayTallies = Map<string, WayTally>
+/** By the place of the rough count. */
+export type WayTallies = Map<number, WayTally[]>
 
-/** Of steps in the order they were taken: how their ribbon is numbered, ms from the start, ms from the step before. */
+/** Of steps in the order they were taken, way by way: how their ribbon is numbered, ms from the start. */
 export interface StepTimes {
-  ribbon: Uint32Array
+  ribbon: Float64Array
   sinceStart: Float64Array
-  sinceStep: Float64Array
 }
 
 /** What is counted of one group. Joins by adding and putting side by side. */
@@ -38,10 +38,17 @@ export interface SideTally {
   sources: Float64Array
   /** of every step that was taken */
   times: StepTimes[]
-  /** ms from start to where they have to get: of all, of those who came by the start again, and by node on the way */
+  /** ms from start to where they have to get: of all, and of those who came by the start again */
   total: Pieces
   loops: Pieces
-  over: Map<string, Pieces>
+  /** by node: which ways go over it, by their places in a piece of `total` */
+  over: Map<string, { piece: number; at: Float64Array }[]>
+}
+
+/** The first so many of a list that is used again: to empty one is slow. */
+export interface Few {
+  list: number[]
+  length: number
 }
 
 /** A step's places: the kept nodes, everything else, ends here. */
@@ -52,12 +59,11 @@ export class SideBuilder {
   private readonly nodes: Float64Array
   private readonly ribbons: Float64Array
   private readonly sources: Float64Array
-  private readonly ribbon: number[] = []
-  private readonly sinceStart: number[] = []
-  private readonly sinceStep: number[] = []
-  private readonly over: number[][] = []
-  private readonly total: number[] = []
-  private readonly loops: number[] = []
+  private readonly ribbon = new Growing()
+  private readonly sinceStart = new Growing()
+  private readonly over: Growing[] = []
+  private readonly total = new Growing()
+  private readonly loops = new Growing()
   private ways = 0
   private people = 0
   private reached = 0
@@ -77,7 +83,7 @@ export class SideBuilder {
   }
 
   /** @param places by step: the place of its node @param over those of its nodes that stand by themselves anywhere, by number */
-  add(path: Path, places: Int32Array, over: readonly number[]): void {
+  add(path: Path, places: Int32Array, over: Few): void {
     const { plan, width, time } = this
     const { anchor, length, rows, person } = path
     this.ways++
@@ -91,10 +97,9 @@ export class SideBuilder {
       const took = time[path.reached] - time[anchor]
       this.total.push(took)
       if (path.loops) this.loops.push(took)
-      for (const number of over) (this.over[number] ??= []).push(took)
+      for (let i = 0; i < over.length; i++) (this.over[over.list[i]] ??= new Growing()).push(this.reached - 1)
     } else if (path.loops) this.loops.push(length > 0 ? Math.abs(time[rows[length - 1]] - time[anchor]) : 0)
     let before = 0
-    let at = time[anchor]
     for (let step = 0; step < length; step++) {
       const row = rows[step]
       const place = places[step]
@@ -105,8 +110,6 @@ export class SideBuilder {
       this.sources[node * plan.sources + this.source[row]]++
       this.ribbon.push(ribbon)
       this.sinceStart.push(Math.abs(time[row] - time[anchor]))
-      this.sinceStep.push(Math.abs(time[row] - at))
-      at = time[row]
       before = place
     }
     if (plan.end || length === plan.steps) return
@@ -122,19 +125,22 @@ export class SideBuilder {
       ...{ ways, people, reached, cut, open, nodes, ribbons, sources },
       times: [
         {
-          ribbon: new Uint32Array(this.ribbon),
-          sinceStart: new Float64Array(this.sinceStart),
-          sinceStep: new Float64Array(this.sinceStep),
+          ribbon: this.ribbon.done(),
+          sinceStart: this.sinceStart.done(),
         },
       ],
-      total: [new Float64Array(this.total)],
-      loops: [new Float64Array(this.loops)],
-      over: new Map(this.over.flatMap((list, number) => (list ? [[names[number], [new Float64Array(list)]]] : []))),
+      total: [this.total.done()],
+      loops: [this.loops.done()],
+      over: new Map(
+        this.over.flatMap((list, number) => (list ? [[names[number], [{ piece: 0, at: list.done() }]]] : [])),
+      ),
     }
   }
 }
 
+/** Into the first, which is taken over. */
 export function joinSides(a: SideTally, b: SideTally): SideTally {
+  const before = a.total.length
   const sum = (x: Float64Array, y: Float64Array) => x.map((each, i) => each + y[i])
   return {
     ...{ ways: a.ways + b.ways, people: a.people + b.people, reached: a.reached + b.reached },
@@ -143,7 +149,7 @@ export function joinSides(a: SideTally, b: SideTally): SideTally {
     times: taken(a.times, b.times),
     total: taken(a.total, b.total),
     loops: taken(a.loops, b.loops),
-    over: joinPieces(a.over, b.over),
+    over: joinOver(a.over, b.over, before),
   }
 }
 
@@ -152,63 +158,118 @@ function taken<T>(a: T[], b: readonly T[]): T[] {
   return a
 }
 
-/** Into the first, which is taken over: there may be very many. */
-function joinPieces<K>(a: Map<K, Pieces>, b: ReadonlyMap<K, Pieces>): Map<K, Pieces> {
-  for (const [key, list] of b) {
-    const own = a.get(key)
-    if (own) own.push(...list)
-    else a.set(key, list)
+/** @param before how many pieces the first has already */
+function joinOver(a: SideTally['over'], b: SideTally['over'], before: number): SideTally['over'] {
+  for (const [key, pieces] of b) {
+    const own = a.get(key) ?? []
+    for (const { piece, at } of pieces) own.push({ piece: before + piece, at })
+    a.set(key, own)
   }
   return a
 }
 
 /** Into the first, which is taken over. */
 export function joinWays(a: WayTallies, b: WayTallies): WayTallies {
-  for (const [key, way] of b) {
-    const own = a.get(key)
-    if (!own) {
-      a.set(key, way)
+  for (const [place, ways] of b) {
+    const known = a.get(place)
+    if (!known) {
+      a.set(place, ways)
       continue
     }
-    for (let group = 0; group < own.counts.length; group++) own.counts[group] += way.counts[group]
-    for (const ms of way.times) own.times.push(ms)
+    for (const way of ways) {
+      const own = known.find(({ refs, more }) => more === way.more && sameRefs(refs, way.refs))
+      if (!own) {
+        known.push(way)
+        continue
+      }
+      for (let group = 0; group < own.counts.length; group++) own.counts[group] += way.counts[group]
+      for (const ms of way.times) own.times.push(ms)
+    }
   }
   return a
 }
 
+function sameRefs(a: readonly NodeRef[], b: readonly NodeRef[]): boolean {
+  if (a.length !== b.length) return false
+  for (let step = 0; step < a.length; step++) if (a[step] !== b[step]) return false
+  return true
+}
+
+/** Whole ways, found again by their place of the rough count and their nodes. */
+export class WayTable {
+  private readonly places: WayTallies = new Map()
+
+  constructor(
+    private readonly groups: number,
+    private readonly refOf: (node: number) => NodeRef,
+  ) {}
+
+  of({ nodes, length, more }: Path, place: number): WayTally {
+    const known = this.places.get(place)
+    if (known)
+      for (let i = 0; i < known.length; i++) {
+        const way = known[i]
+        if (way.more === more && way.refs.length === length && this.isAlong(nodes, way.refs)) return way
+      }
+    const way: WayTally = { refs: [], more, counts: [], times: [] }
+    for (let step = 0; step < length; step++) way.refs.push(this.refOf(nodes[step]))
+    for (let group = 0; group < this.groups; group++) way.counts.push(0)
+    if (known) known.push(way)
+    else this.places.set(place, [way])
+    return way
+  }
+
+  private isAlong(nodes: Int32Array, refs: readonly NodeRef[]): boolean {
+    for (let step = 0; step < refs.length; step++) {
+      const ref = refs[step]
+      if (ref !== nodes[step] && (typeof ref === 'number' || ref !== this.refOf(nodes[step]))) return false
+    }
+    return true
+  }
+
+  done(): WayTallies {
+    return this.places
+  }
+}
+
 /**
- * The medians of times by ribbon and by node, ms; NaN where there are none. Each list is put behind the others in one array,
- * and its median is found without sorting it.
+ * The medians of times by ribbon and by node, ms; NaN where there are none. The times of each ribbon are put behind each
+ * other in one array, those of a node's ribbons side by side, and each median is found without sorting.
  */
 export function medianTimes(
   { times, nodes, ribbons }: SideTally,
   width: number,
 ): { nodes: Float64Array; ribbons: Float64Array } {
-  const nodeOf = Uint32Array.from(
-    ribbons,
-    (_, ribbon) => Math.floor(ribbon / (width * width)) * width + (ribbon % width),
-  )
-  const own = Uint32Array.from(ribbons, (_, ribbon) => ribbon)
-  const starts = times.map(({ ribbon, sinceStart }) => ({ ribbon, values: sinceStart }))
-  const steps = times.map(({ ribbon, sinceStep }) => ({ ribbon, values: sinceStep }))
-  return { nodes: mediansBy(nodes.length, nodeOf, starts), ribbons: mediansBy(ribbons.length, own, steps) }
-}
-
-/** @param keyOf by ribbon: whose times they are */
-function mediansBy(
-  size: number,
-  keyOf: Uint32Array,
-  pieces: readonly { ribbon: Uint32Array; values: Float64Array }[],
-): Float64Array {
-  const starts = new Uint32Array(size + 1)
-  for (const { ribbon } of pieces) for (let i = 0; i < ribbon.length; i++) starts[keyOf[ribbon[i]] + 1]++
-  for (let key = 0; key < size; key++) starts[key + 1] += starts[key]
-  const filled = starts.slice(0, size)
-  const all = new Float64Array(starts[size])
-  for (const { ribbon, values } of pieces)
-    for (let i = 0; i < ribbon.length; i++) all[filled[keyOf[ribbon[i]]]++] = values[i]
-  return Float64Array.from({ length: size }, (_, key) => {
-    const many = starts[key + 1] - starts[key]
-    return many > 0 ? rankedValues(all.subarray(starts[key], starts[key + 1]), (many - 1) / 2) : NaN
+  const square = width * width
+  /** by step, place, and place before: the ribbons of a node side by side */
+  const orderOf = Uint32Array.from(ribbons, (_, ribbon) => {
+    const step = Math.floor(ribbon / square)
+    return step * square + (ribbon % width) * width + Math.floor((ribbon % square) / width)
   })
+  const starts = new Uint32Array(ribbons.length + 1)
+  for (const { ribbon } of times) for (let i = 0; i < ribbon.length; i++) starts[orderOf[ribbon[i]] + 1]++
+  for (let key = 0; key < ribbons.length; key++) starts[key + 1] += starts[key]
+  const filled = starts.slice(0, ribbons.length)
+  const fromStart = new Float64Array(starts[ribbons.length])
+  const fromStep = new Float64Array(fromStart.length)
+  for (const { ribbon, sinceStart } of times) {
+    let before = 0
+    for (let i = 0; i < ribbon.length; i++) {
+      const own = ribbon[i]
+      const ms = sinceStart[i]
+      const at = filled[orderOf[own]]++
+      fromStart[at] = ms
+      // The step before stands before it, unless it is a way's first.
+      fromStep[at] = own < square ? ms : ms - before
+      before = ms
+    }
+  }
+  const median = (values: Float64Array, from: number, to: number) =>
+    to > from ? rankedValues(values.subarray(from, to), (to - from - 1) / 2) : NaN
+  return {
+    nodes: Float64Array.from(nodes, (_, node) => median(fromStart, starts[node * width], starts[(node + 1) * width])),
+    ribbons: Float64Array.from(ribbons, (_, ribbon) =>
+      median(fromStep, starts[orderOf[ribbon]], starts[orderOf[ribbon] + 1]),
+    ),
+  }
 }

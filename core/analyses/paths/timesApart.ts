@@ -1,5 +1,5 @@
-import { quantile } from '../../stats/quantile.js'
-import { welch } from '../../stats/welch.js'
+import { rankedValues } from '../../stats/select.js'
+import { welch, type Spread } from '../../stats/welch.js'
 
 /** How long the ways over an event took, beside those that do not go over it; times in ms. */
 export interface TimesApart {
@@ -12,30 +12,55 @@ export interface TimesApart {
 }
 
 /**
- * @param own times of the ways over the event, ascending
- * @param all those of all ways, ascending
- * @returns null where all ways go over it, or none does
+ * Compares the times of some ways with those of all others, time after time.
+ * @param times ms, of every way, in no order
+ * @returns asked with the places of some: null where all ways are among them, or none
  */
-export function timesApart(own: Float64Array, all: Float64Array): TimesApart | null {
-  const others = without(all, own)
-  if (own.length === 0 || others.length === 0) return null
-  return {
-    ...{ count: own.length, others: others.length },
-    ...{ median: quantile(own, 0.5)!, othersMedian: quantile(others, 0.5)! },
-    p: welch(own.map(logOf), others.map(logOf)),
+export function timesApart(times: Float64Array): (own: Uint32Array) => TimesApart | null {
+  const whole = times.length
+  const middle = whole > 0 ? logOf(rankedValues(times.slice(), (whole - 1) / 2)) : 0
+  // In whole parts, which add up to the same in any order: people are read in whatever order threads come to them.
+  const logs = times.map((ms) => Math.round((logOf(ms) - middle) * PARTS))
+  const squares = logs.map((log) => Math.round(log ** 2 / PARTS))
+  const all = { sum: total(logs), squares: total(squares) }
+  const isOwn = new Uint8Array(whole)
+  return (own) => {
+    const count = own.length
+    const others = whole - count
+    if (count === 0 || others === 0) return null
+    isOwn.fill(0)
+    const sums = { sum: 0, squares: 0 }
+    for (const at of own) {
+      isOwn[at] = 1
+      sums.sum += logs[at]
+      sums.squares += squares[at]
+    }
+    const [ownTimes, otherTimes] = [new Float64Array(count), new Float64Array(others)]
+    let [n, m] = [0, 0]
+    for (let at = 0; at < whole; at++)
+      if (isOwn[at] === 1) ownTimes[n++] = times[at]
+      else otherTimes[m++] = times[at]
+    return {
+      ...{ count, others },
+      median: rankedValues(ownTimes, (count - 1) / 2),
+      othersMedian: rankedValues(otherTimes, (others - 1) / 2),
+      p: welch(spread(count, sums), spread(others, { sum: all.sum - sums.sum, squares: all.squares - sums.squares })),
+    }
   }
 }
 
+/** A logarithm is told to so many parts of one. */
+const PARTS = 2 ** 20
 /** Times of less than a second are as one. */
 const logOf = (ms: number) => Math.log(Math.max(1, ms / 1000))
 
-/** Two ascending lists, the second a part of the first: what is left of the first. */
-function without(all: Float64Array, part: Float64Array): Float64Array {
-  const left = new Float64Array(all.length - part.length)
-  let n = 0
-  let at = 0
-  for (const value of all)
-    if (at < part.length && part[at] === value) at++
-    else left[n++] = value
-  return left
+function total(values: Float64Array): number {
+  let sum = 0
+  for (const value of values) sum += value
+  return sum
+}
+
+function spread(count: number, { sum, squares }: { sum: number; squares: number }): Spread {
+  const mean = sum / count / PARTS
+  return { count, mean, variance: Math.max(0, squares / PARTS - count * mean ** 2) / (count - 1) }
 }

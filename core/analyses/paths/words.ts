@@ -59,7 +59,7 @@ export function pathMarkWords(study: PathsQuestion, mark: PathsMark, words: Word
       if (mark.got === undefined) return `did ${start} ${when}${group}`
       return mark.got
         ? `got from ${start} to ${end ?? 'the end'} ${within}${group}`
-        : `did ${start} and did not get to ${end ?? 'the end'} ${within}${group}`
+        : `did ${start} and did not get to ${end ?? 'the end'} ${within}${overWords(mark)}${group}`
     case 'loop':
       return `did ${start}, and once more ${study.end ? 'before they got there' : 'later on their way'}, ${when}${group}`
     case 'way': {
@@ -72,7 +72,7 @@ export function pathMarkWords(study: PathsQuestion, mark: PathsMark, words: Word
       const { place, step, from } = mark
       const came = from && step > 1 ? `, from ${placeWords(from, words)}` : ''
       if ('ends' in place)
-        return `did nothing more ${step === 1 ? `${study.backward ? 'before' : 'after'} ${start}` : steps(step - 1)} ${within}${came}${group}`
+        return `did nothing more ${step === 1 ? `${study.backward ? 'before' : 'after'} ${start}` : steps(step - 1)} ${within}${came}${overWords(mark)}${group}`
       return `did ${placeWords(place, words)} ${steps(step)} ${within}${came}${group}`
     }
   }
@@ -83,7 +83,7 @@ export function exactPathMark(_study: PathsQuestion, mark: PathsMark, words: Wor
   const details = exactDetails(mark.group && exactGroup(mark.group))
   switch (mark.kind) {
     case 'anchor':
-      return `${mark.got === undefined ? 'who began a way' : mark.got ? 'who got there' : 'who did not get there'}${details}`
+      return `${mark.got === undefined ? 'who began a way' : mark.got ? 'who got there' : 'who did not get there'}${forGood(mark)}${details}`
     case 'loop':
       return `who came by the start again${details}`
     case 'way': {
@@ -92,7 +92,11 @@ export function exactPathMark(_study: PathsQuestion, mark: PathsMark, words: Wor
     }
     case 'node': {
       const from = mark.from ? `, from ${placeWords(mark.from, words)}` : ''
-      return `at step ${mark.step} ${placeWords(mark.place, words)}${from}${details}`
+      return `at step ${mark.step} ${placeWords(mark.place, words)}${forGood(mark)}${from}${details}`
     }
   }
 }
+
+type Lasting = { forGood?: true | undefined }
+const overWords = (mark: Lasting) => (mark.forGood ? ', and whose time is over' : '')
+const forGood = (mark: Lasting) => (mark.forGood ? ' for good' : '')
