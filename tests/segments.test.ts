@@ -1,3 +1,4 @@
+import { saidPeopleWords } from '../core/analyses/peopleWords.js'
 import { existsSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'

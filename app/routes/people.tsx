@@ -4,7 +4,7 @@ import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import { useEffect, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
-import { loneSegment, peopleWords } from '../analyses/words.js'
+import { loneSegment, saidPeopleWords } from '../analyses/words.js'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import type { Condition } from '../../core/questions/parts.js'
 import { ruleOfPeople } from '../../core/analyses/peopleRule.js'
@@ -168,16 +168,18 @@ export default function People({ loaderData }: Route.ComponentProps) {
           ? `with “${find}” in an id${count === PAGE ? ', the first of them' : ''}`
           : everybody
             ? 'have been seen'
-            : peopleWords(ref, words)}
+            : saidPeopleWords(ref, words)}
         <span className="soft"> · profile properties at their latest value</span>
       </Heading>
       {beside && find === '' && (
         <p className="people-beside">
-          beside those {peopleWords(beside, words)} · <Link to={besideAddress(ref, null)}>beside everyone instead</Link>{' '}
-          · <Link to={besideAddress(beside, ref)}>the other way round</Link>
+          beside those {saidPeopleWords(beside, words)} ·{' '}
+          <Link to={besideAddress(ref, null)}>beside everyone instead</Link> ·{' '}
+          <Link to={besideAddress(beside, ref)}>the other way round</Link>. Profiles are read as of now, so a difference
+          may also be what came of it.
         </p>
       )}
-      <div className="people-grid">
+      <div className={`people-grid${beside ? ' comparing' : ''}`}>
         <section className="sheet">
           {people.length === 0 ? (
             <p className="pad soft">{find === '' ? 'Nobody is meant by this.' : 'Nobody has such an id.'}</p>

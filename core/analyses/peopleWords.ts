@@ -6,7 +6,7 @@ import { dayOf } from '../time/range.js'
 import { kindOf } from './kinds.js'
 import type { Among, PeopleRef, RulePeople, StudyPeople } from './people.js'
 import { isGroup, type MemberCondition, type Rule } from '../segments/rule.js'
-import { ruleWords, segmentName, type StudyWords } from '../segments/words.js'
+import { ruleWords, saidWords, segmentName, type StudyWords } from '../segments/words.js'
 import { formatDay } from '../words/format.js'
 
 /** ", among …" or ", not among …"; nothing where everybody is asked. */
@@ -84,6 +84,12 @@ export function peopleWords(ref: PeopleRef, words: Words): string {
       ? `who were ${name} on ${day(ref.at)}`
       : `${ruleWords(ref.rule, words, studyClause)}, as of ${day(ref.at)}`
   return name ? `who are ${name}` : ruleWords(ref.rule, words, studyClause)
+}
+
+/** As `peopleWords`, with the conditions of a short rule each said: for a heading, which has room. */
+export function saidPeopleWords(ref: PeopleRef, words: Words): string {
+  const said = 'rule' in ref && !ref.came && ref.at === undefined ? saidWords(ref.rule, words, studyClause) : null
+  return said ?? peopleWords(ref, words)
 }
 
 /** Who the people are, after "who": `did Ride completed in the week of 14 Sep (Plan: Day pass)`. */

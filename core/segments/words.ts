@@ -241,6 +241,20 @@ export function ruleWords(rule: Rule, words: Words, studyWords: StudyWords): str
   return who(conditionText(said[0].condition, words, studyWords))
 }
 
+/** Who the people of a short rule are, each condition said: *who are in Regulars, but not those who did Ride completed*. */
+export function saidWords(rule: Rule, words: Words, studyWords: StudyWords): string | null {
+  if (!isGroup(rule) || rule.hold !== 'all' || rule.of.length < 2 || rule.of.length > 3) return null
+  const said: string[] = []
+  for (const each of rule.of) {
+    const alone = isGroup(each) && each.of.length === 1 ? each.of[0] : each
+    if (each.off || isGroup(alone) || alone.off) return null
+    const text = who(conditionText(alone, words, studyWords))
+    const not = isGroup(each) && each.hold === 'none'
+    said.push(said.length === 0 ? (not ? `not those ${text}` : text) : not ? `but not those ${text}` : `and ${text}`)
+  }
+  return said.join(', ')
+}
+
 function holdWords(many: number, rule: Rule): string {
   const hold = isGroup(rule) ? rule.hold : 'all'
   if (hold === 'any') return `for whom any of ${many} conditions holds`
