@@ -30,6 +30,11 @@ export function segmentAddress(rule: RuleGroup, id: string | null = null): strin
   return `/people/segments/${id ?? 'new'}?${params.toString()}`
 }
 
+/** Address of a first study of a kind, among some people. */
+export function startingAddress(kind: string, people: PeopleRef): string {
+  return `/studies/new?kind=${kind}&${peopleParams(people)}`
+}
+
 /** Some people as those that a study is asked among. A study's own people are asked about the same, all else unchanged. */
 export function amongThem(ref: PeopleRef): Question {
   if ('study' in ref) return { ...asQuestion(ref.study), among: ref }

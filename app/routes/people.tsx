@@ -12,12 +12,13 @@ import { asGroup, EVERYBODY, type Rule, type RuleGroup } from '../../core/segmen
 import { faultWords } from '../../core/questions/faults.js'
 import { countOf, formatNumber } from '../../core/words/format.js'
 import { conditionWords } from '../../core/words/words.js'
-import { amongThem, besideAddress, peopleParams, segmentAddress, studyAddress } from '../address/address.js'
+import { besideAddress, peopleParams, segmentAddress, studyAddress } from '../address/address.js'
 import { dowser, missing } from '../door/dowser.server.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { ColumnChoice } from '../people/ColumnChoice.js'
 import { PeopleTable } from '../people/PeopleTable.js'
 import { PeopleTabs } from '../people/PeopleTabs.js'
+import { StudyThem } from '../people/StudyThem.js'
 import { PeopleTray } from '../people/PeopleTray.js'
 import { readBeside, readColumns, readPeople, readSort } from '../address/readAddress.server.js'
 import { CompositionSheet } from '../segments/CompositionSheet.js'
@@ -105,9 +106,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
           </nav>
         )}
         <div className="page-actions">
-          <Button variant="outlined" component={Link} to={studyAddress(amongThem(ref))}>
-            Study them
-          </Button>
+          <StudyThem people={ref} />
           <ColumnChoice
             names={names}
             shown={shown}

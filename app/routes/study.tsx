@@ -6,7 +6,7 @@ import { studyAddress } from '../address/address.js'
 import { wordsFor } from '../../core/words/words.js'
 import type { EngineStatus } from '../../server/engine/engine.worker.js'
 import { dowser, orMissing } from '../door/dowser.server.js'
-import { readQuestion } from '../address/readAddress.server.js'
+import { readPeople, readQuestion } from '../address/readAddress.server.js'
 import { startingQuestion, whereNext } from '../study/lead.server.js'
 import { near } from '../study/near.server.js'
 import { printedOf } from '../analyses/words.js'
@@ -57,7 +57,9 @@ function asOther(search: URLSearchParams): Question | null {
 async function startOf(search: URLSearchParams, status: EngineStatus): Promise<Question> {
   const kind = search.get('kind') ?? ''
   const known = Object.hasOwn(analyses, kind) ? (kind as AnalysisKind) : 'trend'
-  return startingQuestion(known, await near(status))
+  const start = await startingQuestion(known, await near(status))
+  const among = search.has('people') ? readPeople(search) : null
+  return among ? { ...start, among } : start
 }
 
 export function meta({ loaderData }: Route.MetaArgs) {

@@ -10,7 +10,8 @@ import { useEffect, useState } from 'react'
 import { Link, useFetcher, useNavigate } from 'react-router'
 import type { RuleGroup } from '../../core/segments/rule.js'
 import { countOf, formatMoment } from '../../core/words/format.js'
-import { amongThem, inSegment, segmentAddress, studyAddress } from '../address/address.js'
+import { StudyThem } from '../people/StudyThem.js'
+import { inSegment, segmentAddress } from '../address/address.js'
 import type { useEditing } from '../editors/useEditing.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../page/workspace.js'
@@ -100,13 +101,7 @@ export function SegmentHead(props: {
             More
           </Button>
         )}
-        <Button
-          variant="outlined"
-          component={Link}
-          to={studyAddress(amongThem({ rule: saved && !edited ? inSegment(saved.id) : rule }))}
-        >
-          Study them
-        </Button>
+        <StudyThem people={{ rule: saved && !edited ? inSegment(saved.id) : rule }} />
         {!frozen && (
           <Button variant="outlined" disabled={!count} onClick={() => setDialogue('freeze')}>
             Freeze a copy
