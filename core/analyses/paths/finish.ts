@@ -3,10 +3,10 @@ import { adjusted, compare, type Compared } from '../../stats/compared.js'
 import type { Interval } from '../../stats/proportion.js'
 import { quantile } from '../../stats/quantile.js'
 import type { QueryContext } from '../analysis.js'
-import { sortedPieces, type Pieces } from '../../stats/pieces.js'
+import { joinedPieces, sortedPieces, type Pieces } from '../../stats/pieces.js'
 import { nodeOfRef, type PathsPart } from './plan.js'
 import { nodeId, type PathNode, type PathsQuestion } from './question.js'
-import type { PathsPlan } from './shape.js'
+import { shownNodes, type PathsPlan } from './shape.js'
 import { medianTimes, widthOf, type SideTally } from './tally.js'
 import { timesApart, type TimesApart } from './timesApart.js'
 
@@ -234,23 +234,11 @@ function sideOf(
 function detoursOf(ways: readonly Way[], reached: number, whole: SideTally, plan: PathsPlan): Detours {
   const common = ways.flatMap((way, index) => (way.count >= COMMON * reached && !way.more ? [{ way, index }] : []))
   common.sort((a, b) => a.way.nodes.length - b.way.nodes.length || b.way.count - a.way.count)
-  const nodes = new Map(plan.kept.flatMap((step) => step.nodes.map((node) => [nodeId(node), node] as const)))
-  const times = new Float64Array(lengthOf(whole.total))
-  const starts: number[] = []
-  let next = 0
-  for (const piece of whole.total) {
-    starts.push(next)
-    times.set(piece, next)
-    next += piece.length
-  }
-  const apartOf = timesApart(times)
-  const over = [...nodes].flatMap(([id, node]) => {
-    const own = whole.over.get(id)
-    if (!own) return []
-    const places = new Uint32Array(own.reduce((sum, { at }) => sum + at.length, 0))
-    let filled = 0
-    for (const { piece, at } of own) for (let i = 0; i < at.length; i++) places[filled++] = starts[piece] + at[i]
-    const apart = apartOf(places)
+  const apartOf = timesApart(joinedPieces(whole.total))
+  const bits = whole.over.map(joinedPieces)
+  const over = shownNodes(plan).flatMap((node, number) => {
+    const own = bits[number >> 5]?.map((each) => (each >>> (number & 31)) & 1)
+    const apart = own && apartOf(own)
     return apart ? [{ node, ...apart }] : []
   })
   return { straight: common[0]?.index ?? null, over: adjustTimes(over) }

@@ -6,8 +6,8 @@ import { pathFinder, type Path, type PathFinder } from './follow.js'
 import type { PathPlace, PathsMark } from './marks.js'
 import { ROUGH, type NodeCounts, type PathsPart } from './plan.js'
 import { nodeId, type PathNode } from './question.js'
-import type { PathsPlan } from './shape.js'
-import { joinSides, joinWays, SideBuilder, WayTable, type Few } from './tally.js'
+import { shownNodes, type PathsPlan } from './shape.js'
+import { joinSides, joinWays, SideBuilder, WayTable } from './tally.js'
 
 /** Visits the ways of everybody who is asked, in order of people. */
 function eachPath(
@@ -40,9 +40,9 @@ export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): 
   const ways = new WayTable(everybody + 1, finder.refOf)
   eachPath(log, people, plan, finder, (path) => {
     const at = places.of(path)
-    const over = plan.end ? places.numbersOf(path) : NONE
+    const over = plan.end ? places.overOf(path) : null
     const groups = groupsOf?.(path.anchor, path.person)
-    if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].add(path, at, NONE)
+    if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].add(path, at, null)
     sides[everybody].add(path, at, over)
     if (plan.end && path.reached < 0) return
     const rough = roughPlace(path, finder)
@@ -53,10 +53,8 @@ export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): 
     const last = plan.end ? path.reached : path.length > 0 ? path.rows[path.length - 1] : path.anchor
     way.times.push(Math.abs(log.time[last] - log.time[path.anchor]))
   })
-  return { pass: 'count', sides: sides.map((side) => side.done(places.names)), ways: ways.done() }
+  return { pass: 'count', sides: sides.map((side) => side.done()), ways: ways.done() }
 }
-
-const NONE: Few = { list: [], length: 0 }
 
 function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder: PathFinder): NodeCounts {
   const { steps, end } = plan
@@ -110,20 +108,18 @@ function placesOf(plan: PathsPlan, { nodeOf }: PathFinder) {
       else loose[step].set(nodeOf(ref), place)
     }),
   )
-  // Those that stand by themselves at any step, each once, by numbers of their own.
-  const names = [...new Set(kept.flatMap((step) => step.nodes.map(nodeId)))]
+  // The nodes that are shown at any step, each once, by numbers of their own.
+  const shown = new Map(shownNodes(plan).map((node, number) => [nodeId(node), number]))
   const table = new Int32Array(plan.nodes.size).fill(-1)
   const numbers = new Map<number, number>()
   kept.forEach(({ refs, nodes }) =>
     refs.forEach((ref, i) => {
-      const number = names.indexOf(nodeId(nodes[i]))
+      const number = shown.get(nodeId(nodes[i]))!
       if (typeof ref === 'number') table[ref] = number
       else numbers.set(nodeOf(ref), number)
     }),
   )
-  const seen = new Uint32Array(names.length)
-  const own: Few = { list: [], length: 0 }
-  let way = 0
+  const bits = new Uint32Array(Math.ceil(shown.size / 32))
   return {
     of({ nodes, length }: Path): Int32Array {
       for (let step = 0; step < length; step++) {
@@ -132,19 +128,15 @@ function placesOf(plan: PathsPlan, { nodeOf }: PathFinder) {
       }
       return found
     },
-    names,
-    /** those of a way's nodes that stand by themselves at any step, each once; used again for the next way */
-    numbersOf({ nodes, length }: Path): Few {
-      own.length = 0
-      way++
+    /** as bits: which of the shown nodes a way goes over; used again for the next way */
+    overOf({ nodes, length }: Path): Uint32Array {
+      bits.fill(0)
       for (let step = 0; step < length; step++) {
         const node = nodes[step]
         const number = node < table.length ? table[node] : (numbers.get(node) ?? -1)
-        if (number < 0 || seen[number] === way) continue
-        seen[number] = way
-        own.list[own.length++] = number
+        if (number >= 0) bits[number >> 5] |= 1 << (number & 31)
       }
-      return own
+      return bits
     },
   }
 }

@@ -1,7 +1,7 @@
 import type { ColumnRef } from '../../filters/compile.js'
 import type { PickPlan } from '../../filters/picks.js'
 import type { GroupedPlan, GroupPass } from '../../groups/grouped.js'
-import type { PathNode } from './question.js'
+import { nodeId, type PathNode } from './question.js'
 
 /** What paths are counted by: names as codes, filters as tables. */
 
@@ -70,4 +70,9 @@ export interface PathsPlan extends GroupedPlan {
   wanted: Uint8Array | null
   /** every way that was gone at least so often is told apart */
   sure: number
+}
+
+/** The nodes that stand by themselves at any step, each once. */
+export function shownNodes({ kept }: Pick<PathsPlan, 'kept'>): PathNode[] {
+  return [...new Map(kept.flatMap(({ nodes }) => nodes.map((node) => [nodeId(node), node] as const))).values()]
 }

@@ -41,14 +41,8 @@ export interface SideTally {
   /** ms from start to where they have to get: of all, and of those who came by the start again */
   total: Pieces
   loops: Pieces
-  /** by node: which ways go over it, by their places in a piece of `total` */
-  over: Map<string, { piece: number; at: Float64Array }[]>
-}
-
-/** The first so many of a list that is used again: to empty one is slow. */
-export interface Few {
-  list: number[]
-  length: number
+  /** beside `total`: which of the shown nodes the way goes over, as bits, 32 of them in each list */
+  over: Pieces[]
 }
 
 /** A step's places: the kept nodes, everything else, ends here. */
@@ -82,8 +76,8 @@ export class SideBuilder {
     this.sources = new Float64Array(plan.steps * this.width * plan.sources)
   }
 
-  /** @param places by step: the place of its node @param over those of its nodes that stand by themselves anywhere, by number */
-  add(path: Path, places: Int32Array, over: Few): void {
+  /** @param places by step: the place of its node @param over which of the shown nodes it goes over, as bits */
+  add(path: Path, places: Int32Array, over: Uint32Array | null): void {
     const { plan, width, time } = this
     const { anchor, length, rows, person } = path
     this.ways++
@@ -97,7 +91,7 @@ export class SideBuilder {
       const took = time[path.reached] - time[anchor]
       this.total.push(took)
       if (path.loops) this.loops.push(took)
-      for (let i = 0; i < over.length; i++) (this.over[over.list[i]] ??= new Growing()).push(this.reached - 1)
+      if (over !== null) for (let i = 0; i < over.length; i++) (this.over[i] ??= new Growing()).push(over[i])
     } else if (path.loops) this.loops.push(length > 0 ? Math.abs(time[rows[length - 1]] - time[anchor]) : 0)
     let before = 0
     for (let step = 0; step < length; step++) {
@@ -118,8 +112,7 @@ export class SideBuilder {
     this.ribbons[(length * width + before) * width + ends]++
   }
 
-  /** @param names of the nodes that stand by themselves anywhere, by their numbers */
-  done(names: readonly string[]): SideTally {
+  done(): SideTally {
     const { nodes, ribbons, sources, ways, people, reached, cut, open } = this
     return {
       ...{ ways, people, reached, cut, open, nodes, ribbons, sources },
@@ -131,16 +124,13 @@ export class SideBuilder {
       ],
       total: [this.total.done()],
       loops: [this.loops.done()],
-      over: new Map(
-        this.over.flatMap((list, number) => (list ? [[names[number], [{ piece: 0, at: list.done() }]]] : [])),
-      ),
+      over: this.over.map((bits) => [bits.done()]),
     }
   }
 }
 
 /** Into the first, which is taken over. */
 export function joinSides(a: SideTally, b: SideTally): SideTally {
-  const before = a.total.length
   const sum = (x: Float64Array, y: Float64Array) => x.map((each, i) => each + y[i])
   return {
     ...{ ways: a.ways + b.ways, people: a.people + b.people, reached: a.reached + b.reached },
@@ -149,22 +139,13 @@ export function joinSides(a: SideTally, b: SideTally): SideTally {
     times: taken(a.times, b.times),
     total: taken(a.total, b.total),
     loops: taken(a.loops, b.loops),
-    over: joinOver(a.over, b.over, before),
+    // Of nobody there are no lists yet.
+    over: (a.over.length > 0 ? a : b).over.map((_, i) => taken(a.over[i] ?? [], b.over[i] ?? [])),
   }
 }
 
 function taken<T>(a: T[], b: readonly T[]): T[] {
   a.push(...b)
-  return a
-}
-
-/** @param before how many pieces the first has already */
-function joinOver(a: SideTally['over'], b: SideTally['over'], before: number): SideTally['over'] {
-  for (const [key, pieces] of b) {
-    const own = a.get(key) ?? []
-    for (const { piece, at } of pieces) own.push({ piece: before + piece, at })
-    a.set(key, own)
-  }
   return a
 }
 

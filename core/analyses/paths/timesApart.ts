@@ -14,36 +14,33 @@ export interface TimesApart {
 /**
  * Compares the times of some ways with those of all others, time after time.
  * @param times ms, of every way, in no order
- * @returns asked with the places of some: null where all ways are among them, or none
+ * @returns asked with 1 for each of some ways and 0 for each other: null where all are among them, or none
  */
-export function timesApart(times: Float64Array): (own: Uint32Array) => TimesApart | null {
+export function timesApart(times: Float64Array): (own: ArrayLike<number>) => TimesApart | null {
   const whole = times.length
   const middle = whole > 0 ? logOf(rankedValues(times.slice(), (whole - 1) / 2)) : 0
   // In whole parts, which add up to the same in any order: people are read in whatever order threads come to them.
   const logs = times.map((ms) => Math.round((logOf(ms) - middle) * PARTS))
   const squares = logs.map((log) => Math.round(log ** 2 / PARTS))
   const all = { sum: total(logs), squares: total(squares) }
-  const isOwn = new Uint8Array(whole)
+  const split = [new Float64Array(whole), new Float64Array(whole)]
   return (own) => {
-    const count = own.length
+    let count = 0
+    const sums = { sum: 0, squares: 0 }
+    for (let at = 0; at < whole; at++) {
+      if (own[at] === 0) split[0][at - count] = times[at]
+      else {
+        split[1][count++] = times[at]
+        sums.sum += logs[at]
+        sums.squares += squares[at]
+      }
+    }
     const others = whole - count
     if (count === 0 || others === 0) return null
-    isOwn.fill(0)
-    const sums = { sum: 0, squares: 0 }
-    for (const at of own) {
-      isOwn[at] = 1
-      sums.sum += logs[at]
-      sums.squares += squares[at]
-    }
-    const [ownTimes, otherTimes] = [new Float64Array(count), new Float64Array(others)]
-    let [n, m] = [0, 0]
-    for (let at = 0; at < whole; at++)
-      if (isOwn[at] === 1) ownTimes[n++] = times[at]
-      else otherTimes[m++] = times[at]
     return {
       ...{ count, others },
-      median: rankedValues(ownTimes, (count - 1) / 2),
-      othersMedian: rankedValues(otherTimes, (others - 1) / 2),
+      median: rankedValues(split[1].subarray(0, count), (count - 1) / 2),
+      othersMedian: rankedValues(split[0].subarray(0, others), (others - 1) / 2),
       p: welch(spread(count, sums), spread(others, { sum: all.sum - sums.sum, squares: all.squares - sums.squares })),
     }
   }
