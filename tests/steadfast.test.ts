@@ -1,6 +1,6 @@
 import Database from 'better-sqlite3'
 import express from 'express'
-import { existsSync, writeFileSync } from 'node:fs'
+import { existsSync, readFileSync, writeFileSync } from 'node:fs'
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import path from 'node:path'
@@ -279,6 +279,16 @@ describe('room and other writers', () => {
     await expect(openReady(folder.dir)).rejects.toThrow(/main\.db is damaged .*npm run check/s)
     expect([...checkWorkspace(file)].flatMap(({ found }) => found).join(' ')).toMatch(/damaged/)
   })
+})
+
+test('a file that is damaged in its middle is named too, with what SQLite says of it', async () => {
+  fill(Array.from({ length: 5000 }, (_, i) => ride(i)))
+  const file = path.join(folder.dir, 'workspaces/main.db')
+  const whole = readFileSync(file)
+  // All pages but those at the beginning, which say what tables there are.
+  whole.fill(0xff, Math.floor(whole.length / 2))
+  writeFileSync(file, whole)
+  await expect(openReady(folder.dir)).rejects.toThrow(/main\.db is damaged \((it failed with SQLITE_CORRUPT|.*malformed)/)
 })
 
 describe('keys', () => {

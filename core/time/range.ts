@@ -1,3 +1,4 @@
+import type { SessionCuts } from '../sessions/settings.js'
 import type { Steps } from '../steps.js'
 import { Temporal } from 'temporal-polyfill'
 
@@ -26,16 +27,14 @@ export interface Calendar {
   zone: string
   /** 1 = Monday … 7 = Sunday */
   firstDayOfWeek: number
-  /** a gap of more than this between two events of a person starts a new session; left out: 30 minutes */
-  sessionMs?: number
+  /** how people's time is cut into sessions; left out: after gaps of more than 30 minutes */
+  sessions?: SessionCuts
 }
 
 /** About how many days a unit has. */
 export const UNIT_DAYS: Readonly<Record<Unit, number>> = {
   ...{ hour: 1 / 24, day: 1, week: 7, month: 30.4, quarter: 91.3, year: 365.2 },
 }
-
-export const SESSION_MS = 30 * 60_000
 
 /** A range as moments. */
 export interface Span {

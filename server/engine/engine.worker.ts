@@ -13,6 +13,7 @@ import type { Rule } from '../../core/segments/rule.js'
 import { resolveSegments } from '../../core/segments/resolve.js'
 import type { Fault } from '../../core/questions/faults.js'
 import { MadeCache, type MadeBase } from '../../core/made/columns.js'
+import { cutsOf } from '../../core/sessions/settings.js'
 import type { Calendar } from '../../core/time/range.js'
 import { lowerPriority } from '../pool/lowerPriority.js'
 import { repliesOn, type Ping } from '../pool/serve.js'
@@ -188,9 +189,9 @@ function keyOf(what: object, snapshot: Snapshot, now: number, exact = false): st
   const { used } = resolveSegments([what, leftOut()], segments.get, segments.nameOf)
   const meant = JSON.stringify([[...used.values()], leftOut()])
   const { now: by } = settings()
-  const { zone, firstDayOfWeek, sessionMs } = calendarOf(settings())
+  const { zone, firstDayOfWeek, sessions } = calendarOf(settings())
   const period = exact || by === 'last event' ? now : `${Math.floor(now / 10_000)} now`
-  return `${snapshot.version} ${period} ${zone} ${firstDayOfWeek} ${sessionMs} ${questionKey({ ...what, meant })}`
+  return `${snapshot.version} ${period} ${zone} ${firstDayOfWeek} ${JSON.stringify(sessions)} ${questionKey({ ...what, meant })}`
 }
 
 /** How the result is drawn changes no number. */
@@ -334,8 +335,8 @@ async function health(limitMs: number): Promise<EngineHealth> {
   }
 }
 
-function calendarOf({ zone, firstDayOfWeek, sessionMinutes }: WorkspaceSettings): Calendar {
-  return { zone, firstDayOfWeek, sessionMs: sessionMinutes * 60_000 }
+function calendarOf({ zone, firstDayOfWeek, sessionMinutes, sessionCuts }: WorkspaceSettings): Calendar {
+  return { zone, firstDayOfWeek, sessions: cutsOf(sessionMinutes, sessionCuts) }
 }
 
 function madeBase(): MadeBase {

@@ -1,7 +1,7 @@
 import { makeReady, type MadeBase, type MadeCache, type MadeColumn } from '../../core/made/columns.js'
 import { derivedSchema, type Derived } from '../../core/made/definitions.js'
 import { countRules, previewMade, type MadePreview, type RuleCount } from '../../core/made/preview.js'
-import { SESSION_MS } from '../../core/time/range.js'
+import { cutter, planCuts } from '../../core/sessions/cuts.js'
 import { inputsOf } from '../../core/made/refs.js'
 import { findProblems, personIndex, type Problem, type QualityContext } from '../../core/plan/quality.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
@@ -176,7 +176,6 @@ function personEvents(
   { person, event, offset, limit }: Extract<LookupRequest, { kind: 'person' }>,
   { schema, logs, now, calendar }: MadeBase,
 ): PersonEvents {
-  const sessionMs = calendar.sessionMs ?? SESSION_MS
   const found: PersonEvents = {
     ...{ events: 0, matching: 0, firstMs: null, lastMs: null, sessions: 0, types: [], page: [] },
     weeks: new Array<number>(PERSON_WEEKS).fill(0),
@@ -187,11 +186,10 @@ function personEvents(
   const wanted = event === null ? null : new Set(schema.typesNamed(event) ?? [])
   const types = new Map<number, number>()
   const matching: PersonEvents['page'] = []
-  let before = -Infinity
+  const begins = cutter(log, planCuts(calendar.sessions, schema))
   for (let row = from; row < to && log.time[row]! <= now; row++) {
     const at = log.time[row]!
-    if (at - before > sessionMs) found.sessions++
-    before = at
+    if (row === from || begins(row)) found.sessions++
     found.events++
     found.firstMs ??= at
     found.lastMs = at
@@ -212,24 +210,22 @@ function personEvents(
 /** null where the person has no event up to now. */
 function personSession(
   { person, session, seq }: Extract<LookupRequest, { kind: 'session' }>,
-  { logs, now, calendar }: MadeBase,
+  { schema, logs, now, calendar }: MadeBase,
 ): PersonSession | null {
   const place = findPerson(logs, person)
   if (!place) return null
   const { log, from, to } = place
-  const sessionMs = calendar.sessionMs ?? SESSION_MS
+  const begins = cutter(log, planCuts(calendar.sessions, schema))
   const sessions: PersonSession['sessions'] = []
   const starts: number[] = []
   let wanted = session
-  let before = -Infinity
   let row = from
   for (; row < to && log.time[row]! <= now; row++) {
     const at = log.time[row]!
-    if (at - before > sessionMs) {
+    if (row === from || begins(row)) {
       sessions.push({ events: 0, firstMs: at, lastMs: at })
       starts.push(row)
     }
-    before = at
     const own = sessions.at(-1)!
     own.events++
     own.lastMs = at

@@ -1,3 +1,4 @@
+import { inspect } from 'node:util'
 import type { Worker } from 'node:worker_threads'
 
 /** What failed, as the API answers it. */
@@ -47,7 +48,7 @@ export class Calls<Request> {
   ) {
     worker.on('message', (message: Message) => this.take(message))
     worker.on('messageerror', (error) => this.fail(error))
-    worker.on('error', (error) => this.fail(error as Error))
+    worker.on('error', (error) => this.fail(asError(error)))
     worker.on('exit', (code) => this.fail(new Error(`it ended with code ${code}`)))
   }
 
@@ -97,6 +98,15 @@ export class Calls<Request> {
     this.waiting.clear()
     this.onDeath(error)
   }
+}
+
+/** What a thread threw: an error of a library that is no plain one comes over with its own fields, and no words. */
+function asError(thrown: unknown): Error {
+  if (thrown instanceof Error && thrown.message !== '') return thrown
+  const { code, message } = (thrown ?? {}) as { code?: unknown; message?: unknown }
+  const said = typeof message === 'string' && message !== '' ? message : null
+  const words = said ?? (typeof code === 'string' ? `it failed with ${code}` : `it threw ${inspect(thrown)}`)
+  return Object.assign(new Error(words), typeof code === 'string' ? { code } : {})
 }
 
 const STOPPED =

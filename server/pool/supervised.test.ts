@@ -57,6 +57,12 @@ test('what was being worked on is told when to try again, the reason is logged, 
   await expect(again).resolves.toBe(7)
 })
 
+test('what is thrown without words is told by its code, as a library of native code throws it', () => {
+  newest().emit('error', { code: 'SQLITE_CORRUPT' })
+  expect(lines[0]).toMatchObject({ reason: expect.stringContaining('it failed with SQLITE_CORRUPT') as string })
+  expect(thread.state.reason).toBe('it failed with SQLITE_CORRUPT')
+})
+
 test('what is asked meanwhile waits for it; for one that does not come back it is told', async () => {
   newest().emit('exit', 1)
   const waiting = thread.ask('x')

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { isLocalDay } from '../../core/time/range.js'
+import { cutsSchema, sessionMinutes } from '../../core/sessions/settings.js'
 import type { Db } from './database.js'
 
 export const workspaceSettings = z.object({
@@ -18,7 +19,9 @@ export const workspaceSettings = z.object({
     .default('UTC'),
   firstDayOfWeek: z.int().min(1).max(7).default(1),
   /** a gap of more than this between two events of a person starts a new session */
-  sessionMinutes: z.int().min(1).max(1440).default(30),
+  sessionMinutes,
+  /** where sessions are cut beside that */
+  sessionCuts: cutsSchema.default({}),
   /** ISO 4217 */
   currency: z
     .string()

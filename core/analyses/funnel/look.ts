@@ -1,4 +1,5 @@
 import { limitMs } from '../../questions/limits.js'
+import { cutter, type CutPlan } from '../../sessions/cuts.js'
 import type { Events, FunnelPlan, LookAs, LookPlan, StepPlan, ValuesOfType } from './shape.js'
 import type { Column, EventLog } from '../../log/log.js'
 import type { Schema } from '../../log/schema.js'
@@ -26,7 +27,7 @@ export function planLook(
   /** by step: whether it names no event, but stands for any activity */
   anything: readonly boolean[],
   schema: Schema,
-  sessionMs: number,
+  sessions: CutPlan,
 ): LookPlan | null {
   if (show.form !== 'after' && show.form !== 'between' && show.form !== 'apart') return null
   const counts = Uint16Array.from(schema.types, ({ name }, type) => schema.typeCode(schema.currentName(name)) ?? type)
@@ -40,7 +41,7 @@ export function planLook(
   }
   if (show.form === 'after')
     return {
-      ...{ form: 'after', step: show.step, sessionMs, ...events },
+      ...{ form: 'after', step: show.step, sessions, ...events },
       withinMs: show.within === 'session' ? null : limitMs(show.within),
     }
   if (show.form === 'between') return { form: 'between', ...events }
@@ -144,8 +145,8 @@ export function endOfAfter(
   const end = offsets[index + 1]
   const limit = look.withinMs === null ? plan.now : Math.min(plan.now, time[start] + look.withinMs)
   let row = start + 1
-  while (row < end && time[row] <= limit && (look.withinMs !== null || time[row] - time[row - 1] <= look.sessionMs))
-    row++
+  const begins = look.withinMs === null ? cutter(log, look.sessions) : null
+  while (row < end && time[row] <= limit && !begins?.(row)) row++
   return row
 }
 

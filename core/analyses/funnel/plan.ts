@@ -1,12 +1,13 @@
 import { readsEvent } from '../../questions/groupedBy.js'
 import { limitMs } from '../../questions/limits.js'
+import { planCuts } from '../../sessions/cuts.js'
 import type { EntryPlan, FunnelPlan } from './shape.js'
 import { findProperty, type CompileContext } from '../../filters/compile.js'
 import { nextGrouped, planGrouped, type FoundGroups } from '../../groups/grouped.js'
 import type { Fault } from '../../questions/faults.js'
 import type { EventPick } from '../../questions/parts.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS } from '../../time/buckets.js'
-import { spanOf, SESSION_MS, type Span, type Unit } from '../../time/range.js'
+import { spanOf, type Span, type Unit } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { beforePeriod } from '../trend/compare.js'
 import { planPick } from '../../filters/picks.js'
@@ -71,7 +72,7 @@ export function planFunnel(question: FunnelQuestion, context: QueryContext, faul
       steps,
       question.steps.map(({ event }) => 'activity' in event),
       schema,
-      calendar.sessionMs ?? SESSION_MS,
+      planCuts(calendar.sessions, schema),
     ),
     jump: null,
   }

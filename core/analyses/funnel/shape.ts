@@ -1,6 +1,7 @@
 import type { CodedValue } from '../../log/dictionary.js'
 import type { ColumnRef, Test } from '../../filters/compile.js'
 import type { GroupedPlan, GroupPass } from '../../groups/grouped.js'
+import type { CutPlan } from '../../sessions/cuts.js'
 import type { Bucket, Grid } from '../../time/buckets.js'
 import type { Unit } from '../../time/range.js'
 import type { EntryTest } from './question.js'
@@ -65,7 +66,7 @@ export interface FunnelPlan extends GroupedPlan {
 /** What is asked beside the steps' numbers: what the lost did, what goes with getting through, what lies between. */
 export type LookPlan = Events &
   (
-    | { form: 'after'; step: number; withinMs: number | null; sessionMs: number }
+    | { form: 'after'; step: number; withinMs: number | null; sessions: CutPlan }
     | { form: 'apart'; columns: ValuesOfType[] }
     | { form: 'between' }
   )

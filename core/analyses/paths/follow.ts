@@ -1,6 +1,7 @@
 import { bindTest, columnOf, isOfPerson, type RowTest } from '../../filters/bind.js'
 import { bindPick, type PickPlan } from '../../filters/picks.js'
 import type { EventLog } from '../../log/log.js'
+import { cutter } from '../../sessions/cuts.js'
 import { dayOf } from '../../time/range.js'
 import type { NodeRef, OpenedPlan, PathsPlan } from './shape.js'
 
@@ -44,8 +45,9 @@ const NEVER = -2
  */
 export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
   const { offsets, time, person: persons, type: typeOf, slot } = log
-  const { backward, occurrences, folded, steps, windowMs, from, until, sessionMs } = plan
+  const { backward, occurrences, folded, steps, windowMs, from, until } = plan
   const picker = bindPick(plan.start, log)
+  const begins = plan.sessions && cutter(log, plan.sessions)
   const { plain } = picker
   const isStart = matcher(plan.start, log)
   const isEnd = plan.end && matcher(plan.end, log)
@@ -68,17 +70,13 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
     const origin = time[anchor]
     let last = folded ? nodeAt(anchor, person) : NEVER
     let length = 0
-    let before = origin
     path.anchor = anchor
     path.person = person
     path.reached = -1
     path.more = path.loops = path.cut = false
     for (let row = anchor + by; row !== stop; row += by) {
       const at = time[row]
-      if (sessionMs !== null) {
-        if (Math.abs(at - before) > sessionMs) break
-        before = at
-      }
+      if (begins !== null && begins(backward ? row + 1 : row)) break
       const type = typeOf[row]
       const node = plainNodes !== null ? plainNodes[type] : nodeAt(row, person)
       const ends = isEnd !== null && isEnd.of[type] !== 0 && isEnd.holds(row, person)

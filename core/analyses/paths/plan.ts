@@ -5,7 +5,8 @@ import { nextGrouped, planGrouped, type FoundGroups } from '../../groups/grouped
 import type { Schema } from '../../log/schema.js'
 import { nearest, type Fault } from '../../questions/faults.js'
 import { limitMs } from '../../questions/limits.js'
-import { SESSION_MS, spanOf } from '../../time/range.js'
+import { planCuts } from '../../sessions/cuts.js'
+import { spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { keptAt, nodeId, type PathNode, type PathsQuestion } from './question.js'
 import type { KeptStep, NodeRef, NodesPlan, OpenedPlan, PathsPlan } from './shape.js'
@@ -54,7 +55,7 @@ export function planPaths(question: PathsQuestion, context: QueryContext, faults
     keep: Math.max(...Array.from({ length: question.steps }, (_, step) => keptAt(question, step + 1))),
     windowMs: limitMs(question.window),
     ...{ from: span.from, until: span.until, now },
-    sessionMs: question.session ? (calendar.sessionMs ?? SESSION_MS) : null,
+    sessions: question.session ? planCuts(calendar.sessions, schema) : null,
     nodes,
     contains: contains.map((pick, i) => planPick(pick, compile, ['contains', i])),
     lacks: lacks.map((pick, i) => planPick(pick, compile, ['lacks', i])),

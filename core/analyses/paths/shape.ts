@@ -1,6 +1,7 @@
 import type { ColumnRef } from '../../filters/compile.js'
 import type { PickPlan } from '../../filters/picks.js'
 import type { GroupedPlan, GroupPass } from '../../groups/grouped.js'
+import type { CutPlan } from '../../sessions/cuts.js'
 import { nodeId, type PathNode } from './question.js'
 
 /** What paths are counted by: names as codes, filters as tables. */
@@ -53,8 +54,8 @@ export interface PathsPlan extends GroupedPlan {
   from: number
   until: number
   now: number
-  /** a gap of more ends the session; null = ways go beyond sessions */
-  sessionMs: number | null
+  /** how sessions are cut; null = ways go beyond them */
+  sessions: CutPlan | null
   nodes: NodesPlan
   contains: PickPlan[]
   lacks: PickPlan[]

@@ -1,3 +1,4 @@
+import { planCuts } from '../../sessions/cuts.js'
 import type { PeriodPlan, ReachTable, SeriesPlan, TrendPlan } from './shape.js'
 import { compileFilter, findProperty, type CompileContext } from '../../filters/compile.js'
 import { parseFormula } from '../../formula/formula.js'
@@ -5,7 +6,7 @@ import { FIRST_MS, planGrouped, withFoundCuts, withKeptGroups, type FoundGroups 
 import type { Fault } from '../../questions/faults.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
-import { dayOf, SESSION_MS, spanOf, startOfDay, type Calendar, type Span } from '../../time/range.js'
+import { dayOf, spanOf, startOfDay, type Calendar, type Span } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { planTypes } from '../../filters/eventTypes.js'
 import { figureOf, type SeriesPart } from './cells.js'
@@ -43,7 +44,7 @@ export function planTrend(question: TrendQuestion, context: QueryContext, faults
     ...{ series, periods, now, among: context.among },
     formulas: (question.formulas ?? []).map(({ formula }) => ({ uses: usesOf(formula, handlesOf(question)) })),
     active: needsActive ? Uint16Array.from(schema.types.flatMap(({ passive }, code) => (passive ? [] : [code]))) : null,
-    sessionMs: calendar.sessionMs ?? SESSION_MS,
+    sessions: planCuts(calendar.sessions, schema),
   }
 }
 

@@ -1,5 +1,6 @@
 import type { ColumnRef, Test } from '../../filters/compile.js'
 import type { GroupedPlan, GroupPass } from '../../groups/grouped.js'
+import type { CutPlan } from '../../sessions/cuts.js'
 import type { Bucket, Grid } from '../../time/buckets.js'
 import type { Reach, TrendMeasure } from './measures.js'
 
@@ -50,7 +51,7 @@ export interface TrendPlan extends GroupedPlan {
   /** the range, then the period it stands beside, if any */
   periods: PeriodPlan[]
   among: Uint8Array | null
-  sessionMs: number
+  sessions: CutPlan
   /** epoch ms; nothing later is seen */
   now: number
 }

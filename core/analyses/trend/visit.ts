@@ -1,3 +1,4 @@
+import { cutter } from '../../sessions/cuts.js'
 import type { PeriodPlan, SeriesPlan, TrendPlan } from './shape.js'
 import { bindTest, type RowTest } from '../../filters/bind.js'
 import type { GroupReader } from '../../groups/groups.js'
@@ -26,7 +27,7 @@ export type Visit = (
 ) => void
 
 /** What all series of a question share. */
-export type Counting = Pick<TrendPlan, 'among' | 'sessionMs' | 'now'>
+export type Counting = Pick<TrendPlan, 'among' | 'sessions' | 'now'>
 
 /** What a walk over one series needs beside its plan. */
 export interface Walk {
@@ -216,32 +217,32 @@ export function eachCounted(
 }
 
 /**
- * Visits the matching events of sessions that start in the range (how numbers are counted, 5): a new one starts when
- * the gap from the person's event before exceeds the time-out; events of every type make sessions.
+ * Visits the matching events of sessions that start in the range (how numbers are counted, 5), cut as the workspace says;
+ * events of every type make sessions.
  */
 function eachOfSession(
   log: EventLog,
   people: PersonRange,
-  { among, sessionMs, now }: Counting,
+  { among, sessions, now }: Counting,
   { grid }: PeriodPlan,
   { counted, tests, readers }: Bound,
   visit: Visit,
 ): void {
   const { offsets, time, hidden, slot: slots } = log
+  const begins = cutter(log, sessions)
   for (let index = people.from; index < people.to; index++) {
     const person = log.person[index]
     if (hidden?.[index] === 1 || (among && among[person] !== 1)) continue
     let start = -Infinity
     let session = -1
-    let before = -Infinity
-    for (let row = offsets[index]; row < offsets[index + 1]; row++) {
+    const first = offsets[index]
+    for (let row = first; row < offsets[index + 1]; row++) {
       const at = time[row]
       if (at > now) break
-      if (at - before > sessionMs) {
+      if (row === first || begins(row)) {
         start = at
         session = row
       }
-      before = at
       if (start < grid.from) continue
       if (start >= grid.until) break
       const type = log.type[row]
