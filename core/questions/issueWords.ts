@@ -18,6 +18,8 @@ const TYPE_WORDS: Record<string, string> = {
 function found(input: unknown): string {
   if (input === undefined || input === null) return 'nothing is there'
   if (Array.isArray(input)) return 'a list is there'
+  // What was no number at all, and was read as one.
+  if (Number.isNaN(input)) return 'something else is there'
   if (typeof input === 'number') return Number.isInteger(input) ? 'a number is there' : 'a fraction is there'
   if (typeof input === 'object') return 'a group of settings is there'
   return typeof input === 'string' ? 'a text is there' : 'yes or no is there'

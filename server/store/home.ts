@@ -7,7 +7,14 @@ import { openDatabase } from './database.js'
  * already stands in a file of its own, so that a workspace can be copied, backed up and deleted whole.
  */
 export function workspaceFile(dataDir: string, nowMs: number): string {
-  mkdirSync(path.join(dataDir, 'workspaces'), { recursive: true })
+  try {
+    mkdirSync(path.join(dataDir, 'workspaces'), { recursive: true })
+  } catch (error) {
+    throw new Error(
+      `The data cannot be kept in ${dataDir}: ${(error as Error).message}. Choose a folder that can be written to: DOWSER_DATA=…`,
+      { cause: error },
+    )
+  }
   const home = openDatabase(path.join(dataDir, 'dowser.db'), { kind: 'home' })
   try {
     const first = home.prepare<[], { file: string }>('SELECT file FROM workspaces ORDER BY created_ms LIMIT 1').get()
