@@ -139,7 +139,8 @@ export function peopleIn(test: TestLog, question: Question, marks: AnyMark[], as
 
 /** What columns are made from, and `readyFor` of a definition is asked with. */
 export function madeBase({ schema, log, people }: TestLog, { now = NOW, calendar = UTC }: Asked = {}): MadeBase {
-  return { schema, logs: [log], people: people.length + 1, calendar, now }
+  const newestMs = log.time.reduce((newest, ms) => Math.max(newest, ms), -Infinity)
+  return { schema, logs: [log], people: people.length + 1, calendar, now, newestMs }
 }
 
 export function faultsOf(test: TestLog, question: Question): Fault[] {

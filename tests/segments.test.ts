@@ -161,6 +161,14 @@ describe('counting', () => {
       expect(usual).toBe((everyone - members) / 3)
     }
   })
+  test('a short rule is said condition by condition', () => {
+    const words = { thisYear: 2026 }
+    const looked: Rule = { kind: 'did', event: { names: ['Look'] } }
+    const rule: RuleGroup = { hold: 'all', of: [rode(), { hold: 'none', of: [looked] }] }
+    expect(saidPeopleWords({ rule }, words)).toBe('who did Ride, but not those who did Look')
+    expect(saidPeopleWords({ rule: group(rode(), looked) }, words)).toBe('who did Ride, and who did Look')
+    expect(saidPeopleWords({ rule: group(rode(), looked, rule) }, words)).toBe('for whom 4 conditions hold')
+  })
   test('a comparison that goes with no value of the property is marked, not silently nobody', async () => {
     const wrong: Rule = { kind: 'profile', where: { property: { of: 'person', name: 'plan' }, op: '=', number: 5 } }
     expect(await dowser.segments.count(group(rode(), wrong))).toMatchObject({

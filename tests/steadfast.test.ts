@@ -288,7 +288,9 @@ test('a file that is damaged in its middle is named too, with what SQLite says o
   // All pages but those at the beginning, which say what tables there are.
   whole.fill(0xff, Math.floor(whole.length / 2))
   writeFileSync(file, whole)
-  await expect(openReady(folder.dir)).rejects.toThrow(/main\.db is damaged \((it failed with SQLITE_CORRUPT|.*malformed)/)
+  await expect(openReady(folder.dir)).rejects.toThrow(
+    /main\.db is damaged \((it failed with SQLITE_CORRUPT|.*malformed)/,
+  )
 })
 
 describe('keys', () => {

@@ -1,3 +1,4 @@
+import { sessionProperties } from '../../core/sessions/properties.js'
 import Button from '@mui/material/Button'
 import { Link } from 'react-router'
 import { countOf, joinWords } from '../../core/words/format.js'
@@ -104,6 +105,24 @@ export default function CatalogMade({ loaderData }: Route.ComponentProps) {
             + combined event
           </Link>
         </div>
+      </section>
+      <section className="sheet list">
+        <h2 className="overline pad-head">Of sessions</h2>
+        <p className="pad-side soft">
+          Every event has these, worked out from the events around it. How sessions are cut is set on the page{' '}
+          <Link to="/workspace/sessions">Sessions</Link>.
+        </p>
+        <ul>
+          {sessionProperties.map(({ name, kind, description }) => (
+            <li key={name}>
+              <div className="list-main">
+                <span className="list-name">{name}</span>
+                <span className="list-question">{description}</span>
+              </div>
+              <span className="soft">{kind === 'boolean' ? 'yes or no' : kind}</span>
+            </li>
+          ))}
+        </ul>
       </section>
       <section className="sheet list">
         <h2 className="overline pad-head">Merged names</h2>

@@ -86,12 +86,12 @@ export function findProperty(
   }
   if (ref.of === 'source') return { column: { of: 'source' }, info: null, dictionary: schema.sources }
   const made = schema.madeCode(ref.of, ref.name)
-  if (made !== undefined) {
+  const code = ref.of === 'event' ? schema.propertyCode(ref.name) : schema.profileCode(ref.name)
+  if (made !== undefined && !(code !== undefined && schema.made[made].recipe.kind === 'session')) {
     const info = schema.made[made]
     const of = ref.of === 'event' ? 'made' : info.growing.changing && !ref.now ? 'made then' : 'made person'
     return { column: { of, code: made }, info, dictionary: info.dictionary }
   }
-  const code = ref.of === 'event' ? schema.propertyCode(ref.name) : schema.profileCode(ref.name)
   const known = ref.of === 'event' ? schema.properties : schema.profile
   if (code === undefined) {
     const want = nearest(

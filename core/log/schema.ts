@@ -1,5 +1,6 @@
 import { own } from '../names.js'
 import { NOTHING_MENDED, type InnerRecipe, type Mending } from '../made/definitions.js'
+import { sessionProperties } from '../sessions/properties.js'
 import { Dictionary, type Values } from './dictionary.js'
 
 /** What is known of a property across all rows that carry it. */
@@ -108,6 +109,11 @@ export class LogSchema extends Naming implements Schema {
   private readonly propertyCodes = new Map<string, number>()
   private readonly profileCodes = new Map<string, number>()
 
+  constructor() {
+    super()
+    this.mend(NOTHING_MENDED)
+  }
+
   /** Takes over what the workspace makes of its data. What did not change keeps its code, and so its columns. */
   mend(mending: Mending): void {
     const before = this.madeCodes
@@ -122,6 +128,8 @@ export class LogSchema extends Naming implements Schema {
       }
       this.madeCodes.set(key, this.made.push(newMade(name, of, recipe)) - 1)
     }
+    // First of all: whatever the workspace makes itself may go by the same name.
+    for (const { name, part } of sessionProperties) put('event', name, { kind: 'session', part })
     const maps = new Map<string, Record<string, string>>()
     for (const { properties } of mending.combined)
       for (const { name, from } of properties) maps.set(name, { ...from, ...maps.get(name) })

@@ -217,6 +217,8 @@ export interface MadeBase {
   calendar: Calendar
   /** epoch ms */
   now: number
+  /** of the newest event, epoch ms; null where there is none */
+  newestMs: number | null
 }
 
 /** A column that was put into `logs[log]`, to be put into copies of it as well. */
@@ -328,7 +330,8 @@ function* makeCodes(
     const timed = inOrder([code], base.schema).some((each) =>
       JSON.stringify(base.schema.made[each].recipe).includes('"in the last"'),
     )
-    const state = `${timed ? base.now : 0} ${zone} ${firstDayOfWeek}`
+    const cut = inOrder([code], base.schema).some((each) => base.schema.made[each].recipe.kind === 'session')
+    const state = `${timed ? base.now : 0} ${zone} ${firstDayOfWeek}${cut ? cutState(base) : ''}`
     if (info.of === 'event') made.push(...(yield* makeThen(recipe.inputs, types, base, cache)))
     for (const [index, log] of base.logs.entries()) {
       if (info.of === 'person') {
@@ -360,6 +363,11 @@ function* makeCodes(
     }
   }
   return made
+}
+
+/** What the sessions of events depend on: how they are cut, and the moment, where anything is later than that. */
+function cutState({ calendar, now, newestMs }: MadeBase): string {
+  return ` ${JSON.stringify(calendar.sessions ?? null)} ${newestMs !== null && newestMs <= now ? '' : now}`
 }
 
 /** Puts columns that were made elsewhere into copies of the logs. */

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import type { SessionPart } from '../sessions/properties.js'
 import { filterSchema, propertySchema, type Filter } from '../questions/parts.js'
 
 /**
@@ -104,6 +105,9 @@ export interface Mending {
 
 export const NOTHING_MENDED: Mending = { mergedEvents: {}, mergedProperties: [], combined: [], derived: [] }
 
-/** A recipe of the store's own: of merged and combined properties, which read raw columns by name. */
+/** A recipe of the store's own: of merged and combined properties, which read raw columns by name, and of sessions. */
 export type InnerRecipe =
-  Recipe | { kind: 'first of'; names: string[] } | { kind: 'by event'; from: Record<string, string> }
+  | Recipe
+  | { kind: 'first of'; names: string[] }
+  | { kind: 'by event'; from: Record<string, string> }
+  | { kind: 'session'; part: SessionPart }

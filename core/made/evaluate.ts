@@ -14,6 +14,8 @@ import type { CodedValue, Values } from '../log/dictionary.js'
 import { slotAt, type Column, type EventLog } from '../log/log.js'
 import type { MadeInfo } from '../log/schema.js'
 import type { PropertyRef } from '../questions/parts.js'
+import { planCuts } from '../sessions/cuts.js'
+import { bindPart } from '../sessions/parts.js'
 import { LONG_MONTHS } from '../words/format.js'
 import type { dateParts, Given, InputRef, linkParts } from './definitions.js'
 
@@ -151,6 +153,14 @@ export function compileRecipe(info: MadeInfo, context: CompileContext): Compiled
           return null
         }
       })
+    }
+    case 'session': {
+      const plan = planCuts(context.calendar.sessions, schema)
+      return {
+        inputs: [],
+        byTime: true,
+        bind: (log) => bindPart(recipe.part, log, schema, plan, context.now),
+      }
     }
     case 'by event': {
       const sourceOf = (type: number): Source | null => {

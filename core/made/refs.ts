@@ -12,6 +12,7 @@ export function inputsOf(recipe: InnerRecipe, of: 'event' | 'person'): PropertyR
     }
     case 'first of':
     case 'by event':
+    case 'session':
       return [] // raw columns, which nothing else makes
     default:
       return propertiesIn(recipe)

@@ -54,7 +54,9 @@ export type CutSettings = z.infer<typeof cutsSchema>
 export function cutsOf(all: number, { bySource, ...rest }: CutSettings): SessionCuts {
   return {
     timeoutMs: all * 60_000,
-    ...(bySource ? { bySource: bySource.map(({ source, minutes: own }) => ({ source, timeoutMs: own * 60_000 })) } : {}),
+    ...(bySource
+      ? { bySource: bySource.map(({ source, minutes: own }) => ({ source, timeoutMs: own * 60_000 })) }
+      : {}),
     ...rest,
   }
 }

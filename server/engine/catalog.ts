@@ -11,6 +11,7 @@ import {
   type Usage,
 } from '../../core/log/usage.js'
 import type { ValueKind } from '../../core/log/values.js'
+import { sessionProperties } from '../../core/sessions/properties.js'
 import type { Combined, Derived, Recipe } from '../../core/made/definitions.js'
 import { inputsOf } from '../../core/made/refs.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
@@ -149,6 +150,12 @@ export function* readCatalog(
           deprecated: false,
         })
       }
+  for (const { name, kind, description, synonyms } of sessionProperties)
+    if (!properties.some((entry) => entry.property.of === 'event' && entry.name === name))
+      properties.push({
+        ...{ property: { of: 'event', name }, name, label: '', description, synonyms, kind },
+        ...{ made: true, changes: false, deprecated: false, samples: [] },
+      })
   if (schema.sources.size > 1)
     properties.push({
       property: { of: 'source' },

@@ -340,8 +340,8 @@ function calendarOf({ zone, firstDayOfWeek, sessionMinutes, sessionCuts }: Works
 }
 
 function madeBase(): MadeBase {
-  const { logs, schema, people } = keeper.current
-  return { schema, logs, people, calendar: calendarOf(settings()), now: moment(keeper.current) }
+  const { logs, schema, people, newestMs } = keeper.current
+  return { schema, logs, people, newestMs, calendar: calendarOf(settings()), now: moment(keeper.current) }
 }
 
 async function answer(call: number, request: EngineRequest): Promise<unknown> {

@@ -295,9 +295,9 @@ export async function makeColumns(
   definitions: unknown,
   { snapshot, calendar, now, made, making, pool, note }: QueryBase,
 ): Promise<void> {
-  const { logs, people, schema } = snapshot
+  const { logs, people, schema, newestMs } = snapshot
   await making.run(async () => {
-    const steps = makeReady(definitions, { schema, logs, people, calendar, now }, made)
+    const steps = makeReady(definitions, { schema, logs, people, calendar, now, newestMs }, made)
     pool.extend(snapshot, await inTurns(steps, () => note('making columns')))
   })
 }
