@@ -51,11 +51,14 @@ import { useFreshData } from './study/useFreshData.js'
 import { theme } from './look/theme.js'
 import { ErrorSheet } from './ui/ErrorSheet.js'
 import { TopBar } from './ui/TopBar.js'
+import { cutsOf } from '../core/sessions/settings.js'
+import { cutsWords } from '../core/sessions/words.js'
 import type { Words } from '../core/words/words.js'
 import { WorkspaceContext } from './page/workspace.js'
 
 export async function loader({ request }: Route.LoaderArgs) {
-  const { name, zone, firstDayOfWeek } = dowser().settings.get()
+  const { name, zone, firstDayOfWeek, sessionMinutes, sessionCuts } = dowser().settings.get()
+  const sessions = cutsWords(cutsOf(sessionMinutes, sessionCuts))
   const engine = await dowser().status()
   // While the data is still being read, pages show that; the catalog would have to wait for it.
   const catalog = engine.ready ? await dowser().catalog() : { version: engine.version, events: [], properties: [] }
@@ -69,7 +72,7 @@ export async function loader({ request }: Route.LoaderArgs) {
   // Whoever has only a link learns nothing of the workspace but what the link shows.
   if (new URL(request.url).pathname.startsWith('/shared/'))
     return {
-      ...{ name, zone, firstDayOfWeek, thisYear, words: { thisYear }, status },
+      ...{ name, zone, firstDayOfWeek, sessions, thisYear, words: { thisYear }, status },
       ...{
         catalog: { version: engine.version, events: [], properties: [] },
         studies: [],
@@ -89,7 +92,10 @@ export async function loader({ request }: Route.LoaderArgs) {
   // Of a short address: what it stands for, so that the page in the browser knows it as well.
   const { search } = new URL(request.url)
   const whole = isLong(search) ? { search } : {}
-  return { name, zone, firstDayOfWeek, thisYear, words, status, catalog, studies, dashboards, segments, ...whole }
+  return {
+    ...{ name, zone, firstDayOfWeek, sessions, thisYear, words, status, catalog, studies, dashboards, segments },
+    ...whole,
+  }
 }
 
 export const meta = () => [{ title: 'Dowser' }]

@@ -36,6 +36,8 @@ export default [
   ]),
   route('ask/takeBack', 'routes/ask.takeBack.ts'),
   route('workspace', 'routes/workspace.tsx'),
+  route('workspace/sessions', 'routes/workspace.sessions.tsx'),
+  route('ask/sessions', 'routes/ask.sessions.ts'),
   route('ask/selection', 'routes/ask.selection.ts'),
   route('ask/studies', 'routes/ask.studies.ts'),
   route('ask/segment', 'routes/ask.segment.ts'),

@@ -9,6 +9,7 @@ import { peopleDoor } from './doors/people.js'
 import { segmentDoor } from './doors/segments.js'
 import { takeBackDoor } from './doors/takeBack.js'
 import { simulator } from './doors/simulator.js'
+import { sessionsDoor } from './doors/sessions.js'
 import { studiesDoor } from './doors/studies.js'
 import { makeLogger, type Logger } from './logger.js'
 import { CallError } from './pool/calls.js'
@@ -79,6 +80,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     ...peopleDoor(inside),
     ...catalogDoor(inside),
     ...takeBackDoor(inside),
+    ...sessionsDoor(inside),
     ...demo,
     ...taking,
     ...careDoor(inside, file, uploads),

@@ -24,7 +24,16 @@ beforeAll(async () => {
   walk = await walkDemo(1)
   const { dowser, catalog, words, zone, status } = walk
   workspace = {
-    ...{ name: 'Saltmarsh Bikes', zone, thisYear: words.thisYear, firstDayOfWeek: 1, words, status, catalog },
+    ...{
+      name: 'Saltmarsh Bikes',
+      zone,
+      thisYear: words.thisYear,
+      firstDayOfWeek: 1,
+      sessions: '',
+      words,
+      status,
+      catalog,
+    },
     studies: dowser.studies.list(),
     dashboards: dowser.dashboards.list(),
     segments: dowser.segments.list().map((each) => ({ ...each, frozen: false })),

@@ -9,6 +9,8 @@ export interface Workspace {
   thisYear: number
   /** 1 = Monday … 7 = Sunday */
   firstDayOfWeek: number
+  /** how sessions are cut, in a sentence */
+  sessions: string
   /** what sentences need to know */
   words: Words
   status: EngineStatus

@@ -1,6 +1,7 @@
 import { deferred } from '../page/deferred.js'
 import { readSoFar } from '../ui/readSoFar.js'
 import { Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react'
+import { Link } from 'react-router'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import { isEverybody, kindOf, sentenceOf } from '../analyses/words.js'
 import type { Question } from '../../core/analyses/registry.js'
@@ -32,7 +33,7 @@ const AmongEditor = deferred(async () => (await import('../segments/AmongEditor.
 
 /** A study: its question, its result, what that says, and what can be done with it. */
 export function StudyPage({ data }: { data: StudyData }) {
-  const { zone, thisYear, words: everywhere, status } = useWorkspace()
+  const { zone, sessions, thisYear, words: everywhere, status } = useWorkspace()
   const study = data.study?.id ?? null
   const words = useMemo(() => wordsFor(everywhere, study), [everywhere, study])
   const editing = useEditing<Question>()
@@ -214,6 +215,7 @@ export function StudyPage({ data }: { data: StudyData }) {
             <span>
               As of {formatMoment(data.now, zone, thisYear)} · {zone}
             </span>
+            <Link to="/workspace/sessions">{sessions}</Link>
             <LeftOut question={question} onChange={(next) => edit(next, 'choose')} />
             <Explain question={question} zone={zone} />
           </footer>

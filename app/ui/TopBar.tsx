@@ -56,6 +56,9 @@ export function TopBar() {
         <MenuItem component={Link} to="/workspace" onClick={() => setAccount(null)}>
           Workspace: name and calendar
         </MenuItem>
+        <MenuItem component={Link} to="/workspace/sessions" onClick={() => setAccount(null)}>
+          Sessions: when one ends
+        </MenuItem>
         <MenuItem
           onClick={() => {
             setAccount(null)

@@ -2,6 +2,8 @@ import { makeReady, type MadeBase, type MadeCache, type MadeColumn } from '../..
 import { derivedSchema, type Derived } from '../../core/made/definitions.js'
 import { countRules, previewMade, type MadePreview, type RuleCount } from '../../core/made/preview.js'
 import { cutter, planCuts } from '../../core/sessions/cuts.js'
+import { sessionFigures, type SessionFigures } from '../../core/sessions/each.js'
+import type { SessionCuts } from '../../core/sessions/settings.js'
 import { inputsOf } from '../../core/made/refs.js'
 import { findProblems, personIndex, type Problem, type QualityContext } from '../../core/plan/quality.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
@@ -26,6 +28,8 @@ export type LookupRequest =
   | { kind: 'person'; person: number; event: string | null; offset: number; limit: number }
   /** one of a person's sessions: by its number from 1, the one that holds an event, or the last */
   | { kind: 'session'; person: number; session: number | null; seq: number | null }
+  /** what sessions would be, cut like this */
+  | { kind: 'session figures'; cuts: SessionCuts }
 
 export interface PersonEvents {
   /** events of the person up to now, and of them those asked for */
@@ -142,6 +146,10 @@ export function lookups(
         return personEvents(request, base)
       case 'session':
         return personSession(request, base)
+      case 'session figures': {
+        const steps = sessionFigures(base.logs, planCuts(request.cuts, base.schema), base.now)
+        return (await inTurns(steps, () => note('session figures'))) satisfies SessionFigures
+      }
     }
   }
 }
