@@ -3,7 +3,7 @@ import type { Near } from '../app/analyses/leads.js'
 import { commonEvents } from '../app/study/common.js'
 import { amongThem } from '../app/address/address.js'
 import { countedPart } from '../core/analyses/countedPart.js'
-import { explainOf, kindName, printedOf, sentenceOf } from '../core/analyses/inWords.js'
+import { kindName, printedOf, sentenceOf } from '../core/analyses/inWords.js'
 import { peopleWords } from '../core/analyses/peopleWords.js'
 import { allKinds, analysisOf, markSchema, parseQuestion, type AnalysisKind } from '../core/analyses/registry.js'
 import { readPrinted } from '../core/ask/printed.js'
@@ -47,7 +47,8 @@ export async function missingOf(kind: string, ground: Ground): Promise<string[]>
 
   const text = printedOf(question, words)
   need(text.length > 10 && !/undefined|\[object/.test(text), `its sentence is “${text}”`)
-  need(explainOf(question, 'UTC', words).length > 0, 'it does not say how its numbers are counted')
+  const explain = await view.explain()
+  need(explain(question, 'UTC', words).length > 0, 'it does not say how its numbers are counted')
   const tokens = sentenceOf(question, words).flatMap(({ token }) => token ?? [])
   need(tokens.length > 0, 'nothing of its sentence can be changed')
   const read = readPrinted(text, vocabulary)

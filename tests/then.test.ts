@@ -4,8 +4,8 @@ import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { GapsResult } from '../core/analyses/gaps/finish.js'
 import type { GrowthResult } from '../core/analyses/growth/finish.js'
 import type { HabitResult } from '../core/analyses/habit/finish.js'
-import { explainOf } from '../core/analyses/inWords.js'
-import type { Question } from '../core/analyses/registry.js'
+import { readWhen } from '../core/analyses/inWords.js'
+import { analysisOf, type Question } from '../core/analyses/registry.js'
 import type { TrendResult } from '../core/analyses/trend/finish.js'
 import type { Value } from '../core/log/values.js'
 import type { PropertyRef } from '../core/questions/parts.js'
@@ -203,7 +203,10 @@ describe('a profile property is read as it was then', () => {
 
   test('“how is this counted” says so, of what has changed', () => {
     const words = { thisYear: 2026, changing: ['plan'] }
-    const said = (question: Question, more: object = words) => explainOf(question, 'UTC', more as never).join(' ')
+    const said = (question: Question, more: object = words) =>
+      [...analysisOf(question.kind).explain(question, 'UTC', more as never), ...readWhen(question, more as never)].join(
+        ' ',
+      )
     expect(said(trend({ breakdowns: by(plan) }))).toMatch(
       /Plan changes in the course of time: it is read when each event happened, so that one person can stand in two groups/,
     )

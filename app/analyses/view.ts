@@ -1,5 +1,5 @@
 import type { ComponentType, LazyExoticComponent, ReactNode } from 'react'
-import type { SpokenKind } from '../../core/analyses/kind.js'
+import type { Explain, SpokenKind } from '../../core/analyses/kind.js'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import type { AnyMark, StudyDefinition } from '../../core/questions/study.js'
 import type { Words } from '../../core/words/words.js'
@@ -78,6 +78,8 @@ interface Shown<Question extends StudyDefinition, Mark extends AnyMark, Result> 
   /** what the selected parts of a result lead to */
   choices?(): Promise<Choosing<Question, Mark>>
   load(): Promise<KindView<Question, Result, Mark>>
+  /** how its numbers are counted */
+  explain(): Promise<Explain<Question>>
   /** what the words of its sentence open */
   editor(): Promise<ComponentType<EditorProps<Question, Result>>>
   leads(): Promise<Leads<Question, Result>>

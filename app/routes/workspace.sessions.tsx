@@ -1,6 +1,6 @@
 import { Link } from 'react-router'
 import { dowser } from '../door/dowser.server.js'
-import { SessionForm } from '../sessions/SessionForm.js'
+import { SessionForm, type SaveReply } from '../sessions/SessionForm.js'
 import { readSettings } from '../sessions/readSettings.server.js'
 import type { Route } from './+types/workspace.sessions'
 
@@ -10,13 +10,13 @@ export async function loader() {
   return { settings: dowser().sessions.get(), sources: sources.map(({ value }) => String(value)) }
 }
 
-export async function action({ request }: Route.ActionArgs) {
+export async function action({ request }: Route.ActionArgs): Promise<SaveReply> {
   const text = String((await request.formData()).get('settings') ?? '')
   const read = readSettings(text, await dowser().catalog())
   if ('problem' in read) return read
   const before = dowser().sessions.get()
   await dowser().sessions.set(read)
-  return { saved: true as const, before }
+  return { saved: true, before }
 }
 
 export const meta = () => [{ title: 'Sessions · Dowser' }]

@@ -14,8 +14,10 @@ import type { SessionSettings } from '../../server/doors/sessions.js'
 import { NumberField } from '../editors/NumberField.js'
 import { put } from '../editors/put.js'
 import { useWorkspace } from '../page/workspace.js'
-import type { action } from '../routes/workspace.sessions.js'
-import type { loader as askSessions } from '../routes/ask.sessions.js'
+
+/** What saving gives, and what the figures are asked for. */
+export type SaveReply = { problem: string } | { saved: true; before: SessionSettings }
+export type FiguresReply = { asked: string } & ({ problem: string } | { now: SessionFigures; then: SessionFigures })
 
 const NO_SOURCE = 'no source'
 
@@ -23,7 +25,7 @@ const NO_SOURCE = 'no source'
 export function SessionForm({ settings, sources }: { settings: SessionSettings; sources: string[] }) {
   const { catalog } = useWorkspace()
   const [next, setNext] = useState(settings)
-  const saving = useFetcher<typeof action>()
+  const saving = useFetcher<SaveReply>()
   const { minutes, cuts } = next
   const { bySource = [], starts = [], ends = [] } = cuts
   const edit = (change: Partial<CutSettings>) =>
@@ -153,7 +155,7 @@ function EventsField(props: { label: string; names: string[]; value: string[]; o
 
 /** How many sessions there are and how long, as they are cut now and as they would be. */
 function Comparison({ next, changed }: { next: SessionSettings; changed: boolean }) {
-  const fetcher = useFetcher<typeof askSessions>({ key: 'session figures' })
+  const fetcher = useFetcher<FiguresReply>({ key: 'session figures' })
   const { load, data } = fetcher
   const asked = JSON.stringify(next)
   useEffect(() => {
@@ -163,7 +165,7 @@ function Comparison({ next, changed }: { next: SessionSettings; changed: boolean
     )
     return () => clearTimeout(timer)
   }, [load, asked])
-  const found = data?.now ? { asked: data.asked, now: data.now, then: data.then } : null
+  const found = data && 'now' in data ? data : null
   if (data && 'problem' in data && data.asked === asked) return <Alert severity="error">{data.problem}</Alert>
   const stale = !found || found.asked !== asked
   return (

@@ -9,7 +9,7 @@ import type { EventPick } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
 import type { AnyMark, StudyDefinition } from '../questions/study.js'
 import type { SidesColumn } from '../segments/sides.js'
-import type { SpokenKind } from './kind.js'
+import type { Explain, SpokenKind } from './kind.js'
 import type { Annotation, Words } from '../words/words.js'
 import type { Calendar } from '../time/range.js'
 
@@ -54,6 +54,7 @@ export interface Analysis<
   Part,
   Result,
 > extends SpokenKind<Question, Mark> {
+  explain: Explain<Question>
   schema: z.ZodType<Question>
   markSchemas: readonly z.ZodType<Mark>[]
   /** a definition that is right as it stands, around one event */

@@ -34,12 +34,8 @@ export function printedOf(question: StudyDefinition, words: Words): string {
   return kind.caption ? kind.caption(question, full) : sentenceText(kind.sentence(question, full))
 }
 
-export function explainOf(question: StudyDefinition, zone: string, words: Words): string[] {
-  return [...kindOf(question.kind).explain(question, zone, words), ...readWhen(question, words)]
-}
-
 /** As of when its profile properties are read, of those whose values change in the course of time. */
-function readWhen(question: StudyDefinition, words: Words): string[] {
+export function readWhen(question: StudyDefinition, words: Words): string[] {
   const kind = kindOf(question.kind)
   const read = propertiesIn({ ...question, among: undefined }).filter(
     (ref) => ref.of === 'person' && words.changing?.includes(ref.name),

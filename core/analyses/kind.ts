@@ -15,8 +15,6 @@ export interface SpokenKind<Question extends StudyDefinition, Mark extends AnyMa
   sentence(question: Question, words: Words): SentencePart[]
   /** plain text that stands by itself; left out: the sentence's */
   caption?(question: Question, words: Words): string
-  /** exactly how the numbers are counted, with the settings in force */
-  explain(question: Question, zone: string, words: Words): string[]
   /** when a profile property that makes its groups is read: "when each event happened" */
   readAsOf(question: Question): string
   marks: Marks<Question, Mark>
@@ -35,6 +33,9 @@ export interface Rest<Question> {
   /** the question without those that are wrong; null where nothing would be left */
   without(question: Question, wrong: WrongParts): Question | null
 }
+
+/** Exactly how the numbers are counted, with the settings in force. */
+export type Explain<Question> = (question: Question, zone: string, words: Words) => string[]
 
 /** The parts of a result that people are read from. */
 interface Marks<Question, Mark> {

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import type { Analysis } from '../../core/analyses/analysis.js'
-import type { SpokenKind } from '../../core/analyses/kind.js'
+import type { Explain, SpokenKind } from '../../core/analyses/kind.js'
 import type { Among } from '../../core/analyses/people.js'
 import { amongParts } from '../../core/analyses/peopleWords.js'
 import { amongSchema } from '../../core/analyses/peopleSchema.js'
@@ -55,7 +55,6 @@ export const spokenTally: SpokenKind<TallyQuestion, TallyMark> = {
     ]
   },
   readAsOf: () => 'when each event happened',
-  explain: (_question, zone) => [`Every such event counts, and everybody who did one; days are those of ${zone}.`],
   marks: {
     kinds: ['doer'],
     words: ({ of }, _mark, words) => `did ${eventWords(of.event, words)}`,
@@ -94,8 +93,13 @@ function eachDoer(log: EventLog, people: PersonRange, plan: TallyPlan, visit: (p
   }
 }
 
+export const explainTally: Explain<TallyQuestion> = (_question, zone) => [
+  `Every such event counts, and everybody who did one; days are those of ${zone}.`,
+]
+
 export const tally: Analysis<TallyQuestion, TallyMark, TallyPlan, TallyPart, TallyResult> = {
   ...spokenTally,
+  explain: explainTally,
   schema: tallySchema,
   markSchemas: [tallyMark],
   usual,

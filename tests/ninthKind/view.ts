@@ -1,7 +1,7 @@
 import { createElement } from 'react'
 import { shownKind } from '../../app/analyses/view.js'
 import { formatNumber } from '../../core/words/format.js'
-import { spokenTally, tally, type TallyQuestion, type TallyResult } from './index.js'
+import { explainTally, spokenTally, tally, type TallyQuestion, type TallyResult } from './index.js'
 
 /** What pages show of the tiny kind. */
 export const shownTally = shownKind<TallyQuestion, { kind: 'doer' }, TallyResult>({
@@ -13,6 +13,7 @@ export const shownTally = shownKind<TallyQuestion, { kind: 'doer' }, TallyResult
       Body: ({ result }) => createElement('p', null, `${formatNumber(result.times)} times`),
       Numbers: ({ result }) => createElement('p', null, `${formatNumber(result.people)} people`),
     }),
+  explain: () => Promise.resolve(explainTally),
   editor: () => Promise.resolve(() => createElement('input')),
   leads: () =>
     Promise.resolve({

@@ -11,6 +11,7 @@ export const crosstab = shownKind<CrosstabQuestion, CrosstabMark, CrosstabResult
   wide: true,
   additions,
   load: async () => (await import('./CrosstabView.js')).view,
+  explain: async () => (await import('../../../core/analyses/crosstab/explain.js')).explainCrosstab,
   editor: async () => (await import('./CrosstabEditor.js')).CrosstabEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

@@ -22,6 +22,7 @@ export const funnel = shownKind<FunnelQuestion, FunnelMark, FunnelResult>({
   ],
   choices: () => Promise.resolve(instead),
   load: async () => (await import('./FunnelView.js')).view,
+  explain: async () => (await import('../../../core/analyses/funnel/explain.js')).explainFunnel,
   editor: async () => (await import('./FunnelEditor.js')).FunnelEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

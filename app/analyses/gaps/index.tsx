@@ -14,6 +14,7 @@ export const gaps = shownKind<GapsQuestion, GapsMark, GapsResult>({
     ...(question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
   ],
   load: async () => (await import('./GapsView.js')).view,
+  explain: async () => (await import('../../../core/analyses/gaps/explain.js')).explainGaps,
   editor: async () => (await import('./GapsEditor.js')).GapsEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

@@ -31,6 +31,7 @@ export const growth = shownKind<GrowthQuestion, GrowthMark, GrowthResult>({
     ...(question.start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
   ],
   load: async () => (await import('./GrowthView.js')).view,
+  explain: async () => (await import('../../../core/analyses/growth/explain.js')).explainGrowth,
   editor: async () => (await import('./GrowthEditor.js')).GrowthEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

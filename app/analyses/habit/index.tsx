@@ -28,6 +28,7 @@ export const habit = shownKind<HabitQuestion, HabitMark, HabitResult>({
     ...(question.core ? [] : [{ token: 'core', label: '+ own threshold…' }]),
   ],
   load: async () => (await import('./HabitView.js')).view,
+  explain: async () => (await import('../../../core/analyses/habit/explain.js')).explainHabit,
   editor: async () => (await import('./HabitEditor.js')).HabitEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

@@ -13,6 +13,7 @@ export const overlap = shownKind<OverlapQuestion, OverlapMark, OverlapResult>({
     return figure.where ? [] : [{ token: 'where', label: '+ only where…' }]
   },
   load: async () => (await import('./OverlapView.js')).view,
+  explain: async () => (await import('../../../core/analyses/overlap/explain.js')).explainOverlap,
   editor: async () => (await import('./OverlapEditor.js')).OverlapEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

@@ -34,6 +34,7 @@ export const paths = shownKind<PathsQuestion, PathsMark, PathsResult>({
   ],
   choices: async () => (await import('./onward.js')).onward,
   load: async () => (await import('./PathsView.js')).view,
+  explain: async () => (await import('../../../core/analyses/paths/explain.js')).explainPaths,
   editor: async () => (await import('./PathsEditor.js')).PathsEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

@@ -24,6 +24,7 @@ export const retention = shownKind<RetentionQuestion, RetentionMark, RetentionRe
   ],
   choices: () => Promise.resolve(others),
   load: async () => (await import('./RetentionView.js')).view,
+  explain: async () => (await import('../../../core/analyses/retention/explain.js')).explainRetention,
   editor: async () => (await import('./RetentionEditor.js')).RetentionEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

@@ -23,6 +23,7 @@ export const trend = shownKind<TrendQuestion, TrendMark, TrendResult>({
   additions,
   choices: () => Promise.resolve(differences),
   load: async () => (await import('./TrendView.js')).view,
+  explain: async () => (await import('../../../core/analyses/trend/explain.js')).explainTrend,
   editor: async () => (await import('./TrendEditor.js')).TrendEditor,
   leads: async () => (await import('./leads.js')).leads,
 })

@@ -1,3 +1,4 @@
+import { explainCrosstab } from './explain.js'
 import { pickOf } from '../../questions/pickOf.js'
 import { crosstabSchema, parseCrosstab } from './schema.js'
 import type { Analysis } from '../analysis.js'
@@ -12,6 +13,7 @@ import { spokenCrosstab } from './spoken.js'
 
 export const crosstab: Analysis<CrosstabQuestion, CrosstabMark, CrosstabPlan, CrosstabPart, CrosstabResult> = {
   ...spokenCrosstab,
+  explain: explainCrosstab,
   schema: crosstabSchema,
   markSchemas: [crosstabMark],
   usual: usualCrosstab,

@@ -1,14 +1,13 @@
 import { soundOf, type SpokenKind } from '../kind.js'
 import type { CrosstabMark } from './marks.js'
 import type { CrosstabQuestion } from './question.js'
-import { crosstabSentence, explainCrosstab } from './sentence.js'
+import { crosstabSentence } from './sentence.js'
 import { cellWords, exactCell } from './words.js'
 
 export const spokenCrosstab: SpokenKind<CrosstabQuestion, CrosstabMark> = {
   kind: 'crosstab',
   name: 'Crosstab',
   sentence: crosstabSentence,
-  explain: explainCrosstab,
   readAsOf: () => 'when each event happened, so that one person can stand in two groups, and groups overlap',
   marks: {
     kinds: ['cell'],

@@ -1,3 +1,4 @@
+import { explainFunnel } from './explain.js'
 import { pickOf } from '../../questions/pickOf.js'
 import { funnelSchema, parseFunnel } from './schema.js'
 import type { FunnelPlan } from './shape.js'
@@ -13,6 +14,7 @@ import { spokenFunnel } from './spoken.js'
 
 export const funnel: Analysis<FunnelQuestion, FunnelMark, FunnelPlan, FunnelPart, FunnelResult> = {
   ...spokenFunnel,
+  explain: explainFunnel,
   schema: funnelSchema,
   markSchemas: funnelMark.options,
   usual: usualFunnel,

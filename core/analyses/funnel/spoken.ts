@@ -3,7 +3,7 @@ import { breakdownSplits, withoutBreakdowns, BROKEN_DOWN } from '../breakdowns.j
 import type { Place, SpokenKind } from '../kind.js'
 import type { FunnelMark } from './marks.js'
 import { requiredSteps, type FunnelQuestion } from './question.js'
-import { explainFunnel, funnelCaption, funnelSentence } from './sentence.js'
+import { funnelCaption, funnelSentence } from './sentence.js'
 import { exactStep, stepMarkWords } from './words.js'
 
 /** Marks of what only one look at the funnel shows. */
@@ -14,7 +14,6 @@ export const spokenFunnel: SpokenKind<FunnelQuestion, FunnelMark> = {
   name: 'Funnel',
   sentence: funnelSentence,
   caption: funnelCaption,
-  explain: explainFunnel,
   readAsOf: ({ readAt = 0 }) => (readAt > 0 ? `at step ${readAt + 1}` : 'when each attempt began'),
   marks: {
     kinds: ['step', 'took', 'repeats', 'after', 'with', 'way'],

@@ -1,3 +1,4 @@
+import { explainGaps } from './explain.js'
 import { gapsFindings } from './findings.js'
 import { gapsSchema, parseGaps } from './schema.js'
 import type { Analysis } from '../analysis.js'
@@ -10,6 +11,7 @@ import { spokenGaps } from './spoken.js'
 
 export const gaps: Analysis<GapsQuestion, GapsMark, GapsPlan, GapsPart, GapsResult> = {
   ...spokenGaps,
+  explain: explainGaps,
   schema: gapsSchema,
   markSchemas: [gapsMark],
   usual: usualGaps,

@@ -3,14 +3,13 @@ import { exactDetails, exactGroup } from '../markWords.js'
 import type { SpokenKind } from '../kind.js'
 import type { GapsMark } from './marks.js'
 import type { GapsQuestion } from './question.js'
-import { explainGaps, gapsSentence } from './sentence.js'
+import { gapsSentence } from './sentence.js'
 import { exactGap, gapMarkWords } from './words.js'
 
 export const spokenGaps: SpokenKind<GapsQuestion, GapsMark> = {
   kind: 'gaps',
   name: 'Usage interval',
   sentence: gapsSentence,
-  explain: explainGaps,
   readAsOf: () => 'at the end of the time asked about',
   marks: {
     kinds: ['gap'],

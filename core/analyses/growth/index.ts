@@ -1,3 +1,4 @@
+import { explainGrowth } from './explain.js'
 import { growthSchema, parseGrowth } from './schema.js'
 import type { Analysis } from '../analysis.js'
 import { growthFindings } from './findings.js'
@@ -11,6 +12,7 @@ import { spokenGrowth } from './spoken.js'
 
 export const growth: Analysis<GrowthQuestion, GrowthMark, GrowthPlan, GrowthPart, GrowthResult> = {
   ...spokenGrowth,
+  explain: explainGrowth,
   schema: growthSchema,
   markSchemas: [growthMark],
   usual: usualGrowth,

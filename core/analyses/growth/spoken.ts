@@ -4,14 +4,13 @@ import { exactDetails, exactGroup } from '../markWords.js'
 import type { SpokenKind } from '../kind.js'
 import type { GrowthMark } from './marks.js'
 import { growthStates, type GrowthQuestion } from './question.js'
-import { explainGrowth, growthSentence } from './sentence.js'
+import { growthSentence } from './sentence.js'
 import { exactState, intervalName, stateMarkWords } from './words.js'
 
 export const spokenGrowth: SpokenKind<GrowthQuestion, GrowthMark> = {
   kind: 'growth',
   name: 'Growth accounting',
   sentence: growthSentence,
-  explain: explainGrowth,
   readAsOf: () => 'at the end of each interval, or now, so that one person can stand in two groups, and groups overlap',
   marks: {
     kinds: ['state'],

@@ -1,3 +1,4 @@
+import { explainHabit } from './explain.js'
 import { habitFindings } from './findings.js'
 import { habitSchema, parseHabit } from './schema.js'
 import type { Analysis } from '../analysis.js'
@@ -11,6 +12,7 @@ import { spokenHabit } from './spoken.js'
 
 export const habit: Analysis<HabitQuestion, HabitMark, HabitPlan, HabitPart, HabitResult> = {
   ...spokenHabit,
+  explain: explainHabit,
   schema: habitSchema,
   markSchemas: [habitMark],
   usual: usualHabit,

@@ -4,7 +4,7 @@ import { exactDetails, exactGroup } from '../markWords.js'
 import { breakdownSplits, withoutBreakdowns, BROKEN_DOWN } from '../breakdowns.js'
 import type { HabitMark } from './marks.js'
 import { HABIT_UNITS, type HabitQuestion } from './question.js'
-import { explainHabit, habitSentence } from './sentence.js'
+import { habitSentence } from './sentence.js'
 import { daysMarkWords, daysPhrase, exactDays, periodPhrase } from './words.js'
 
 /** So many places are offered: more days than these are chosen in the study itself. */
@@ -14,7 +14,6 @@ export const spokenHabit: SpokenKind<HabitQuestion, HabitMark> = {
   kind: 'habit',
   name: 'Habit',
   sentence: habitSentence,
-  explain: explainHabit,
   readAsOf: ({ period }) =>
     `at the end of each ${period}, so that one person can stand in two groups, and groups overlap`,
   marks: {

@@ -1,3 +1,4 @@
+import { explainOverlap } from './explain.js'
 import { overlapSchema, parseOverlap } from './schema.js'
 import type { Analysis } from '../analysis.js'
 import { overlapFindings } from './findings.js'
@@ -11,6 +12,7 @@ import { spokenOverlap } from './spoken.js'
 
 export const overlap: Analysis<OverlapQuestion, OverlapMark, OverlapPlan, OverlapPart, OverlapResult> = {
   ...spokenOverlap,
+  explain: explainOverlap,
   schema: overlapSchema,
   markSchemas: [overlapMark],
   usual: usualOverlap,

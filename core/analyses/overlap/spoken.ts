@@ -6,13 +6,12 @@ import { soundOf, type SpokenKind } from '../kind.js'
 import { ruleOfPeople } from '../peopleRule.js'
 import type { OverlapMark } from './marks.js'
 import { partsRef, type OverlapQuestion } from './question.js'
-import { explainOverlap, overlapSentence } from './sentence.js'
+import { overlapSentence } from './sentence.js'
 
 export const spokenOverlap: SpokenKind<OverlapQuestion, OverlapMark> = {
   kind: 'overlap',
   name: 'Overlap',
   sentence: overlapSentence,
-  explain: explainOverlap,
   readAsOf: () => 'when each event happened',
   marks: {
     kinds: ['part'],

@@ -1,3 +1,4 @@
+import { explainPaths } from './explain.js'
 import { pickOf } from '../../questions/pickOf.js'
 import type { Analysis } from '../analysis.js'
 import { pathsFindings } from './findings.js'
@@ -13,6 +14,7 @@ import { spokenPaths } from './spoken.js'
 
 export const paths: Analysis<PathsQuestion, PathsMark, PathsPlan, PathsPart, PathsResult> = {
   ...spokenPaths,
+  explain: explainPaths,
   schema: pathsSchema,
   markSchemas: pathsMark.options,
   usual: usualPaths,

@@ -2,14 +2,13 @@ import { BROKEN_DOWN, breakdownSplits, withoutBreakdowns } from '../breakdowns.j
 import type { SpokenKind } from '../kind.js'
 import type { PathsMark } from './marks.js'
 import type { PathsQuestion } from './question.js'
-import { explainPaths, pathsSentence } from './sentence.js'
+import { pathsSentence } from './sentence.js'
 import { exactPathMark, pathMarkWords, pickWords } from './words.js'
 
 export const spokenPaths: SpokenKind<PathsQuestion, PathsMark> = {
   kind: 'paths',
   name: 'Paths',
   sentence: pathsSentence,
-  explain: explainPaths,
   readAsOf: () => 'when each way began',
   marks: {
     kinds: ['anchor', 'node', 'way', 'loop'],

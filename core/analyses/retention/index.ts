@@ -1,3 +1,4 @@
+import { explainRetention } from './explain.js'
 import { parseRetention, retentionSchema } from './schema.js'
 import type { Analysis } from '../analysis.js'
 import { retentionFindings } from './findings.js'
@@ -11,6 +12,7 @@ import { spokenRetention } from './spoken.js'
 
 export const retention: Analysis<RetentionQuestion, RetentionMark, RetentionPlan, RetentionPart, RetentionResult> = {
   ...spokenRetention,
+  explain: explainRetention,
   schema: retentionSchema,
   markSchemas: [retentionMark],
   usual: usualRetention,

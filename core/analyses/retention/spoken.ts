@@ -4,14 +4,13 @@ import type { Place, SpokenKind } from '../kind.js'
 import { exactBucket, exactDetails, exactGroup } from '../markWords.js'
 import type { RetentionMark } from './marks.js'
 import type { RetentionQuestion } from './question.js'
-import { explainRetention, retentionSentence } from './sentence.js'
+import { retentionSentence } from './sentence.js'
 import { cohortMarkWords, duringWords, exactCohort } from './words.js'
 
 export const spokenRetention: SpokenKind<RetentionQuestion, RetentionMark> = {
   kind: 'retention',
   name: 'Retention',
   sentence: retentionSentence,
-  explain: explainRetention,
   readAsOf: () => 'when each person started',
   marks: {
     kinds: ['cohort'],

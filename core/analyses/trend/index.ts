@@ -1,3 +1,4 @@
+import { explainTrend } from './explain.js'
 import { pickOf } from '../../questions/pickOf.js'
 import { parseTrend, trendSchema } from './schema.js'
 import type { TrendPlan } from './shape.js'
@@ -16,6 +17,7 @@ import { spokenTrend } from './spoken.js'
 
 export const trend: Analysis<TrendQuestion, TrendMark, TrendPlan, TrendPart, TrendResult> = {
   ...spokenTrend,
+  explain: explainTrend,
   schema: trendSchema,
   markSchemas: [trendMark],
   usual: usualTrend,

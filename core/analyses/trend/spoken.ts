@@ -4,14 +4,13 @@ import { soundOf, type SpokenKind, type WrongParts } from '../kind.js'
 import type { TrendMark } from './marks.js'
 import { handleOf, withoutSeries, type TrendQuestion } from './question.js'
 import { ruleOfPoint } from './rule.js'
-import { explainTrend, trendSentence } from './sentence.js'
+import { trendSentence } from './sentence.js'
 import { exactPoint, pointWords } from './words.js'
 
 export const spokenTrend: SpokenKind<TrendQuestion, TrendMark> = {
   kind: 'trend',
   name: 'Trend',
   sentence: trendSentence,
-  explain: explainTrend,
   readAsOf: () => 'when each event happened, so that one person can stand in two groups, and groups overlap',
   marks: {
     kinds: ['point'],
