@@ -260,6 +260,30 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     },
   },
   {
+    id: 'time-on-the-app',
+    name: 'Time on the app per rider each week',
+    description: 'Sessions with anything done in the app: their lengths added up, over the riders who had them.',
+    question: {
+      kind: 'sessions',
+      measure: 'time per person',
+      every: 'week',
+      range: { last: 12, unit: 'week' },
+      holds: { event: { activity: true }, where: { property: { of: 'source' }, op: 'is', values: ['app'] } },
+      show: { form: 'over time' },
+    },
+  },
+  {
+    id: 'depth-of-unlocking',
+    name: 'How deep into a session a bike is unlocked',
+    description: 'The place of the unlocking among the events of its session.',
+    question: {
+      ...{ kind: 'trend', every: 'week', range: { last: 12, unit: 'week' } },
+      series: [{ ...did('Ride unlocked'), measure: 'events' }],
+      breakdowns: [{ by: { of: 'event', name: 'position in session' }, keep: 10, cuts: { at: [1, 2, 3, 4, 5, 7] } }],
+      show: { form: 'bars', as: 'number' },
+    },
+  },
+  {
     id: 'riders-now',
     name: 'People riding each week',
     description: '',

@@ -159,7 +159,8 @@ function scanAll(test: TestLog, question: Question, asked: Asked, marks: readonl
   const { now = NOW, calendar = UTC, among = null, sides } = asked
   const analysis = analysisOf(question.kind)
   const context: QueryContext = { schema: test.schema, calendar, now, among, sides }
-  atOnce(makeReady(question, madeBase(test, { now, calendar }), new MadeCache()))
+  const all = analysis.ofAnything ? [{ event: { activity: true } }] : []
+  atOnce(makeReady([question, ...all], madeBase(test, { now, calendar }), new MadeCache()))
   const faults: Fault[] = []
   const first = analysis.plan(question, context, faults)
   if (faults.length > 0) throw new Error(JSON.stringify(faults))

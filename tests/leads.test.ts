@@ -45,6 +45,7 @@ test('many studies of all kinds are met', () => {
     'overlap',
     'paths',
     'retention',
+    'sessions',
     'trend',
   ])
 })

@@ -9,14 +9,23 @@ import { habit } from './habit/index.js'
 import { overlap } from './overlap/index.js'
 import { paths } from './paths/index.js'
 import { retention } from './retention/index.js'
+import { sessions } from './sessions/index.js'
 import { trend } from './trend/index.js'
 import type { ShownKind } from './view.js'
 
 /** The kinds of study as pages show them, in the order of Home. Does not compile until a new kind has its line. */
-export const shownKinds = { trend, crosstab, funnel, paths, retention, habit, growth, gaps, overlap } satisfies Record<
-  AnalysisKind,
-  unknown
->
+export const shownKinds = {
+  trend,
+  crosstab,
+  funnel,
+  paths,
+  retention,
+  habit,
+  growth,
+  gaps,
+  sessions,
+  overlap,
+} satisfies Record<AnalysisKind, unknown>
 // A page knows of each kind what it says; how it is counted stays on the server.
 knowKinds(shownKinds)
 

@@ -61,6 +61,8 @@ export interface Analysis<
   usual(event: string): Question
   /** (unknown) → question, or every fault at once */
   parse(input: unknown): { question: Question; faults: Fault[] }
+  /** it reads properties of events of every type, whatever it names */
+  ofAnything?: true
   /** how it becomes a study of another kind, and another becomes one of it; left out: it is not about events */
   turn?: Turn<Question>
   /** names as codes, filters as lookup tables; once a query; can be sent to a worker. Faults go to the list. */

@@ -12,10 +12,11 @@ import { knowKinds } from './kinds.js'
 import { overlap } from './overlap/index.js'
 import { paths } from './paths/index.js'
 import { retention } from './retention/index.js'
+import { sessions } from './sessions/index.js'
 import { trend } from './trend/index.js'
 
 /** The kinds of study. A new kind adds a line here, and one in the interface's registry: all else is read from these. */
-export const analyses = { trend, funnel, crosstab, overlap, retention, habit, growth, gaps, paths } as const
+export const analyses = { trend, funnel, crosstab, overlap, retention, habit, growth, gaps, paths, sessions } as const
 
 type Kinds = typeof analyses
 export type AnalysisKind = keyof Kinds

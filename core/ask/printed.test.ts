@@ -13,6 +13,7 @@ import { entryOperators, type FunnelQuestion, type FunnelShow, type FunnelStep }
 import type { Condition, Filter, PropertyRef } from '../questions/parts.js'
 import type { PathsQuestion } from '../analyses/paths/question.js'
 import type { GapsQuestion } from '../analyses/gaps/question.js'
+import { sessionMeasures, sessionUnits, type SessionsQuestion } from '../analyses/sessions/question.js'
 import { growthStates, type GrowthQuestion } from '../analyses/growth/question.js'
 import { habitPeriods, type HabitQuestion } from '../analyses/habit/question.js'
 import { retentionUnits, type RetentionQuestion } from '../analyses/retention/question.js'
@@ -451,7 +452,25 @@ const paths: fc.Arbitrary<PathsQuestion> = fc
     (parts) =>
       ({ kind: 'paths', ...(Object.assign({}, ...parts) as object), show: { form: 'stream' } }) as PathsQuestion,
   )
-const coming = fc.oneof(retention, habit, growth, gaps, paths) as fc.Arbitrary<Question>
+const sessions: fc.Arbitrary<SessionsQuestion> = fc
+  .tuple(
+    fc.record({
+      measure: fc.constantFrom(...sessionMeasures),
+      every: fc.constantFrom(...sessionUnits),
+      range,
+    }),
+    optional('holds', picked),
+    optional('first', yes),
+  )
+  .map(
+    (parts) =>
+      ({
+        kind: 'sessions',
+        ...(Object.assign({}, ...parts) as object),
+        show: { form: 'over time' },
+      }) as SessionsQuestion,
+  )
+const coming = fc.oneof(retention, habit, growth, gaps, paths, sessions) as fc.Arbitrary<Question>
 
 /** A bucket's key, as it stands in the results of a study by that unit. */
 function keyOf(every: Unit, on: string): string {
@@ -565,6 +584,20 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
         }),
         optional('interval', day),
         optional('from', fc.constantFrom(...growthStates, 'unseen' as const)),
+      )
+      .map((parts): Mark => Object.assign({}, ...parts) as Mark),
+    sessions: fc
+      .tuple(
+        fc.constant({ kind: 'session' as const }),
+        ...([
+          optional('bucket', bucket),
+          optional('length', fc.integer({ min: 0, max: 8 })),
+          optional('over', fc.integer({ min: 0, max: 1440 })),
+          optional('single', yes),
+          optional('entry', fc.constantFrom(...EVENTS)),
+          optional('exit', fc.constantFrom(...EVENTS)),
+          optional('group', group),
+        ] as const),
       )
       .map((parts): Mark => Object.assign({}, ...parts) as Mark),
     gaps: fc
@@ -685,6 +718,7 @@ test.each([
   ['habits', habit],
   ['growth accounting', growth],
   ['usage intervals', gaps],
+  ['sessions', sessions],
   ['questions among people of rules', amongRules(fc.oneof(trend, funnel, overlap))],
   ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel, coming))],
 ])('%s are read back from the sentences they are printed as', (_kind, questions) => {

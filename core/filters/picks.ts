@@ -78,3 +78,29 @@ function pickerOfType(log: EventLog, type: number, test: RowTest | null): Picker
     },
   }
 }
+
+/** Whether rows are one of the events that are meant, asked of one row after another. */
+export interface RowMatcher {
+  /** by type: whether any of its rows may be meant */
+  of: Uint8Array
+  holds(row: number, person: number): boolean
+}
+
+export function rowMatcher({ types, test }: PickPlan, log: EventLog): RowMatcher {
+  const { type: typeOf, slot } = log
+  const of = new Uint8Array(Math.max(log.rowsOfType.length, ...types.map((type) => type + 1)))
+  const tests: (RowTest | null)[] = []
+  for (const type of types) {
+    of[type] = 1
+    tests[type] = bindTest(test, log, type)
+  }
+  return {
+    of,
+    holds(row, person) {
+      const type = typeOf[row]
+      if (of[type] === 0) return false
+      const own = tests[type]
+      return own === null || own(row, slot[row], person)
+    },
+  }
+}

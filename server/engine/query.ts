@@ -267,7 +267,7 @@ async function prepare(
   const analysis = analysisOf(question.kind)
   const segmentNames = Object.fromEntries([...used.values()].map(({ id, name }) => [id, name]))
   const members = among && 'faults' in among ? null : await withoutLeftOut(question, among, base)
-  await makeColumns([question, ...rulesOf(used)], base)
+  await makeColumns([question, ...(analysis.ofAnything ? [ANYTHING] : []), ...rulesOf(used)], base)
   const schema = snapshot.schema.asMade()
   const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames }
   base.note(`plan of ${question.kind}`)
@@ -289,6 +289,9 @@ async function prepare(
 function rulesOf(used: ReadonlyMap<string, SavedSegment>): Rule[] {
   return [...used.values()].flatMap((segment) => (isFrozen(segment) ? [] : [segment.rule]))
 }
+
+/** Chooses every type of event. */
+const ANYTHING = { event: { activity: true } }
 
 /** Columns of made properties that any of the definitions reads. */
 export async function makeColumns(

@@ -96,6 +96,16 @@ const VIEWS: [string, string][] = [
       show: { form: 'flows' },
     }),
   ],
+  ['sessions', asked({ kind: 'sessions', every: 'week', range: { last: 12, unit: 'week' } })],
+  [
+    'session lengths',
+    asked({ kind: 'sessions', every: 'week', range: { last: 12, unit: 'week' }, show: { form: 'lengths' } }),
+  ],
+  [
+    'session ends',
+    asked({ kind: 'sessions', every: 'week', range: { last: 12, unit: 'week' }, show: { form: 'ways' } }),
+  ],
+  ['when a session ends', '/workspace/sessions'],
   ['usage interval', asked({ kind: 'gaps', ...rides, range: { last: 12, unit: 'week' } })],
   ['dashboards', '/dashboards'],
   ['dashboard', '/dashboards/monday-review'],

@@ -1,5 +1,5 @@
-import { bindTest, columnOf, isOfPerson, type RowTest } from '../../filters/bind.js'
-import { bindPick, type PickPlan } from '../../filters/picks.js'
+import { columnOf, isOfPerson } from '../../filters/bind.js'
+import { bindPick, rowMatcher, type RowMatcher } from '../../filters/picks.js'
 import type { EventLog } from '../../log/log.js'
 import { cutter } from '../../sessions/cuts.js'
 import { dayOf } from '../../time/range.js'
@@ -49,14 +49,14 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
   const picker = bindPick(plan.start, log)
   const begins = plan.sessions && cutter(log, plan.sessions)
   const { plain } = picker
-  const isStart = matcher(plan.start, log)
-  const isEnd = plan.end && matcher(plan.end, log)
+  const isStart = rowMatcher(plan.start, log)
+  const isEnd = plan.end && rowMatcher(plan.end, log)
   const { nodeAt, refOf, nodeOf } = nodeReader(log, plan)
   // Where nothing is opened a node is told by the type alone, without a call for each row.
   const { ofType, opened } = plan.nodes
   const plainNodes = opened.every((each) => each === null) ? ofType : null
-  const contains = plan.contains.map((pick) => matcher(pick, log))
-  const lacks = plan.lacks.map((pick) => matcher(pick, log))
+  const contains = plan.contains.map((pick) => rowMatcher(pick, log))
+  const lacks = plan.lacks.map((pick) => rowMatcher(pick, log))
   const through = plan.through.map(({ step, ref }) => ({ at: step - 1, node: nodeOf(ref) }))
   const path: Path = {
     ...{ anchor: 0, person: 0, length: 0, rows: new Uint32Array(steps), nodes: new Int32Array(steps) },
@@ -209,31 +209,5 @@ function valueReader(log: EventLog, type: number, { column: ref, base }: OpenedP
     let day = days.get(date)
     if (day === undefined) days.set(date, (day = `d${dayOf(date, zone).toString()}`))
     return day
-  }
-}
-
-interface RowMatcher {
-  /** by type: whether any of its rows may be meant */
-  of: Uint8Array
-  holds(row: number, person: number): boolean
-}
-
-/** Whether a row is one of the events that are meant. */
-function matcher({ types, test }: PickPlan, log: EventLog): RowMatcher {
-  const { type: typeOf, slot } = log
-  const of = new Uint8Array(Math.max(log.rowsOfType.length, ...types.map((type) => type + 1)))
-  const tests: (RowTest | null)[] = []
-  for (const type of types) {
-    of[type] = 1
-    tests[type] = bindTest(test, log, type)
-  }
-  return {
-    of,
-    holds(row, person) {
-      const type = typeOf[row]
-      if (of[type] === 0) return false
-      const own = tests[type]
-      return own === null || own(row, slot[row], person)
-    },
   }
 }

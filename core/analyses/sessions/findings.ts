@@ -1,0 +1,106 @@
+import { addClustered, clusteredDifference } from '../../stats/clustered.js'
+import { benjaminiHochberg } from '../../stats/proportion.js'
+import { SMALL } from '../../stats/small.js'
+import { MANY_SURE } from '../../stats/sure.js'
+import { countOf, formatDuration, formatNumber, proseShare } from '../../words/format.js'
+import type { Reading } from '../../words/sentence.js'
+import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { clearestSpan } from '../trend/changes.js'
+import { valueOf, type SessionsResult, type SessionsRow } from './finish.js'
+import { USUAL_OVER, type SessionsQuestion } from './question.js'
+import { MEASURED, sayMeasure } from './words.js'
+
+/** What sessions say: how long one typically is, how many end at once, what changed, and which group differs. */
+export function sessionsFindings(result: SessionsResult, question: SessionsQuestion, words: Words): Reading {
+  const { all } = result
+  const { total } = all
+  if (total.sessions === 0) return { findings: [[plain('No session began in this time, as asked.')]], cautions: [] }
+  const findings: Finding[] = []
+  if (total.median !== null)
+    findings.push([
+      plain('A typical session lasts '),
+      strong(formatDuration(total.median)),
+      plain(`, the average one ${formatDuration(total.average)}; people spend `),
+      strong(formatDuration(valueOf(total, 'time per person'))),
+      plain(` each in all this time, in ${formatNumber(valueOf(total, 'per person'))} sessions.`),
+    ])
+  findings.push([
+    strong(proseShare(total.single / total.sessions)),
+    plain(' of sessions have one event only; '),
+    strong(proseShare(all.over / total.sessions)),
+    plain(` last over ${formatDuration((question.show.over ?? USUAL_OVER) * 60_000)}.`),
+  ])
+  findings.push(...change(result, question), ...groupFinding(result))
+  const [entry] = result.entries
+  if (result.groups.length === 0 && entry && !question.holds)
+    findings.push([
+      plain('Most begin with '),
+      strong(eventWords({ names: [entry.event] }, words)),
+      plain(`: ${proseShare(entry.sessions / total.sessions)}.`),
+    ])
+  return { findings: findings.slice(0, 4), cautions: cautionsOf(result) }
+}
+
+/** A level of whole buckets that is another than that of all others, by more than their own ups and downs. */
+function change({ all, buckets }: SessionsResult, { measure, every }: SessionsQuestion): Finding[] {
+  const whole = all.values.flatMap((sums, at) => {
+    const value = buckets[at].open || buckets[at].cut ? null : valueOf(sums, measure)
+    return value === null ? [] : [value]
+  })
+  const span = clearestSpan(whole, measure === 'sessions', 1)
+  // A time that came and went is for the eye: what holds on is what one acts on.
+  if (!span || span.until < whole.length) return []
+  return [
+    [
+      strong(MEASURED[measure]),
+      plain(' moved: from '),
+      strong(sayMeasure(span.outside, measure)),
+      plain(` in a ${every} to `),
+      strong(sayMeasure(span.inside, measure)),
+      plain(` in the last ${countOf(whole.length - span.from, `whole ${every}`, `whole ${every}s`)}, more than noise.`),
+    ],
+  ]
+}
+
+/** The group whose sessions last most clearly longer, or shorter, than the others': by people, each with all of theirs. */
+function groupFinding({ groups, rest }: SessionsResult): Finding[] {
+  if (groups.length < 2) return []
+  const tested = groups.flatMap((row, index) => {
+    const others = addClustered(groups.toSpliced(index, 1).map(({ clusters }) => clusters))
+    if (row.clusters.people < SMALL || others.people < SMALL) return []
+    const test = clusteredDifference(row.clusters, others)
+    return test ? [{ row, test }] : []
+  })
+  const ps = benjaminiHochberg(tested.map(({ test }) => test.p))
+  const clear = tested.filter((_each, i) => ps[i] < MANY_SURE)
+  clear.sort((a, b) => Math.abs(b.test.z) - Math.abs(a.test.z))
+  return clear
+    .slice(0, 1)
+    .map(({ row, test: { own, other } }): Finding => [
+      strong(groupWords(row.key!, rest)),
+      plain(`: sessions of ${formatDuration(own * 1000)} on average, `),
+      strong(own > other ? 'longer' : 'shorter'),
+      plain(` than those of the others, ${formatDuration(other * 1000)}: more than noise.`),
+    ])
+}
+
+function cautionsOf({ all, groups }: SessionsResult): Finding[] {
+  const { total } = all
+  const cautions: Finding[] = []
+  if (total.open > 0)
+    cautions.push([
+      plain(
+        `${countOf(total.open, 'session is', 'sessions are')} still going on: counted, and left out of average and median length.`,
+      ),
+    ])
+  if (total.sessions < SMALL)
+    cautions.push([
+      plain(`Only ${countOf(total.sessions, 'session', 'sessions')}: a few more would change this a great deal.`),
+    ])
+  if (overlap(all, groups))
+    cautions.push([plain('Some sessions are in several groups: the groups together are more than all.')])
+  return cautions
+}
+
+const overlap = (all: SessionsRow, groups: readonly SessionsRow[]) =>
+  groups.reduce((sum, { total }) => sum + total.sessions, 0) > all.total.sessions

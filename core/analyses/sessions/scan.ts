@@ -1,0 +1,208 @@
+import { rowMatcher } from '../../filters/picks.js'
+import { bindGrouped, groupFinder, isIn, mergeFound } from '../../groups/grouped.js'
+import { addArrays } from '../../groups/groups.js'
+import type { EventLog, PersonRange } from '../../log/log.js'
+import { groupId } from '../../questions/groupId.js'
+import { eachSession, type SessionRows } from '../../sessions/each.js'
+import { Growing } from '../../stats/pieces.js'
+import { bucketAt } from '../../time/buckets.js'
+import type { SessionsMark } from './marks.js'
+import { CLUSTERED, FIGURE_COUNT, FIGURES, type SessionCounts, type SessionsPart, type SessionsPlan } from './plan.js'
+import { lengthAt, LENGTHS } from './question.js'
+
+/** Visits the sessions that are asked about (how numbers are counted, 14), with the bucket that each begins in. */
+function eachAsked(
+  log: EventLog,
+  people: PersonRange,
+  plan: SessionsPlan,
+  visit: (session: SessionRows, bucket: number) => void,
+): void {
+  const { time } = log
+  const { grid, first, cutsPlan, now, among } = plan
+  const holds = plan.holds && rowMatcher(plan.holds, log)
+  const held = ({ start, end, person }: SessionRows) => {
+    for (let row = start; row < end; row++) if (holds!.of[log.type[row]] !== 0 && holds!.holds(row, person)) return true
+    return false
+  }
+  eachSession(log, people, cutsPlan, now, among, (session) => {
+    const at = time[session.start]
+    if (at < grid.from || at >= grid.until) return
+    if (first && session.number > 1) return
+    if (holds !== null && !held(session)) return
+    visit(session, bucketAt(grid, at))
+  })
+}
+
+export function scanSessions(log: EventLog, people: PersonRange, plan: SessionsPlan): SessionsPart {
+  if (plan.pass !== 'count') {
+    const finder = groupFinder(log, plan)
+    eachAsked(log, people, plan, ({ start, person }) => finder.meet(start, person))
+    return finder.found()
+  }
+  const { time, type } = log
+  const { currentOf, overMs } = plan
+  const many = plan.buckets.length
+  const all = plan.keys.length
+  const types = plan.names.length
+  const wide = LENGTHS.length + 1
+  const figures = new Float64Array((all + 1) * (many + 1) * FIGURE_COUNT)
+  const seen = new Uint32Array((all + 1) * (many + 1))
+  const lengths = new Float64Array((all + 1) * wide)
+  const over = new Float64Array(all + 1)
+  const [lengthOf, lengthMs] = [new Growing(), new Growing()]
+  const paired = () => new Float64Array(types * (types + 1))
+  const [entries, exits] = [paired(), paired()]
+  const [entryMs, exitMs] = [new Float64Array(types), new Float64Array(types)]
+  const groupsOf = bindGrouped(log, plan.split)
+  const perPerson = new PeopleSums(all + 1)
+  const tally = (at: number, person: number, ms: number, events: number, open: boolean) => {
+    const place = at * FIGURE_COUNT
+    figures[place + FIGURES.sessions]++
+    figures[place + FIGURES.ms] += ms
+    figures[place + FIGURES.events] += events
+    if (open) figures[place + FIGURES.open]++
+    if (events === 1) figures[place + FIGURES.single]++
+    // People come one after another; numbers begin with 1.
+    if (seen[at] === person) return
+    seen[at] = person
+    figures[place + FIGURES.people]++
+  }
+  const add = (group: number, bucket: number, person: number, ms: number, events: number, open: boolean) => {
+    tally(group * (many + 1) + bucket, person, ms, events, open)
+    tally(group * (many + 1) + many, person, ms, events, open)
+    lengths[group * wide + lengthAt(ms)]++
+    if (ms > overMs) over[group]++
+    if (open) return
+    perPerson.add(group, person, Math.round(ms / 1000))
+    lengthOf.push(group * many + bucket)
+    lengthMs.push(ms)
+  }
+  // A type that came after the plan was made is none that has a name yet.
+  const typeAt = (row: number) => currentOf[type[row]] ?? 0
+  eachAsked(log, people, plan, ({ start, end, person, open }, bucket) => {
+    const ms = time[end - 1] - time[start]
+    const groups = groupsOf?.(start, person)
+    if (groups) for (let g = 0; g < groups.length; g++) add(groups.found[g], bucket, person, ms, end - start, open)
+    add(all, bucket, person, ms, end - start, open)
+    const [entry, exit] = [typeAt(start), typeAt(end - 1)]
+    entries[entry * (types + 1) + (end - start > 1 ? typeAt(start + 1) : types)]++
+    exits[exit * (types + 1) + (end - start > 1 ? typeAt(end - 2) : types)]++
+    entryMs[entry] += ms
+    exitMs[exit] += ms
+  })
+  return {
+    ...{ pass: 'count', figures, lengths, over, entries, exits, entryMs, exitMs, clusters: perPerson.done() },
+    ...{ lengthOf: [lengthOf.done()], length: [lengthMs.done()] },
+  }
+}
+
+export function mergeSessions(a: SessionsPart, b: SessionsPart): SessionsPart {
+  if (a.pass === 'count' && b.pass === 'count') {
+    const sum = (name: Exclude<keyof SessionCounts, 'lengthOf' | 'length'>) => addArrays(a[name], b[name])
+    a.lengthOf.push(...b.lengthOf)
+    a.length.push(...b.length)
+    return {
+      ...{ pass: 'count', lengthOf: a.lengthOf, length: a.length },
+      clusters: sum('clusters'),
+      ...{ figures: sum('figures'), lengths: sum('lengths'), over: sum('over') },
+      ...{ entries: sum('entries'), exits: sum('exits'), entryMs: sum('entryMs'), exitMs: sum('exitMs') },
+    }
+  }
+  if (a.pass === 'count' || b.pass === 'count')
+    throw new RangeError(`parts of different passes: ${a.pass} and ${b.pass}`)
+  return mergeFound(a, b)
+}
+
+/** Adds up people by group, each when their last session has come. */
+class PeopleSums {
+  private readonly sums: Float64Array
+  private readonly person: Uint32Array
+  private readonly n: Float64Array
+  private readonly y: Float64Array
+
+  constructor(private readonly groups: number) {
+    this.sums = new Float64Array(groups * CLUSTERED.length)
+    this.person = new Uint32Array(groups)
+    this.n = new Float64Array(groups)
+    this.y = new Float64Array(groups)
+  }
+
+  add(group: number, person: number, seconds: number): void {
+    if (this.person[group] !== person) {
+      this.flush(group)
+      this.person[group] = person
+    }
+    this.n[group]++
+    this.y[group] += seconds
+  }
+
+  private flush(group: number): void {
+    const [n, y] = [this.n[group], this.y[group]]
+    if (n === 0) return
+    const own = [1, n, y, n * n, n * y, y * y]
+    own.forEach((value, i) => (this.sums[group * CLUSTERED.length + i] += value))
+    this.n[group] = this.y[group] = 0
+  }
+
+  done(): Float64Array {
+    for (let group = 0; group < this.groups; group++) this.flush(group)
+    return this.sums
+  }
+}
+
+/** Whether a session is counted in a mark. */
+function testsOf(log: EventLog, plan: SessionsPlan, marks: readonly SessionsMark[]) {
+  const { time, type } = log
+  const groupsOf = bindGrouped(log, plan.split)
+  const codeOf = (name: string) => plan.names.indexOf(name)
+  return marks.flatMap((mark) => {
+    const { length, over, single } = mark
+    const bucket = mark.bucket === undefined ? null : plan.buckets.findIndex(({ key }) => key === mark.bucket)
+    const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : null
+    const entry = mark.entry === undefined ? null : codeOf(mark.entry)
+    const exit = mark.exit === undefined ? null : codeOf(mark.exit)
+    if (bucket === -1 || group === -1 || entry === -1 || exit === -1) return []
+    return [
+      ({ start, end, person }: SessionRows, at: number): boolean => {
+        if (bucket !== null && at !== bucket) return false
+        if (single && end - start !== 1) return false
+        const ms = time[end - 1] - time[start]
+        if (length !== undefined && lengthAt(ms) !== length) return false
+        if (over !== undefined && !(ms > over * 60_000)) return false
+        if (entry !== null && plan.currentOf[type[start]] !== entry) return false
+        if (exit !== null && plan.currentOf[type[end - 1]] !== exit) return false
+        return group === null || isIn(groupsOf?.(start, person) ?? null, group)
+      },
+    ]
+  })
+}
+
+/** The people one of whose sessions is counted in any of the marks, ascending by the workspace's number. */
+export function selectSessions(
+  log: EventLog,
+  people: PersonRange,
+  plan: SessionsPlan,
+  marks: readonly SessionsMark[],
+): Uint32Array {
+  const tests = testsOf(log, plan, marks)
+  const found: number[] = []
+  eachAsked(log, people, plan, (session, bucket) => {
+    if (found.at(-1) !== session.person && tests.some((holds) => holds(session, bucket))) found.push(session.person)
+  })
+  return Uint32Array.from(found).sort()
+}
+
+/** The first event of the first session that a person is counted for. */
+export function momentOfSessions(
+  log: EventLog,
+  index: number,
+  plan: SessionsPlan,
+  marks: readonly SessionsMark[],
+): number | null {
+  const tests = testsOf(log, plan, marks)
+  let moment: number | null = null
+  eachAsked(log, { from: index, to: index + 1 }, { ...plan, among: null }, (session, bucket) => {
+    if (moment === null && tests.some((holds) => holds(session, bucket))) moment = session.start
+  })
+  return moment
+}

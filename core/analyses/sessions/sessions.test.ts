@@ -1,0 +1,259 @@
+import fc from 'fast-check'
+import { describe, expect, test } from 'vitest'
+import { answer, logOf, MONDAY, peopleIn, UTC, type TestEvent } from '../../../tests/eventLog.js'
+import { said } from '../../../tests/said.js'
+import type { EventPick } from '../../questions/parts.js'
+import { parseQuestion } from '../registry.js'
+import { sessionsFindings } from './findings.js'
+import { valueOf, type SessionsResult } from './finish.js'
+import type { SessionsMark } from './marks.js'
+import {
+  lengthAt,
+  LENGTHS,
+  sessionMeasures,
+  usualSessions,
+  type SessionMeasure,
+  type SessionsQuestion,
+} from './question.js'
+import { lengthOf, referenceSessions, referenceValue } from './reference.js'
+import { lengthWords } from './words.js'
+
+const SECOND = 1000
+const MINUTE = 60 * SECOND
+const DAY = 24 * 60 * MINUTE
+const base: SessionsQuestion = { ...usualSessions(), every: 'day', range: { from: '2026-01-05', to: '2026-01-18' } }
+const NOW = MONDAY + 20 * DAY
+
+/** Of each person one letter after another, as `event@minutes`. */
+function events(people: Record<string, string>, more: object = {}): TestEvent[] {
+  return Object.entries(people).flatMap(([person, list]) =>
+    list.split(' ').map((each) => {
+      const [event, minutes] = each.split('@')
+      return { person, event, time: MONDAY + Number(minutes) * MINUTE, ...more }
+    }),
+  )
+}
+const ask = (list: TestEvent[], more: Partial<SessionsQuestion> = {}, now = NOW, profiles = {}) =>
+  answer<SessionsResult>(logOf(list, { profiles }), { ...base, ...more }, { now })
+const valuesOf = ({ all }: SessionsResult, measure: SessionMeasure) => all.values.map((sums) => valueOf(sums, measure))
+
+describe('what is counted', () => {
+  test('five sessions of 10 s and three of 10 s by two people are 40 s a person', () => {
+    const of = (person: string, many: number) =>
+      Array.from({ length: many }, (_, i) => [
+        { person, event: 'a', time: MONDAY + i * 60 * MINUTE },
+        { person, event: 'b', time: MONDAY + i * 60 * MINUTE + 10 * SECOND },
+      ]).flat()
+    const result = ask([...of('ada', 5), ...of('bea', 3)])
+    expect(valueOf(result.all.total, 'time per person')).toBe(40 * SECOND)
+    expect(valuesOf(result, 'time per person')[0]).toBe(40 * SECOND)
+    expect(valueOf(result.all.total, 'per person')).toBe(4)
+    expect(result.all.lengths).toEqual([0, 8, 0, 0, 0, 0, 0, 0, 0])
+  })
+
+  test('a session over midnight belongs to the day of its first event, with all of its length', () => {
+    const result = ask(events({ ada: 'a@1430 b@1450' }))
+    expect(valuesOf(result, 'sessions').slice(0, 2)).toEqual([1, 0])
+    expect(result.all.values[0].median).toBe(20 * MINUTE)
+    // One that begins before the time asked about is none of it, though it goes on in it.
+    expect(ask(events({ ada: 'a@-10 b@5 c@60' })).all.total.sessions).toBe(1)
+  })
+
+  test('events of every type count, in sessions of one event too, which last no time', () => {
+    const result = ask(events({ ada: 'a@0', bea: 'a@0 b@2 c@4' }))
+    expect(result.all.total).toMatchObject({ sessions: 2, people: 2, single: 1, events: 4, ms: 4 * MINUTE })
+    expect(result.all.total).toMatchObject({ median: 2 * MINUTE, average: 2 * MINUTE })
+  })
+
+  test('what may go on is a session, and of no median or average length', () => {
+    const list = events({ ada: 'a@0 b@10', bea: 'a@100 b@101' })
+    const then = MONDAY + 131 * MINUTE
+    expect(ask(list, {}, then).all.total).toMatchObject({ sessions: 2, open: 1, median: 10 * MINUTE, ms: 11 * MINUTE })
+    // A millisecond later nothing can follow in it any more.
+    expect(ask(list, {}, then + 1).all.total).toMatchObject({ sessions: 2, open: 0, average: 5.5 * MINUTE })
+  })
+
+  test('ranges of length hold their upper end, and words for each', () => {
+    expect(LENGTHS.map((ms) => lengthAt(ms))).toEqual(LENGTHS.map((_ms, i) => i))
+    expect([lengthAt(1), lengthAt(10_001), lengthAt(60 * MINUTE + 1)]).toEqual([1, 2, LENGTHS.length])
+    expect([0, 1, 4, LENGTHS.length].map((range) => lengthWords(range).replace(/\s/g, ' '))).toEqual([
+      'no time at all',
+      'up to 10 s',
+      '1 m to 3 m',
+      'over 1 h',
+    ])
+  })
+
+  test('only sessions that hold an event, with all of their events', () => {
+    const list = events({ ada: 'a@0 b@10 x@20 a@100', bea: 'x@0' })
+    const result = ask(list, { holds: { event: { names: ['x'] } } })
+    expect(result.all.total).toMatchObject({ sessions: 2, events: 4, ms: 20 * MINUTE })
+    const none = { property: { of: 'event' as const, name: 'position in session' }, op: '=' as const, number: 1 }
+    expect(ask(list, { holds: { event: { names: ['x'] }, where: none } }).all.total.sessions).toBe(1)
+  })
+
+  test('only the first session ever of each person', () => {
+    const list = events({ ada: 'a@-5000 b@0', bea: 'a@0 b@100' })
+    expect(ask(list, { first: true }).all.total).toMatchObject({ sessions: 1, people: 1 })
+  })
+
+  test('what they begin and end with, how long those are, and what mostly stands beside', () => {
+    const { entries, exits } = ask(events({ ada: 'a@0 b@10 a@100 b@120', bea: 'a@0 c@30', cai: 'c@0' }))
+    expect(entries).toEqual([
+      { event: 'a', sessions: 3, averageMs: 20 * MINUTE, beside: { event: 'b', sessions: 2 } },
+      { event: 'c', sessions: 1, averageMs: 0, beside: { event: null, sessions: 1 } },
+    ])
+    expect(exits.map(({ event, sessions }) => [event, sessions])).toEqual([
+      ['b', 2],
+      ['c', 2],
+    ])
+  })
+
+  test('groups are read from the first event, and add up to all by what sessions begin with', () => {
+    const list = events({ ada: 'a@0 b@10 b@100', bea: 'b@0 a@1' })
+    const by = { of: 'event' as const, name: 'entry event' }
+    const { groups, all } = ask(list, { breakdowns: [{ by, keep: 10 }] })
+    expect(groups.map(({ key, total }) => [key, total.sessions])).toEqual([
+      [{ value: 'b' }, 2],
+      [{ value: 'a' }, 1],
+    ])
+    expect(groups.reduce((sum, { total }) => sum + total.ms, 0)).toBe(all.total.ms)
+  })
+
+  test('more hours than anybody can read are refused at their word', () => {
+    const { question, faults } = parseQuestion({ ...base, every: 'year' })
+    expect(faults[0].path).toEqual(['every'])
+    expect(question.kind).toBe('sessions')
+    expect(parseQuestion({ ...base, breakdowns: [1, 2, 3] }).faults.length).toBeGreaterThan(0)
+  })
+})
+
+describe('as a slow reading of the definition', () => {
+  const timelines = fc.array(
+    fc.record({
+      person: fc.constantFrom('p', 'q', 'r', 's'),
+      event: fc.constantFrom('a', 'b', 'x'),
+      time: fc.integer({ min: -30, max: 400 }).map((n) => MONDAY + n * 11 * MINUTE),
+    }),
+    { minLength: 1, maxLength: 40 },
+  )
+  const settings = fc.record(
+    { holds: fc.constant<EventPick>({ event: { names: ['x'] } }), first: fc.constant(true as const) },
+    { requiredKeys: [] },
+  )
+  const profiles = { p: { plan: 'old' }, q: { plan: 'new' }, r: { plan: 'new' }, s: {} }
+
+  test('every measure, every day, in all settings; cut anywhere; and the people behind them', () => {
+    fc.assert(
+      fc.property(
+        timelines,
+        settings,
+        fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { maxLength: 3 }),
+        fc.constantFrom(NOW, MONDAY + 2 * DAY),
+        (list, more, cuts, now) => {
+          const seed = ['a', 'b', 'x'].map((event) => ({ person: 'seed', event, time: MONDAY - 90 * DAY }))
+          const log = logOf([...list, ...seed], { profiles })
+          const question: SessionsQuestion = {
+            ...{ ...base, ...more },
+            breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 10 }],
+          }
+          const result = answer<SessionsResult>(log, question, { now })
+          expect(answer(log, question, { now, cuts })).toEqual(result)
+          const asked = referenceSessions([...list, ...seed], 30 * MINUTE, now).filter(
+            ({ events: [first, ...rest], number }) =>
+              first.time >= MONDAY &&
+              first.time < MONDAY + 14 * DAY &&
+              (!more.first || number === 1) &&
+              (!more.holds || [first, ...rest].some(({ event }) => event === 'x')),
+          )
+          for (const measure of sessionMeasures) {
+            expect(valueOf(result.all.total, measure)).toEqual(referenceValue(asked, measure))
+            result.buckets.forEach(({ start, end }, at) => {
+              const own = asked.filter(({ events: [first] }) => first.time >= start && first.time < end)
+              expect(valueOf(result.all.values[at], measure)).toEqual(referenceValue(own, measure))
+            })
+          }
+          for (const { key, total } of result.groups) {
+            const plan = (key as { value: string | null }).value
+            const own = asked.filter(({ person }) => ((profiles as never)[person]?.['plan'] ?? null) === plan)
+            expect(total.sessions).toBe(own.length)
+            expect(total.median).toEqual(referenceValue(own, 'median length'))
+          }
+          const people = (mark: Omit<SessionsMark, 'kind'>) =>
+            peopleIn(log, question, [{ kind: 'session', ...mark }], { now })
+          const of = (test: (session: (typeof asked)[number]) => boolean) =>
+            [...new Set(asked.filter(test).map(({ person }) => person))].sort()
+          expect(people({}).sort()).toEqual(of(() => true))
+          expect(people({ single: true }).sort()).toEqual(of(({ events: all }) => all.length === 1))
+          expect(people({ over: 20 }).sort()).toEqual(of((session) => lengthOf(session) > 20 * MINUTE))
+          expect(people({ entry: 'a' }).sort()).toEqual(of(({ events: all }) => all[0].event === 'a'))
+        },
+      ),
+      { numRuns: 100 },
+    )
+  })
+})
+
+describe('what it says', () => {
+  /** Everybody comes once a day for two weeks; `minutes` of each says how long. */
+  const days = (people: number, minutes: (person: number, day: number) => number) =>
+    Array.from({ length: people }, (_, p) =>
+      Array.from({ length: 14 }, (_unused, day) => {
+        const person = `p${p}`
+        const time = MONDAY + day * DAY + p * MINUTE
+        return [
+          { person, event: 'a', time },
+          { person, event: 'b', time: time + Math.round(minutes(p, day) * MINUTE) },
+        ]
+      }).flat(),
+    ).flat()
+  const tell = (list: TestEvent[], more: Partial<SessionsQuestion> = {}, profiles = {}) => {
+    const question = { ...base, ...more }
+    return said(
+      sessionsFindings(answer<SessionsResult>(logOf(list, { profiles }), question, { now: NOW }), question, {
+        thisYear: 2026,
+      }),
+    )
+  }
+
+  test('how long a typical session is, and how many end at once', () => {
+    const { findings } = tell(days(40, () => 10))
+    expect(findings[0]).toMatch(/^A typical session lasts 10 m, the average one 10 m/)
+    expect(findings[1]).toMatch(/have one event only; .* last over 10 m\.$/)
+    expect(findings.some((finding) => finding.includes('moved'))).toBe(false)
+    expect(tell([{ person: 'x', event: 'a', time: MONDAY - DAY }]).findings[0]).toMatch(/^No session began/)
+  })
+
+  test('a level that changed and stayed, and the group that stays longest', () => {
+    const { findings } = tell(days(40, (_p, day) => (day < 7 ? 10 : 20)))
+    expect(findings.join(' ')).toMatch(
+      /Typical length \(median\) moved: from 10 m in a day to 20 m in the last 7 whole days/,
+    )
+    const profiles = Object.fromEntries(
+      Array.from({ length: 80 }, (_, p) => [`p${p}`, { plan: p < 40 ? 'long' : 'short' }]),
+    )
+    const by = [{ by: { of: 'person' as const, name: 'plan' }, keep: 10 }]
+    const grouped = tell(
+      days(80, (p) => (p < 40 ? 20 : 10) + (p % 7)),
+      { breakdowns: by },
+      profiles,
+    )
+    expect(grouped.findings.join(' ')).toMatch(
+      /(long: sessions of .* longer|short: sessions of .* shorter) than those of the others/,
+    )
+    // Two people who come for an hour each day make no group of many that stays longer.
+    const few = tell(
+      days(80, (p) => (p < 2 ? 60 : 10) + (p % 7)),
+      { breakdowns: by },
+      profiles,
+    )
+    expect(few.findings.join(' ')).not.toContain('of the others')
+  })
+})
+
+test('sessions are cut as the workspace says', () => {
+  const log = logOf(events({ ada: 'a@0 b@10 c@25' }))
+  const cut = (timeoutMs: number) =>
+    answer<SessionsResult>(log, base, { now: NOW, calendar: { ...UTC, sessions: { timeoutMs } } }).all.total.sessions
+  expect([cut(9 * MINUTE), cut(10 * MINUTE), cut(15 * MINUTE)]).toEqual([3, 2, 1])
+})
