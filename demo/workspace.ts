@@ -268,7 +268,7 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
       measure: 'time per person',
       every: 'week',
       range: { last: 12, unit: 'week' },
-      holds: { event: { activity: true }, where: { property: { of: 'source' }, op: 'is', values: ['app'] } },
+      holds: { event: { activity: true }, where: { property: { of: 'source' }, op: 'is', values: ['mobile app'] } },
       show: { form: 'over time' },
     },
   },

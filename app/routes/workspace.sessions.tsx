@@ -32,7 +32,7 @@ export default function SessionsRoute({ loaderData }: Route.ComponentProps) {
         <strong>Sessions</strong>
       </nav>
       <h1 className="question">When does a session end?</h1>
-      <SessionForm key={JSON.stringify(settings)} settings={settings} sources={sources} />
+      <SessionForm settings={settings} sources={sources} />
     </main>
   )
 }

@@ -25,6 +25,9 @@ const NO_SOURCE = 'no source'
 export function SessionForm({ settings, sources }: { settings: SessionSettings; sources: string[] }) {
   const { catalog } = useWorkspace()
   const [next, setNext] = useState(settings)
+  // What was saved is what is edited from now on.
+  const saved = JSON.stringify(settings)
+  useEffect(() => setNext(JSON.parse(saved) as SessionSettings), [saved])
   const saving = useFetcher<SaveReply>()
   const { minutes, cuts } = next
   const { bySource = [], starts = [], ends = [] } = cuts
@@ -35,12 +38,12 @@ export function SessionForm({ settings, sources }: { settings: SessionSettings; 
     })
   const names = catalog.events.filter(({ combined }) => !combined).map(({ name }) => name)
   const left = [...sources, null].filter((source) => !bySource.some((each) => each.source === source))
-  const changed = JSON.stringify(next) !== JSON.stringify(settings)
+  const changed = JSON.stringify(next) !== saved
   const save = (what: SessionSettings) => void saving.submit({ settings: JSON.stringify(what) }, { method: 'post' })
   const done = saving.data
   return (
     <section className="sheet pad stack session-form">
-      <p className="row wrap">
+      <div className="row wrap">
         A session ends after
         <NumberField
           label="Minutes without an event"
@@ -51,9 +54,9 @@ export function SessionForm({ settings, sources }: { settings: SessionSettings; 
           onChange={(value) => setNext({ ...next, minutes: value })}
         />
         minutes without an event. A gap of exactly that long still belongs to it.
-      </p>
+      </div>
       {bySource.map((each, index) => (
-        <p key={each.source ?? NO_SOURCE} className="row wrap">
+        <div key={each.source ?? NO_SOURCE} className="row wrap">
           After events of <strong>{each.source ?? NO_SOURCE}</strong> it ends after
           <NumberField
             label={`Minutes after ${each.source ?? NO_SOURCE}`}
@@ -65,7 +68,7 @@ export function SessionForm({ settings, sources }: { settings: SessionSettings; 
           />
           minutes.
           <Button onClick={() => edit({ bySource: unlessEmpty(bySource.toSpliced(index, 1)) })}>As all others</Button>
-        </p>
+        </div>
       ))}
       {left.length > 0 && sources.length > 0 && (
         <TextField

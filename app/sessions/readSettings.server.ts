@@ -23,9 +23,12 @@ export function readSettings(text: string, catalog: Catalog): SessionSettings | 
   return read.data
 }
 
-const WHERE: Record<string, string> = { minutes: 'The time-out for all', bySource: 'A time-out of a source' }
+const WHERE = new Map([
+  ['minutes', 'The time-out for all'],
+  ['bySource', 'A time-out of a source'],
+])
 
 function sentenceOf({ path, message }: z.core.$ZodIssue): string {
-  const named = path.map(String).findLast((part) => part in WHERE)
-  return `${named ? WHERE[named] : 'The settings'}: ${message}.`
+  const [head] = path.slice(path[0] === 'cuts' ? 1 : 0)
+  return `${WHERE.get(String(head)) ?? 'The settings'}: ${message}.`
 }

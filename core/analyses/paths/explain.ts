@@ -1,5 +1,5 @@
 import { limitWords } from '../../words/limitWords.js'
-import { type Words } from '../../words/words.js'
+import type { Words } from '../../words/words.js'
 import { MOST_KEEP, type PathsQuestion } from './question.js'
 import { namesWords, pickWords } from './words.js'
 

@@ -4,7 +4,7 @@ import { propertyWords, rangeWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
 import { pickParts } from '../pickParts.js'
 import { breakdownParts } from '../splitParts.js'
-import { type RetentionMeasure, type RetentionQuestion } from './question.js'
+import type { RetentionMeasure, RetentionQuestion } from './question.js'
 
 /** The measure, and what leads from it to what counts as coming back. */
 export const MEASURE_WORDS: Record<RetentionMeasure, { measure: string; lead: string }> = {
