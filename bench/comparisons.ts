@@ -208,6 +208,37 @@ const HALF_YEAR = { from: '2026-05-23', to: '2026-11-22' }
 const HALF_FROM = Date.UTC(2026, 4, 22, 23)
 // Counted from an earlier day, for whole division cuts towards zero; 23 May is day 142 of the year.
 const DAY = `((time + ${SUMMER} - ${Date.UTC(2026, 0, 1)}) // 86400000 - 142)`
+/** Sessions by gaps and islands: by the day of their first event, how many, of how many people, how long. */
+const SESSIONS = `
+  WITH g AS (
+    SELECT person, time, seq, time - lag(time) OVER (PARTITION BY person ORDER BY time, seq) AS gap FROM events
+  ), n AS (
+    SELECT person, time, count(*) FILTER (WHERE gap IS NULL OR gap > 1800000)
+      OVER (PARTITION BY person ORDER BY time, seq ROWS UNBOUNDED PRECEDING) AS session FROM g
+  ), s AS (
+    SELECT person, session, min(time) AS time, max(time) - min(time) AS length, count(*) AS events FROM n
+    GROUP BY person, session
+  )
+  SELECT ${DAY} AS d, count(*) AS n, count(DISTINCT person) AS people, sum(length) AS ms, median(length) AS median,
+    count(*) FILTER (WHERE events = 1) AS single
+  FROM s WHERE time >= ${HALF_FROM} AND time < ${UNTIL} GROUP BY d ORDER BY d`
+
+function sessionsEqual(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'sessions') return false
+  const days = result.all.values.filter(({ sessions }) => sessions > 0)
+  return (
+    days.length === rows.length &&
+    rows.every((row, i) => {
+      const { sessions, people, ms, single, median, open } = days[i]
+      const same = [sessions, people, ms, single].every(
+        (n, at) => n === Number([row.n, row.people, row.ms, row.single][at]),
+      )
+      // SQL knows of no session that is still going on.
+      return same && (open > 0 || Math.abs(median! - Number(row.median)) < 1)
+    })
+  )
+}
+
 const THREE = ['Ride completed', 'Ride unlocked', 'App opened']
 
 /** People of three events by day, in the ten largest groups of two breakdowns by the first event, and in the rest. */
@@ -465,6 +496,15 @@ export const comparisons: Comparison[] = [
     },
     sql: GROWTH,
     equal: growthEqual,
+  },
+  {
+    name: 'Sessions: by day, half a year',
+    question: {
+      ...{ kind: 'sessions', measure: 'median length', every: 'day', range: HALF_YEAR },
+      show: { form: 'over time' },
+    },
+    sql: SESSIONS,
+    equal: sessionsEqual,
   },
   {
     name: 'Paths: forward, six steps of eight events, in a day',

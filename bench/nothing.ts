@@ -62,6 +62,10 @@ const trend = (measure: string, every: string, last: number) => ({
   ...{ kind: 'trend', series: [{ ...pick('ride'), measure }], every, range: { last, unit: every } },
   show: { form: 'lines', as: 'number' },
 })
+const sessions = (more: object) => ({
+  ...{ kind: 'sessions', every: 'week', range: { last: 12, unit: 'week' }, show: { form: 'over time' } },
+  ...more,
+})
 const QUESTIONS: Record<string, object> = {
   'funnel, 30 days': { kind: 'funnel', steps, window: hour, range: { last: 30, unit: 'day' } },
   'funnel, 12 weeks': { kind: 'funnel', steps, window: hour, range: { last: 12, unit: 'week' } },
@@ -95,10 +99,13 @@ const QUESTIONS: Record<string, object> = {
     breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 2 }],
     show: { form: 'stream' },
   },
+  'sessions, how long they are': sessions({ measure: 'median length' }),
+  'sessions, time per person': sessions({ measure: 'time per person' }),
+  'sessions of two groups': sessions({ breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 2 }] }),
 }
 /** What a sentence says where something is said to have changed, or to be unlike the rest of the time or another group. */
 const CHANGE =
-  /\bmore were lost\b|\bcame back (?:less|more) often\b|\bof the later half\b|\bmoved\b|\b(?:rises|falls) steadily\b|\bwas unusual\b|\bwent from\b|\bthen back\b|\bis more than noise\b/i
+  /\bmore were lost\b|\bcame back (?:less|more) often\b|\bof the later half\b|\bmoved\b|\b(?:rises|falls) steadily\b|\bwas unusual\b|\bwent from\b|\bthen back\b|\bis more than noise\b|\bthan those of the others\b/i
 
 const alarms = new Map(Object.keys(QUESTIONS).map((name) => [name, [] as string[]]))
 for (let month = 0; month < MONTHS; month++) {

@@ -45,7 +45,7 @@ const SCREENS: Screen[] = [
   { name: 'trend', place: '/studies/riders-by-plan', script: `document.querySelectorAll('[data-cell]')[20].click()` },
   { name: 'crosstab', place: '/studies/rides-by-district', script: `document.querySelectorAll('.follow')[1].click()` },
   { name: 'funnel', place: '/studies/first-ride', script: `document.querySelectorAll('button.lost')[2].click()` },
-  { name: 'funnel-apart', place: asked({ ...FIRST_RIDE, show: { form: 'apart' } }), height: 1000 },
+  { name: 'sessions', place: '/studies/time-on-the-app' },
   {
     name: 'paths',
     place: asked({

@@ -207,7 +207,9 @@ const HEADS = [
   'Sessions',
   'People',
   { text: 'Time in all', title: 'The lengths of all sessions, added up' },
-  ...sessionMeasures.filter((measure) => measure !== 'sessions').map((measure) => MEASURED[measure]),
+  ...sessionMeasures
+    .filter((measure) => measure !== 'sessions')
+    .map((measure) => (measure === 'single' ? 'Of one event' : MEASURED[measure])),
 ]
 
 function SessionsTable(props: Props) {

@@ -23,7 +23,7 @@ export const MEASURED: Record<SessionMeasure, string> = {
   'average length': 'Average length',
   'time per person': 'Time per person',
   single: 'Sessions of one event only',
-  events: 'Events a session, on average',
+  events: 'Events a session',
 }
 
 /** A measure's value with its unit. */
