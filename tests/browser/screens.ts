@@ -31,14 +31,6 @@ const people = new URLSearchParams({
 }).toString()
 
 const asked = (question: object) => `/studies/new?q=${encodeURIComponent(JSON.stringify(question))}`
-const FIRST_RIDE = {
-  kind: 'funnel',
-  steps: ['Signed up', 'App opened', 'Dock chosen', 'Card added', 'Ride completed'].map((name) => ({
-    event: { names: [name] },
-  })),
-  window: { count: 14, unit: 'day' },
-  range: { from: '2026-08-01', to: '2026-10-31' },
-}
 const SCREENS: Screen[] = [
   { name: 'home', place: '/' },
   { name: 'ask', place: '/', typed: 'median minutes per electric ride each week since June, students only' },

@@ -1,6 +1,6 @@
 import { lazy, memo, Suspense } from 'react'
 import type { SessionEnd, SessionsResult, SessionsRow } from '../../../core/analyses/sessions/finish.js'
-import { valueOf } from '../../../core/analyses/sessions/finish.js'
+import { valueOf } from '../../../core/analyses/sessions/value.js'
 import type { SessionsMark } from '../../../core/analyses/sessions/marks.js'
 import {
   LENGTHS,

@@ -1,4 +1,5 @@
-import { valueOf, type SessionsRow, type SessionSums } from '../../../core/analyses/sessions/finish.js'
+import type { SessionsRow } from '../../../core/analyses/sessions/finish.js'
+import { valueOf, type SessionSums } from '../../../core/analyses/sessions/value.js'
 import type { SessionsMark } from '../../../core/analyses/sessions/marks.js'
 import type { SessionMeasure } from '../../../core/analyses/sessions/question.js'
 import { MEASURE_UNIT, sayMeasure } from '../../../core/analyses/sessions/words.js'

@@ -6,7 +6,8 @@ import { countOf, formatDuration, formatNumber, proseShare } from '../../words/f
 import type { Reading } from '../../words/sentence.js'
 import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import { clearestSpan } from '../trend/changes.js'
-import { valueOf, type SessionsResult, type SessionsRow } from './finish.js'
+import type { SessionsResult, SessionsRow } from './finish.js'
+import { valueOf } from './value.js'
 import { USUAL_OVER, type SessionsQuestion } from './question.js'
 import { MEASURED, sayMeasure } from './words.js'
 

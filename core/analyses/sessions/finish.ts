@@ -4,22 +4,8 @@ import { rankedValues } from '../../stats/select.js'
 import type { Bucket } from '../../time/buckets.js'
 import type { QueryContext } from '../analysis.js'
 import { CLUSTERED, FIGURE_COUNT, FIGURES, type SessionCounts, type SessionsPart, type SessionsPlan } from './plan.js'
-import { LENGTHS, type SessionMeasure, type SessionsQuestion } from './question.js'
-
-/** What the sessions of a group come to, in a bucket or in all; times in ms. */
-export interface SessionSums {
-  sessions: number
-  people: number
-  /** still going on */
-  open: number
-  /** all lengths added up */
-  ms: number
-  single: number
-  events: number
-  /** of those that are over; null where none is */
-  median: number | null
-  average: number | null
-}
+import { LENGTHS, type SessionsQuestion } from './question.js'
+import type { SessionSums } from './value.js'
 
 export interface SessionsRow {
   /** null = all together */
@@ -54,30 +40,6 @@ export interface SessionsResult {
   /** the commonest first */
   entries: SessionEnd[]
   exits: SessionEnd[]
-}
-
-/** A measure of some sessions; null where it says nothing. */
-export function valueOf(
-  { sessions, people, ms, single, events, median, average }: SessionSums,
-  measure: SessionMeasure,
-): number | null {
-  const of = (part: number, whole: number) => (whole > 0 ? part / whole : null)
-  switch (measure) {
-    case 'sessions':
-      return sessions
-    case 'per person':
-      return of(sessions, people)
-    case 'time per person':
-      return of(ms, people)
-    case 'single':
-      return of(single, sessions)
-    case 'events':
-      return of(events, sessions)
-    case 'median length':
-      return median
-    case 'average length':
-      return average
-  }
 }
 
 export function finishSessions(

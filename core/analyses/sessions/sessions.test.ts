@@ -5,7 +5,8 @@ import { said } from '../../../tests/said.js'
 import type { EventPick } from '../../questions/parts.js'
 import { parseQuestion } from '../registry.js'
 import { sessionsFindings } from './findings.js'
-import { valueOf, type SessionsResult } from './finish.js'
+import type { SessionsResult } from './finish.js'
+import { valueOf } from './value.js'
 import type { SessionsMark } from './marks.js'
 import {
   lengthAt,
