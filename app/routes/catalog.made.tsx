@@ -108,7 +108,7 @@ export default function CatalogMade({ loaderData }: Route.ComponentProps) {
       </section>
       <section className="sheet list">
         <h2 className="overline pad-head">Of sessions</h2>
-        <p className="pad-side soft">
+        <p className="pad soft">
           Every event has these, worked out from the events around it. How sessions are cut is set on the page{' '}
           <Link to="/workspace/sessions">Sessions</Link>.
         </p>

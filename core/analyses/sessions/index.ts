@@ -20,7 +20,7 @@ export const sessions: Analysis<SessionsQuestion, SessionsMark, SessionsPlan, Se
   ofAnything: true,
   turn: {
     picks: ({ holds }) => (holds ? [holds] : []),
-    about: (picks) => ({ ...usualSessions(), holds: picks[0]! }),
+    about: (picks) => ({ ...usualSessions(), holds: picks.at(-1)! }),
     splitBy: (splits) => ({ breakdowns: splits.slice(0, 2) }),
   },
   parse: parseSessions,
