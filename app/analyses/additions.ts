@@ -2,8 +2,11 @@ import { tokenOf } from '../../core/analyses/splitParts.js'
 import { MOST_SPLITS } from '../../core/questions/vocabulary.js'
 
 /** Another breakdown, while there is room for one. */
-export function breakdownAddition({ breakdowns = [] }: { breakdowns?: readonly unknown[] | undefined }) {
-  if (breakdowns.length >= MOST_SPLITS) return []
+export function breakdownAddition(
+  { breakdowns = [] }: { breakdowns?: readonly unknown[] | undefined },
+  most = MOST_SPLITS,
+) {
+  if (breakdowns.length >= most) return []
   return [
     {
       token: tokenOf('breakdown', breakdowns.length),

@@ -12,7 +12,7 @@ import { MOST_MINUTES, type CutSettings } from '../../core/sessions/settings.js'
 import { formatDuration, formatNumber, formatPercent, MISSING } from '../../core/words/format.js'
 import type { SessionSettings } from '../../server/doors/sessions.js'
 import { NumberField } from '../editors/NumberField.js'
-import { put } from '../editors/put.js'
+import { put, unlessEmpty } from '../editors/put.js'
 import { useWorkspace } from '../page/workspace.js'
 
 /** What saving gives, and what the figures are asked for. */
@@ -140,8 +140,6 @@ export function SessionForm({ settings, sources }: { settings: SessionSettings; 
     </section>
   )
 }
-
-const unlessEmpty = <T,>(list: T[]) => (list.length > 0 ? list : undefined)
 
 function EventsField(props: { label: string; names: string[]; value: string[]; onChange: (value: string[]) => void }) {
   const { label, names, value, onChange } = props

@@ -11,7 +11,7 @@ import { useWorkspace } from '../page/workspace.js'
 /** The exact definition in words, with the settings in force. */
 export function ExplainDialog(props: { question: Question; zone: string; open: boolean; onClose: () => void }) {
   const { question, zone, open, onClose } = props
-  const { words, sessions } = useWorkspace()
+  const { words } = useWorkspace()
   const [explaining, setExplaining] = useState<{ of: string; explain: Explain<Question> } | null>(null)
   const { kind } = question
   useEffect(() => {
@@ -32,7 +32,6 @@ export function ExplainDialog(props: { question: Question; zone: string; open: b
         {lines.map((line) => (
           <p key={line}>{line}</p>
         ))}
-        {lines.some((line) => /session/i.test(line)) && <p>{sessions}</p>}
         {question.among && (
           <p>Only the people named after “among” are counted. Who they are is worked out anew each time.</p>
         )}

@@ -365,9 +365,14 @@ function* makeCodes(
   return made
 }
 
-/** What the sessions of events depend on: how they are cut, and the moment, where anything is later than that. */
-function cutState({ calendar, now, newestMs }: MadeBase): string {
-  return ` ${JSON.stringify(calendar.sessions ?? null)} ${newestMs !== null && newestMs <= now ? '' : now}`
+/** What the sessions of events depend on: how they are cut, what events count as, and the moment, where anything is later. */
+function cutState({ calendar, schema, now, newestMs }: MadeBase): string {
+  const merged = schema.types.flatMap(({ name }) => {
+    const into = schema.currentName(name)
+    return into === name ? [] : [[name, into]]
+  })
+  const later = newestMs !== null && newestMs <= now ? '' : now
+  return ` ${JSON.stringify([calendar.sessions ?? null, merged])} ${later}`
 }
 
 /** Puts columns that were made elsewhere into copies of the logs. */

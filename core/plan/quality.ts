@@ -1,6 +1,7 @@
 import { own } from '../names.js'
 import type { CodedValue } from '../log/dictionary.js'
 import type { Column, EventLog } from '../log/log.js'
+import { personIndex } from '../log/personIndex.js'
 import type { Schema } from '../log/schema.js'
 import type { Value } from '../log/values.js'
 import { STEP as ROWS, type Steps } from '../steps.js'
@@ -237,18 +238,6 @@ function keepNewest(newest: Tally['newest'], sample: { at: number; arrival: numb
 
 function addOne<K>(counts: Map<K, number>, key: K): void {
   counts.set(key, (counts.get(key) ?? 0) + 1)
-}
-
-/** The index of the person whose row it is. */
-export function personIndex(log: EventLog, row: number): number {
-  let low = 0
-  let high = log.people - 1
-  while (low < high) {
-    const middle = (low + high + 1) >> 1
-    if (log.offsets[middle] <= row) low = middle
-    else high = middle - 1
-  }
-  return low
 }
 
 function problemOf({ people, values, sources, versions, newest, ...rest }: Tally, schema: Schema): Problem {

@@ -1,4 +1,5 @@
 import type { EventLog } from '../log/log.js'
+import { personIndex } from '../log/personIndex.js'
 import type { Schema } from '../log/schema.js'
 import { cutter, type CutPlan } from './cuts.js'
 import type { SessionPart } from './properties.js'
@@ -31,7 +32,7 @@ export function sessionFinder(log: EventLog, plan: CutPlan, now: number): (row: 
   return (row) => {
     if (!(time[row] <= now)) return null
     if (row < personStart || row >= personEnd) {
-      const index = personAt(offsets, row)
+      const index = personIndex(log, row)
       personStart = offsets[index]
       personEnd = offsets[index + 1]
     } else if (row >= at.start && row < at.end) return at
@@ -47,18 +48,6 @@ export function sessionFinder(log: EventLog, plan: CutPlan, now: number): (row: 
     }
     return at
   }
-}
-
-/** The last index whose offset is not beyond a row. */
-function personAt(offsets: ArrayLike<number>, row: number): number {
-  let low = 0
-  let high = offsets.length - 2
-  while (low < high) {
-    const middle = (low + high + 1) >> 1
-    if (offsets[middle] <= row) low = middle
-    else high = middle - 1
-  }
-  return low
 }
 
 const MINUTE = 60_000

@@ -1,7 +1,10 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { answer, eventLog, logOf, MONDAY, UTC, type TestEvent } from '../../tests/eventLog.js'
+import { answer, eventLog, logOf, madeBase, MONDAY, UTC, type TestEvent } from '../../tests/eventLog.js'
 import type { TrendResult } from '../analyses/trend/finish.js'
+import { makeReady, MadeCache } from '../made/columns.js'
+import { NOTHING_MENDED } from '../made/definitions.js'
+import { atOnce } from '../steps.js'
 import type { Calendar } from '../time/range.js'
 import { cutter, planCuts, timeoutAfter } from './cuts.js'
 import { bindPart, sessionFinder } from './parts.js'
@@ -198,6 +201,16 @@ describe('used as any other property', () => {
     expect(ask(second)).toBe(2)
     // With a time-out of a minute b of five minutes later begins another one.
     expect(ask(second, { ...UTC, sessions: { timeoutMs: MINUTE } })).toBe(1)
+  })
+
+  test('what events count as is part of what a column was made with', () => {
+    const merging = eventLog({ ada: 'a@0d b@1m' })
+    const [base, cache] = [madeBase(merging), new MadeCache()]
+    const asked = [{ property: property('entry event') }, { event: { activity: true } }]
+    const made = () => atOnce(makeReady(asked, base, cache)).length
+    expect([made(), made()]).toEqual([2, 0])
+    merging.schema.mend({ ...NOTHING_MENDED, mergedEvents: { a: 'b' } })
+    expect(made()).toBe(2)
   })
 
   test('a property of the data that goes by the same name is read instead', () => {

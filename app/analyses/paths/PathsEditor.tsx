@@ -20,7 +20,7 @@ import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { filtered, StartEditor } from '../../editors/StartEditor.js'
-import { put } from '../../editors/put.js'
+import { put, unlessEmpty } from '../../editors/put.js'
 import { Remove } from '../../editors/Remove.js'
 import { useWorkspace } from '../../page/workspace.js'
 import { WindowEditor } from '../../editors/WindowEditor.js'
@@ -255,8 +255,6 @@ function inSteps(question: PathsQuestion, steps: number): PathsQuestion {
   const left = { through: through?.filter(({ step }) => step <= steps), wide: wide?.filter((step) => step <= steps) }
   return put(put(question, 'through', unlessEmpty(left.through)), 'wide', unlessEmpty(left.wide))
 }
-
-const unlessEmpty = <T,>(list: T[] | undefined) => (list && list.length > 0 ? list : undefined)
 
 const PICKS = {
   contains: { hint: 'Only whole ways that have all of these, on the steps that are followed.', remove: 'Let go' },

@@ -167,8 +167,8 @@ function Ends(props: Props) {
   const { result } = props
   return (
     <div className="session-ends">
-      <EndTable {...props} list={result.entries} head="They begin with" beside="Mostly next" which="entry" />
-      <EndTable {...props} list={result.exits} head="They end with" beside="Mostly before" which="exit" />
+      <EndTable {...props} list={result.entries} head="They begin with" beside="Commonest next" which="entry" />
+      <EndTable {...props} list={result.exits} head="They end with" beside="Commonest before" which="exit" />
     </div>
   )
 }
@@ -264,7 +264,7 @@ function Figures(props: Props & { row: SessionsRow; at: number | null; name: str
   )
 }
 
-function LengthRows({ question, result, words, selected, onSelect }: Props) {
+function LengthRows({ question, result, selected, onSelect }: Props) {
   const rows = rowsOf(result)
   const named = rows.length > 1
   return (
@@ -291,10 +291,7 @@ function LengthRows({ question, result, words, selected, onSelect }: Props) {
         </tr>
       ))}
       <tr className="all-row">
-        <th scope="row">
-          Over {formatDuration((question.show.over ?? USUAL_OVER) * 60_000)}
-          <span className="sr-only">{splitsHead(question.breakdowns ?? [], words)}</span>
-        </th>
+        <th scope="row">Over {formatDuration((question.show.over ?? USUAL_OVER) * 60_000)}</th>
         {rows.flatMap((row, r) => [
           <PeopleCell
             key={`${r} n`}

@@ -2,7 +2,7 @@ import type { SessionsResult } from '../../../core/analyses/sessions/finish.js'
 import type { SessionsMark } from '../../../core/analyses/sessions/marks.js'
 import type { SessionsQuestion } from '../../../core/analyses/sessions/question.js'
 import { spokenSessions } from '../../../core/analyses/sessions/spoken.js'
-import { tokenOf } from '../../../core/analyses/splitParts.js'
+import { breakdownAddition } from '../additions.js'
 import { shownKind } from '../view.js'
 
 export const sessions = shownKind<SessionsQuestion, SessionsMark, SessionsResult>({
@@ -12,15 +12,8 @@ export const sessions = shownKind<SessionsQuestion, SessionsMark, SessionsResult
   glyph: [26, 58, 94, 70, 38].map((width, i) => (
     <rect key={i} x="0" y={i * 7} width={width} height="5" rx="1" fill="var(--water)" opacity={i === 2 ? 1 : 0.5} />
   )),
-  additions: ({ holds, first, breakdowns = [] }) => [
-    ...(breakdowns.length < 2
-      ? [
-          {
-            token: tokenOf('breakdown', breakdowns.length),
-            label: breakdowns.length === 0 ? '+ for each…' : '+ and each…',
-          },
-        ]
-      : []),
+  additions: ({ holds, first, breakdowns }) => [
+    ...breakdownAddition({ breakdowns }, 2),
     ...(holds
       ? holds.where
         ? []

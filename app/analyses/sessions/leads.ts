@@ -69,7 +69,7 @@ function afterSessions(question: SessionsQuestion, result: SessionsResult, { wor
     })
   if (exit)
     looks.push({
-      label: `What leads to ${eventWords({ names: [exit.event] }, words)}, where most sessions end?`,
+      label: `What leads to ${eventWords({ names: [exit.event] }, words)}, the commonest end?`,
       question: {
         ...usualPaths(exit.event),
         backward: true,
@@ -91,7 +91,7 @@ function sessionsTable(question: SessionsQuestion, result: SessionsResult, words
   const rows = [...groups, all]
   if (question.show.form === 'ways')
     return [
-      ['End', 'Event', 'Sessions', 'Average seconds', 'Mostly beside'],
+      ['End', 'Event', 'Sessions', 'Average seconds', 'Commonest beside'],
       ...(['entries', 'exits'] as const).flatMap((which) =>
         result[which].map(({ event, sessions, averageMs, beside }): Cell[] => [
           which === 'entries' ? 'first' : 'last',

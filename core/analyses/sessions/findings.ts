@@ -35,19 +35,19 @@ export function sessionsFindings(result: SessionsResult, question: SessionsQuest
   const [entry] = result.entries
   if (result.groups.length === 0 && entry && !question.holds)
     findings.push([
-      plain('Most begin with '),
+      plain('The commonest beginning is '),
       strong(eventWords({ names: [entry.event] }, words)),
-      plain(`: ${proseShare(entry.sessions / total.sessions)}.`),
+      plain(`: ${proseShare(entry.sessions / total.sessions)} of sessions.`),
     ])
   return { findings: findings.slice(0, 4), cautions: cautionsOf(result) }
 }
 
 /** A level of whole buckets that is another than that of all others, by more than their own ups and downs. */
 function change({ all, buckets }: SessionsResult, { measure, every }: SessionsQuestion): Finding[] {
-  const whole = all.values.flatMap((sums, at) => {
-    const value = buckets[at].open || buckets[at].cut ? null : valueOf(sums, measure)
-    return value === null ? [] : [value]
-  })
+  const values = all.values.flatMap((sums, at) => (buckets[at].open || buckets[at].cut ? [] : [valueOf(sums, measure)]))
+  const whole = values.filter((value) => value !== null)
+  // Where nothing is known of some, those that are left do not follow each other.
+  if (whole.length < values.length) return []
   const span = clearestSpan(whole, measure === 'sessions', 1)
   // A time that came and went is for the eye: what holds on is what one acts on.
   if (!span || span.until < whole.length) return []

@@ -25,9 +25,9 @@ export interface SessionsRow {
 export interface SessionEnd {
   event: string
   sessions: number
-  /** null where there are none */
+  /** of those that are over; null where none is */
   averageMs: number | null
-  /** what mostly comes next, or came before; null where nothing did */
+  /** what most often comes next, or came before; null where nothing did */
   beside: { event: string | null; sessions: number } | null
 }
 
@@ -81,8 +81,8 @@ export function finishSessions(
     all: row(all, null),
     groups: plan.keys.map((key, group) => row(group, key)),
     rest: plan.rest,
-    entries: ends(part.entries, part.entryMs, plan.names),
-    exits: ends(part.exits, part.exitMs, plan.names),
+    entries: ends(part.entries, part.entryMs, part.entryOver, plan.names),
+    exits: ends(part.exits, part.exitMs, part.exitOver, plan.names),
   }
 }
 
@@ -100,7 +100,7 @@ function lengthLists({ lengthOf, length }: SessionCounts, places: number) {
   return { of: (place: number, many: number) => values.subarray(starts[place], starts[place + many]) }
 }
 
-function ends(pairs: Float64Array, ms: Float64Array, names: readonly string[]): SessionEnd[] {
+function ends(pairs: Float64Array, ms: Float64Array, over: Float64Array, names: readonly string[]): SessionEnd[] {
   const width = names.length + 1
   const found = names.flatMap((event, type): SessionEnd[] => {
     const own = pairs.subarray(type * width, (type + 1) * width)
@@ -110,7 +110,7 @@ function ends(pairs: Float64Array, ms: Float64Array, names: readonly string[]): 
     for (let other = 1; other < width; other++) if (own[other] > own[most]) most = other
     return [
       {
-        ...{ event, sessions, averageMs: ms[type] / sessions },
+        ...{ event, sessions, averageMs: over[type] > 0 ? ms[type] / over[type] : null },
         beside: { event: most < names.length ? names[most] : null, sessions: own[most] },
       },
     ]

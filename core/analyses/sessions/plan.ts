@@ -41,9 +41,12 @@ export interface SessionCounts {
   /** of sessions that are over: group × buckets + bucket, and length, ms */
   lengthOf: Pieces
   length: Pieces
-  /** of all together, by first event × types + second, and by last event × types + the one before; sessions, and ms */
+  /** of all together, by first event × types + second, and by last event × types + the one before: sessions */
   entries: Float64Array
   exits: Float64Array
+  /** by first or last event: those that are over, and their ms */
+  entryOver: Float64Array
+  exitOver: Float64Array
   entryMs: Float64Array
   exitMs: Float64Array
 }

@@ -53,6 +53,7 @@ export function scanSessions(log: EventLog, people: PersonRange, plan: SessionsP
   const paired = () => new Float64Array(types * (types + 1))
   const [entries, exits] = [paired(), paired()]
   const [entryMs, exitMs] = [new Float64Array(types), new Float64Array(types)]
+  const [entryOver, exitOver] = [new Float64Array(types), new Float64Array(types)]
   const groupsOf = bindGrouped(log, plan.split)
   const perPerson = new PeopleSums(all + 1)
   const tally = (at: number, person: number, ms: number, events: number, open: boolean) => {
@@ -87,11 +88,26 @@ export function scanSessions(log: EventLog, people: PersonRange, plan: SessionsP
     const [entry, exit] = [typeAt(start), typeAt(end - 1)]
     entries[entry * (types + 1) + (end - start > 1 ? typeAt(start + 1) : types)]++
     exits[exit * (types + 1) + (end - start > 1 ? typeAt(end - 2) : types)]++
+    if (open) return
     entryMs[entry] += ms
+    entryOver[entry]++
     exitMs[exit] += ms
+    exitOver[exit]++
   })
   return {
-    ...{ pass: 'count', figures, lengths, over, entries, exits, entryMs, exitMs, clusters: perPerson.done() },
+    ...{
+      pass: 'count',
+      figures,
+      lengths,
+      over,
+      entries,
+      exits,
+      entryMs,
+      exitMs,
+      entryOver,
+      exitOver,
+      clusters: perPerson.done(),
+    },
     ...{ lengthOf: [lengthOf.done()], length: [lengthMs.done()] },
   }
 }
@@ -106,6 +122,7 @@ export function mergeSessions(a: SessionsPart, b: SessionsPart): SessionsPart {
       clusters: sum('clusters'),
       ...{ figures: sum('figures'), lengths: sum('lengths'), over: sum('over') },
       ...{ entries: sum('entries'), exits: sum('exits'), entryMs: sum('entryMs'), exitMs: sum('exitMs') },
+      ...{ entryOver: sum('entryOver'), exitOver: sum('exitOver') },
     }
   }
   if (a.pass === 'count' || b.pass === 'count')

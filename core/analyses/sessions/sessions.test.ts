@@ -104,6 +104,8 @@ describe('what is counted', () => {
       { event: 'a', sessions: 3, averageMs: 20 * MINUTE, beside: { event: 'b', sessions: 2 } },
       { event: 'c', sessions: 1, averageMs: 0, beside: { event: null, sessions: 1 } },
     ])
+    const open = ask(events({ ada: 'a@0 b@10', bea: 'a@100 b@101' }), {}, MONDAY + 110 * MINUTE)
+    expect(open.entries).toMatchObject([{ event: 'a', sessions: 2, averageMs: 10 * MINUTE }])
     expect(exits.map(({ event, sessions }) => [event, sessions])).toEqual([
       ['b', 2],
       ['c', 2],
