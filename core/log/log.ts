@@ -102,6 +102,7 @@ export interface PersonRange {
 }
 
 export const sharedFloat64 = (n: number) => new Float64Array(new SharedArrayBuffer(n * 8))
+export const sharedInt32 = (n: number) => new Int32Array(new SharedArrayBuffer(n * 4))
 export const sharedUint32 = (n: number) => new Uint32Array(new SharedArrayBuffer(n * 4))
 export const sharedUint16 = (n: number) => new Uint16Array(new SharedArrayBuffer(n * 2))
 export const sharedUint8 = (n: number) => new Uint8Array(new SharedArrayBuffer(n))

@@ -3,33 +3,15 @@ import { bindPick, rowMatcher, type RowMatcher } from '../../filters/picks.js'
 import type { EventLog } from '../../log/log.js'
 import { cutter } from '../../sessions/cuts.js'
 import { dayOf } from '../../time/range.js'
+import type { Path } from './path.js'
+import { readFollowed, type Followed } from './followed.js'
 import type { NodeRef, OpenedPlan, PathsPlan } from './shape.js'
-
-/** A way, used again for the next one. */
-export interface Path {
-  /** the row of its start */
-  anchor: number
-  person: number
-  /** steps that were taken, at most as many as are followed */
-  length: number
-  /** by step: its row and its node */
-  rows: Uint32Array
-  nodes: Int32Array
-  /** the row where it got to where it has to; −1 = it did not */
-  reached: number
-  /** got there in more steps than are followed */
-  more: boolean
-  /** came by the start again */
-  loops: boolean
-  /** had a further step, later than the time allowed */
-  cut: boolean
-  /** took fewer steps than are followed, and its time is not over */
-  open: boolean
-}
 
 export interface PathFinder {
   /** the ways of a person, by their index in the block */
   each(index: number, visit: (path: Path) => void): void
+  /** ways that were followed before, in their order */
+  again(followed: Followed, visit: (path: Path) => void): void
   /** what a node is known by beyond this scan */
   refOf(node: number): NodeRef
   /** nodes below it are known by their own number */
@@ -59,7 +41,7 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
   const lacks = plan.lacks.map((pick) => rowMatcher(pick, log))
   const through = plan.through.map(({ step, ref }) => ({ at: step - 1, node: nodeOf(ref) }))
   const path: Path = {
-    ...{ anchor: 0, person: 0, length: 0, rows: new Uint32Array(steps), nodes: new Int32Array(steps) },
+    ...{ anchor: 0, person: 0, index: 0, length: 0, rows: new Uint32Array(steps), nodes: new Int32Array(steps) },
     ...{ reached: -1, more: false, loops: false, cut: false, open: false },
   }
 
@@ -126,6 +108,7 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
   return {
     ...{ refOf, nodeOf, size: plan.nodes.size },
     each(index, visit) {
+      path.index = index
       const person = persons[index]
       const [first, end] = [offsets[index], offsets[index + 1]]
       const since = time[first] >= from ? first : firstAt(from, first, end)
@@ -148,6 +131,16 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
         const before = occurrences && i > 0 ? anchors[i - 1] : first - 1
         follow(anchors[i], backward ? before : i + 1 < many ? anchors[i + 1] : end, person)
         if (isWanted()) visit(path)
+      }
+    },
+    again(followed, visit) {
+      const { rows, nodes } = path
+      for (let at = 0; at < followed.length;) {
+        at = readFollowed(followed, at, path)
+        path.person = persons[path.index]
+        for (let step = 0; step < path.length; step++)
+          nodes[step] = plainNodes !== null ? plainNodes[typeOf[rows[step]]] : nodeAt(rows[step], path.person)
+        visit(path)
       }
     },
   }

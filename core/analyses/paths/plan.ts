@@ -8,6 +8,7 @@ import { limitMs } from '../../questions/limits.js'
 import { planCuts } from '../../sessions/cuts.js'
 import { spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
+import type { FollowedRanges } from './followed.js'
 import { keptAt, nodeId, type PathNode, type PathsQuestion } from './question.js'
 import type { KeptStep, NodeRef, NodesPlan, OpenedPlan, PathsPlan } from './shape.js'
 import type { SideTally, WayTallies } from './tally.js'
@@ -27,6 +28,8 @@ export interface NodeCounts {
   loose: Map<string, Float64Array>
   /** by the place of a way: ways that share a place are added up */
   rough: Uint32Array
+  /** null where there may be many ways of a person */
+  followed: FollowedRanges | null
 }
 
 /** Ways are counted roughly by so many places. */
@@ -70,7 +73,7 @@ export function planPaths(question: PathsQuestion, context: QueryContext, faults
     }),
     among: context.among,
     sources: schema.sources.size,
-    ...{ kept: [], marked: [], wanted: null, sure: 0 },
+    ...{ kept: [], marked: [], wanted: null, sure: 0, followed: null },
   }
 }
 
@@ -157,7 +160,7 @@ export function nextPaths(
       return null
     case 'nodes':
       return {
-        ...{ ...plan, pass: 'count', ...widest(part.rough) },
+        ...{ ...plan, pass: 'count', ...widest(part.rough), followed: part.followed },
         kept: keptSteps(part, plan, question, context.schema),
         marked: markedNodes(context.wanted, plan, question, context.schema),
       }

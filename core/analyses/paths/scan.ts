@@ -2,7 +2,9 @@ import { bindGrouped, groupFinder, isIn, mergeFound, type ReadGroups } from '../
 import { addArrays } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId } from '../../questions/groupId.js'
-import { pathFinder, type Path, type PathFinder } from './follow.js'
+import { pathFinder, type PathFinder } from './follow.js'
+import type { Path } from './path.js'
+import { FollowedBuilder } from './followed.js'
 import type { PathPlace, PathsMark } from './marks.js'
 import { ROUGH, type NodeCounts, type PathsPart } from './plan.js'
 import { nodeId, type PathNode } from './question.js'
@@ -38,7 +40,7 @@ export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): 
   const groupsOf = bindGrouped(log, plan.split)
   const places = placesOf(plan, finder)
   const ways = new WayTable(everybody + 1, finder.refOf)
-  eachPath(log, people, plan, finder, (path) => {
+  const count = (path: Path) => {
     const at = places.of(path)
     const over = plan.end ? places.overOf(path) : null
     const groups = groupsOf?.(path.anchor, path.person)
@@ -52,9 +54,15 @@ export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): 
     if (groups) for (let g = 0; g < groups.length; g++) way.counts[groups.found[g]]++
     const last = plan.end ? path.reached : path.length > 0 ? path.rows[path.length - 1] : path.anchor
     way.times.push(Math.abs(log.time[last] - log.time[path.anchor]))
-  })
+  }
+  const followed = plan.followed?.get(rangeId(log, people))
+  if (followed) finder.again(followed, count)
+  else eachPath(log, people, plan, finder, count)
   return { pass: 'count', sides: sides.map((side) => side.done()), ways: ways.done() }
 }
+
+/** By its first person and its last: nobody is in two blocks. */
+const rangeId = ({ person }: EventLog, { from, to }: PersonRange) => `${person[from]} ${person[to - 1]}`
 
 function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder: PathFinder): NodeCounts {
   const { steps, end } = plan
@@ -62,7 +70,10 @@ function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder:
   const counts = new Float64Array(steps * size)
   const loose = new Map<string, Float64Array>()
   const rough = new Uint32Array(ROUGH)
+  // Those who go by every one of their starts may have many ways: they are followed twice rather than kept.
+  const ways = plan.occurrences ? null : new FollowedBuilder()
   eachPath(log, people, plan, finder, (path) => {
+    ways?.add(path)
     if (end && path.reached < 0) return
     for (let step = 0; step < path.length; step++) {
       const node = path.nodes[step]
@@ -76,7 +87,8 @@ function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder:
     }
     rough[roughPlace(path, finder)]++
   })
-  return { pass: 'nodes', counts, loose, rough }
+  const followed = ways && new Map([[rangeId(log, people), ways.done()]])
+  return { pass: 'nodes', counts, loose, rough, followed }
 }
 
 const mixed = (hash: number, x: number) => Math.imul(Math.imul(hash ^ (x & 0xffff), PRIME) ^ (x >>> 16), PRIME)
@@ -151,7 +163,8 @@ export function mergePaths(a: PathsPart, b: PathsPart): PathsPart {
       const before = loose.get(key)
       loose.set(key, before ? addArrays(before, own) : own)
     }
-    return { pass: 'nodes', counts: addArrays(a.counts, b.counts), loose, rough }
+    const followed = a.followed && b.followed && new Map([...a.followed, ...b.followed])
+    return { pass: 'nodes', counts: addArrays(a.counts, b.counts), loose, rough, followed }
   }
   if (a.pass === 'count' && b.pass === 'count')
     return {

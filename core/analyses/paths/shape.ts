@@ -2,6 +2,7 @@ import type { ColumnRef } from '../../filters/compile.js'
 import type { PickPlan } from '../../filters/picks.js'
 import type { GroupedPlan, GroupPass } from '../../groups/grouped.js'
 import type { CutPlan } from '../../sessions/cuts.js'
+import type { FollowedRanges } from './followed.js'
 import { nodeId, type PathNode } from './question.js'
 
 /** What paths are counted by: names as codes, filters as tables. */
@@ -71,6 +72,8 @@ export interface PathsPlan extends GroupedPlan {
   wanted: Uint8Array | null
   /** every way that was gone at least so often is told apart */
   sure: number
+  /** pass count: the ways that the pass before followed; null = they are followed again */
+  followed: FollowedRanges | null
 }
 
 /** The nodes that stand by themselves at any step, each once. */

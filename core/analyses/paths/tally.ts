@@ -1,6 +1,6 @@
 import { rankedValues } from '../../stats/select.js'
 import { Growing, type Pieces } from '../../stats/pieces.js'
-import type { Path } from './follow.js'
+import type { Path } from './path.js'
 import type { NodeRef, PathsPlan } from './shape.js'
 
 /** How one way is counted, of the ways that are told apart. */
