@@ -1,11 +1,13 @@
+import { listSessions, mergeListed, type ListedPlan } from './analyses/sessions/listed.js'
 import { analysisOf, type AnalysisKind } from './analyses/registry.js'
 import type { EventLog, PersonRange } from './log/log.js'
 import type { AnyMark } from './questions/study.js'
+import type { Pieces } from './stats/pieces.js'
 import { mergeMembers, scanMembers, selectMembers, type MembersPart } from './segments/scan.js'
 import type { MembersPlan } from './segments/plan.js'
 
-/** What threads scan people for: a kind of study, or who is in a segment. */
-export type ScanKind = AnalysisKind | 'members'
+/** What threads scan people for: a kind of study, who is in a segment, or the sessions themselves that are counted. */
+export type ScanKind = AnalysisKind | 'members' | 'session list'
 
 /** The part of an analysis that runs over ranges of people, with its types forgotten. */
 export interface Scanner {
@@ -21,6 +23,14 @@ const members: Scanner = {
   select: (log, people, plan) => selectMembers(log, people, plan as MembersPlan),
 }
 
+const sessionList: Scanner = {
+  scan: (log, people, plan) => listSessions(log, people, plan as ListedPlan),
+  merge: (a, b) => mergeListed(a as Pieces, b as Pieces),
+  anyOrder: true,
+  select: () => new Uint32Array(0),
+}
+
 export function scannerOf(kind: ScanKind): Scanner {
+  if (kind === 'session list') return sessionList
   return kind === 'members' ? members : analysisOf(kind)
 }

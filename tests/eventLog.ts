@@ -155,7 +155,8 @@ export function rangesOf({ log }: TestLog, { cuts = [] }: Asked) {
   return edges.slice(1).map((to, i) => ({ from: edges[i], to }))
 }
 
-function scanAll(test: TestLog, question: Question, asked: Asked, marks: readonly AnyMark[] | null = null) {
+/** All passes over any cut of the people: with marks, as far as their people can be read. */
+export function scanAll(test: TestLog, question: Question, asked: Asked, marks: readonly AnyMark[] | null = null) {
   const { now = NOW, calendar = UTC, among = null, sides } = asked
   const analysis = analysisOf(question.kind)
   const context: QueryContext = { schema: test.schema, calendar, now, among, sides }

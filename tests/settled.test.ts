@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest'
 import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { Question } from '../core/analyses/registry.js'
-import { beforePeriod } from '../core/analyses/trend/compare.js'
+import { beforePeriod } from '../core/time/comparison.js'
 import type { TrendResult } from '../core/analyses/trend/finish.js'
 import type { GroupKey } from '../core/questions/parts.js'
 import { bucketsOf } from '../core/time/buckets.js'

@@ -1,6 +1,7 @@
 import { peopleSchema } from '../../core/analyses/peopleSchema.js'
 import { parseRule } from '../../core/segments/ruleSchema.js'
 import type { PeopleSort } from '../../server/engine/peopleSort.js'
+import { SESSION_SORTS, type SessionSort } from '../../core/sessions/listSort.js'
 import { z } from 'zod'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { parseQuestion, type Question } from '../../core/analyses/registry.js'
@@ -78,5 +79,16 @@ export function readSort(search: URLSearchParams): PeopleSort | null {
     return sortSchema.parse(readJson(search.get('sort') ?? ''))
   } catch {
     return null
+  }
+}
+
+const sessionSortSchema = z.strictObject({ by: z.enum(SESSION_SORTS), up: z.literal(true).optional() })
+
+/** How a list of sessions is sorted: the latest first where nothing else is said. */
+export function readSessionSort(search: URLSearchParams): SessionSort {
+  try {
+    return sessionSortSchema.parse(readJson(search.get('sort') ?? ''))
+  } catch {
+    return { by: 'start' }
   }
 }

@@ -61,8 +61,8 @@ export type Choosing<Question, Mark> = (
 interface Shown<Question extends StudyDefinition, Mark extends AnyMark, Result> extends SpokenKind<Question, Mark> {
   /** what it is for, as one would ask it */
   asks: string
-  /** its question heads a card on Home; left out: it stands on the card before it */
-  home?: true
+  /** its question heads a card on Home; with how many looks, where it is not the usual three; left out: it stands on the card before it */
+  home?: true | { looks: number }
   /** it is not about events, and no other kind is made of it */
   apart?: true
   /** what its answer looks like in little, within 140 × 34 */

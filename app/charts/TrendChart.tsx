@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerE
 import type { TrendQuestion } from '../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../core/analyses/trend/finish.js'
 import type { TrendMark } from '../../core/analyses/trend/marks.js'
-import { compareWords } from '../../core/analyses/trend/sentence.js'
+import { compareWords } from '../../core/words/words.js'
 import { seriesColour } from '../look/palette.js'
 import type { AnnotationDraft } from '../study/AnnotationDialog.js'
 import { usePalette } from '../look/usePalette.js'

@@ -2,7 +2,7 @@ import type { ChartConfiguration, Plugin } from 'chart.js'
 import { formatAs, shareFigure, type NumberUnit } from '../../core/words/format.js'
 import type { Palette } from '../look/palette.js'
 import type { ToldLine } from './ChartCanvas.js'
-import { placesAxis, tooltipLook } from './look.js'
+import { clockTicks, placesAxis, tooltipLook } from './look.js'
 import { LABEL_FONT } from './plugins.js'
 
 /** Bars of one thing over places: those under 0 hang below the line. */
@@ -64,6 +64,7 @@ export function barsConfig(
         y: {
           stacked,
           beginAtZero: true,
+          ...clockTicks(unit),
           ...(isWhole ? { max: 1 } : {}),
           grid: { drawTicks: false, color: ({ tick }) => (tick?.value === 0 ? palette.soft : palette.hairline) },
           border: { display: false },

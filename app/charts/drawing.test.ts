@@ -5,6 +5,7 @@ import type { TrendMark } from '../../core/analyses/trend/marks.js'
 import { drawnBy, type Drawn } from '../../tests/canvas.js'
 import { light } from '../look/palette.js'
 import { barsConfig, type DrawnBars } from './barsConfig.js'
+import { durationStep } from './look.js'
 import { linesConfig, type ChartLine, type DrawnLines } from './linesConfig.js'
 import { trendConfig } from './trendConfig.js'
 
@@ -309,4 +310,11 @@ describe('bars', () => {
     expect(said.map(({ text }) => text)).toEqual(['+5', '−3'])
     said.forEach(({ y }, i) => expect(y).toBeLessThan(places[1][i].y))
   })
+})
+
+test('ticks of durations stand where a clock has them, five at most', () => {
+  expect([0.2, 4, 61, 1400, 4000, 90_000, 3e6].map(durationStep)).toEqual([
+    ...[undefined, 1, 15, 300, 900, 21_600],
+    7 * 86_400,
+  ])
 })

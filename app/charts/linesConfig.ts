@@ -2,7 +2,7 @@ import type { ChartConfiguration, ChartDataset, Plugin } from 'chart.js'
 import { formatAs, shareFigure, type NumberUnit } from '../../core/words/format.js'
 import { seriesColour, type Palette } from '../look/palette.js'
 import { endLabels, LABEL_FONT, labelWidth, placeOf } from './plugins.js'
-import { placesAxis, tooltipLook } from './look.js'
+import { clockTicks, placesAxis, tooltipLook } from './look.js'
 
 /** A line of figures over places that follow each other. */
 export interface ChartLine {
@@ -17,6 +17,8 @@ export interface ChartLine {
   band?: { low: (number | null)[]; high: (number | null)[] }
   /** everything else: the last colour */
   rest: boolean
+  /** what the line of so many places before it stands beside: thin, in that one's colour */
+  beside?: number
 }
 
 /** What is drawn, apart from how wide and in which colours. */
@@ -36,8 +38,9 @@ export function linesConfig(
   input: DrawnLines & { unit: NumberUnit; currency: string; figures: boolean; palette: Palette; wide: boolean },
 ): Config {
   const { axis, titles, lines, target, unit, currency, figures, palette, wide } = input
-  const colourOf = (line: ChartLine, index: number) => seriesColour(palette, index, line.rest)
-  const labelled = lines.length > 1 && wide
+  const colourOf = (line: ChartLine, index: number) => seriesColour(palette, index - (line.beside ?? 0), line.rest)
+  const main = lines.filter(({ beside }) => beside === undefined)
+  const labelled = main.length > 1 && wide
   const isShort = axis.length <= 16
   const nearWhole = unit === 'percent' && lines.some(({ values }) => values.some((value) => (value ?? 0) > 0.8))
   const points = figures && lines.length === 1 && isShort && wide
@@ -48,7 +51,7 @@ export function linesConfig(
       data: line.values,
       borderColor: colourOf(line, index),
       backgroundColor: colourOf(line, index),
-      borderWidth: axis.length > 120 ? 1.5 : 2.2,
+      borderWidth: line.beside !== undefined ? 1 : axis.length > 120 ? 1.5 : 2.2,
       pointRadius: axis.length === 1 ? 3.5 : points ? 3 : 0,
       pointHoverRadius: 5,
       pointHitRadius: 12,
@@ -73,12 +76,19 @@ export function linesConfig(
     options: {
       responsive: true,
       maintainAspectRatio: false,
-      layout: { padding: { right: labelled ? labelWidth(lines) + 14 : 18, top: points ? 18 : 8 } },
+      layout: { padding: { right: labelled ? labelWidth(main) + 14 : 18, top: points ? 18 : 8 } },
       scales: {
         x: placesAxis(palette),
         y: {
           beginAtZero: true,
-          ...(unit === 'percent' ? (nearWhole ? { max: 1 } : { suggestedMax: target?.at ?? 0.1 }) : {}),
+          ...clockTicks(unit),
+          ...(unit === 'percent'
+            ? nearWhole
+              ? { max: 1 }
+              : { suggestedMax: target?.at ?? 0.1 }
+            : target
+              ? { suggestedMax: target.at * 1.1 }
+              : {}),
           grid: { color: palette.hairline },
           border: { display: false },
           ticks: {
@@ -104,7 +114,7 @@ export function linesConfig(
       ...(target === null ? [] : [targetLine(target, palette)]),
       ...(points ? [pointFigures(lines[0], unit, currency, palette)] : []),
       ...(labelled
-        ? [endLabels(lines.map((line, i) => ({ text: line.label, colour: colourOf(line, i) }))) as Plugin<'line'>]
+        ? [endLabels(main.map((line, i) => ({ text: line.label, colour: colourOf(line, i) }))) as Plugin<'line'>]
         : []),
     ],
   }

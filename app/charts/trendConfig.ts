@@ -10,7 +10,7 @@ import type { TrendMark } from '../../core/analyses/trend/marks.js'
 import { formatDay } from '../../core/words/format.js'
 import type { Words } from '../../core/words/words.js'
 import { seriesColour, type Palette } from '../look/palette.js'
-import { placesAxis, tooltipLook } from './look.js'
+import { clockTicks, placesAxis, tooltipLook } from './look.js'
 import {
   dashedEnd,
   endLabels,
@@ -115,6 +115,7 @@ export function trendConfig(input: TrendChartInput): TrendConfig {
         notes.length > 0 && input.width >= NARROW && !log && { grace: '8%' }),
     grid: { color: palette.hairline, drawOnChartArea: position === 'left' },
     border: { display: false },
+    ...(log ? {} : clockTicks(of[0].unit)),
     title: {
       display: axes.length > 1,
       text: shorten([...new Set(of.map(({ name }) => name))].join(', '), 46),

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button'
-import { compareWords } from '../../core/analyses/trend/sentence.js'
+import { compareWords } from '../../core/words/words.js'
 import { useWorkspace } from '../page/workspace.js'
 import { DayFields } from './DayFields.js'
 import { OptionList } from './OptionList.js'

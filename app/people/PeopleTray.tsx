@@ -8,6 +8,7 @@ import type { PeopleRef } from '../../core/analyses/people.js'
 import { peopleWords } from '../analyses/words.js'
 import { countOf } from '../../core/words/format.js'
 import { amongThem, peopleParams, studyAddress } from '../address/address.js'
+import { sessionsAddress } from './sessionsAddress.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../page/workspace.js'
 
@@ -33,6 +34,7 @@ export function PeopleTray(props: {
     setSaving(true)
   }
   const params = people && peopleParams(people)
+  const sessions = people && sessionsAddress(people)
   const { load } = fetcher
   useEffect(() => {
     if (params) void load(`/ask/selection?${params}`)
@@ -71,6 +73,11 @@ export function PeopleTray(props: {
         <Button component={Link} to={`/people?${params}`}>
           See them
         </Button>
+        {sessions !== null && (
+          <Button component={Link} to={sessions}>
+            See their sessions
+          </Button>
+        )}
         {known !== 0 && (
           <Button component={Link} to={`/people/retrace?${params}`}>
             Retrace one

@@ -40,6 +40,7 @@ const MOST_LOOKS = 3
 export async function homeCards(near: Near): Promise<HomeCard[]> {
   const events = commonEvents(near.catalog)
   const cards: HomeCard[] = []
+  const most: number[] = []
   for (const kind of Object.keys(shownKinds) as AnalysisKind[]) {
     const { asks: title, home, leads } = viewOf(kind)
     const usual = (await leads()).home?.(events, near) ?? []
@@ -47,8 +48,10 @@ export async function homeCards(near: Near): Promise<HomeCard[]> {
       ...look,
       question: fitted(look.question, near, MOST[look.question.kind as AnalysisKind] ?? 'year'),
     }))
-    if (home) cards.push({ title, kind, looks })
-    else cards.at(-1)?.looks.push(...looks)
+    if (home) {
+      cards.push({ title, kind, looks })
+      most.push(home === true ? MOST_LOOKS : home.looks)
+    } else cards.at(-1)?.looks.push(...looks)
   }
-  return cards.map((card) => ({ ...card, looks: card.looks.slice(0, MOST_LOOKS) }))
+  return cards.map((card, at) => ({ ...card, looks: card.looks.slice(0, most[at]) }))
 }

@@ -66,7 +66,7 @@ test('Home asks in the order of an analyst, each time with studies that stand on
     'Do they come back?',
     'How often?',
     'Are we growing or leaking?',
-    'How long do they stay?',
+    'How long, and how deep?',
   ])
   for (const { looks } of cards)
     for (const { question } of looks) expect(parseQuestion(question)).toEqual({ question, faults: [] })

@@ -71,6 +71,29 @@ describe('a plain question is understood as the sentence it becomes', () => {
       'Between App opened and Ride completed, what do people do, 5 steps, within 1 day, over the last 12 weeks?',
       0,
     ],
+    ['average session length by week', 'How long is a session on average each week over the last 12 weeks?', 0],
+    [
+      'how much time do riders spend each month',
+      'How much time does a person spend each month over the last 12 weeks?',
+      0,
+    ],
+    ['sessions per rider per day', 'How many sessions does a person have each day over the last 12 weeks?', 0],
+    [
+      'share of sessions with one event by bike type',
+      'What share of sessions has one event only each week over the last 12 weeks, for each Bike type?',
+      0,
+    ],
+    [
+      'how long do commuters stay',
+      'How long is a typical session each week over the last 12 weeks, among people (all of: whose Rider kind is commuter)?',
+      0,
+    ],
+    ['number of sessions yesterday', 'How many sessions are there each hour on 21 Nov?', 0],
+    [
+      'how deep into a session do people view the map',
+      'How many people did Map viewed each week over the last 12 weeks, for each Position in session (cut at 1, 2, 3, 4, 6, 11 and 21)?',
+      0,
+    ],
     [
       'what brings students to pass bought',
       'What brings people to Pass bought, 3 steps back, within 1 day, over the last 12 weeks?',
@@ -416,4 +439,12 @@ test('segments by their names: among whom, side by side, and how they overlap', 
   const overlap = first('overlap of regulars and campus riders')
   expect(overlap.question).toMatchObject({ kind: 'overlap', sides: [{ segment: 'r' }, { segment: 'c' }] })
   expect(overlap.unused).toEqual([])
+})
+
+test('what is asked of sessions is drawn as it is asked', () => {
+  const show = (text: string) => (ask(text, vocabulary)[0]!.question as { show?: object }).show
+  expect(show('first thing in a session')).toEqual({ form: 'ways' })
+  expect(show('sessions longer than 20 minutes')).toEqual({ form: 'lengths', over: 20 })
+  // Of no event that is known there is no depth.
+  expect(ask('how deep into a session do people search', vocabulary)).toEqual([])
 })

@@ -8,6 +8,7 @@ import type { Condition, EventPick, Filter } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
 import type { Unit } from '../time/range.js'
 import { buildComing } from './buildComing.js'
+import { buildSessions } from './buildSessions.js'
 import { buildPaths } from './buildPaths.js'
 import type { EventChoices } from './choices.js'
 import type { Properties } from './named.js'
@@ -30,6 +31,20 @@ export function build(said: Said, choice: EventChoices, { of, splits }: Properti
     })
     const groups = groupsOf(said, splits)
     return said.kind === 'paths' ? buildPaths(said, picks, groups) : buildComing(said, picks, groups)
+  }
+  const visits =
+    said.ofSessions ?? (events.length === 0 && said.measure === 'sessions' ? { measure: said.measure } : null)
+  if (visits) {
+    // Without an event a condition on people says whose sessions are meant.
+    const alone = events.length === 0 && where.every(({ condition }) => condition.property.of === 'person')
+    const filters = conditionsBy(spans, alone ? [] : where)
+    const picks = (events.length > 0 || alone ? events : [null]).map((event, index): EventPick => {
+      const filter = filterOf(filters[index] ?? [])
+      return { event: event ? { names: [event.name] } : { activity: true }, ...(filter ? { where: filter } : {}) }
+    })
+    const people = alone ? joined(where.map(({ condition }) => condition)) : []
+    const every = said.every ?? (said.range ? usualUnit(said.range) : null)
+    return buildSessions({ ...said, every }, visits, picks, people, groupsOf(said, splits))
   }
   const funnel =
     said.kind === 'funnel' ||
@@ -131,21 +146,26 @@ function conditionsBy(spans: EventChoices['spans'], where: Placed): Condition[][
 
 /** Several values of one property are any of them; other conditions must all hold. */
 function filterOf(conditions: readonly Condition[]): Filter | null {
-  const joined: Condition[] = []
+  const all = joined(conditions)
+  return all.length > 1 ? { all } : (all[0] ?? null)
+}
+
+function joined(conditions: readonly Condition[]): Condition[] {
+  const found: Condition[] = []
   for (const condition of conditions) {
-    const same = joined.findIndex(
+    const same = found.findIndex(
       (each) =>
         'values' in each &&
         'values' in condition &&
         each.op === condition.op &&
         JSON.stringify(each.property) === JSON.stringify(condition.property),
     )
-    const had = joined[same]
+    const had = found[same]
     if (had && 'values' in had && 'values' in condition)
-      joined[same] = { ...had, values: [...new Set([...had.values, ...condition.values])] }
-    else joined.push(condition)
+      found[same] = { ...had, values: [...new Set([...had.values, ...condition.values])] }
+    else found.push(condition)
   }
-  return joined.length > 1 ? { all: joined } : (joined[0] ?? null)
+  return found
 }
 
 function usualRange(every: Unit | null): Range {

@@ -96,7 +96,7 @@ const nameOf = (property: PropertyRef) => (property.of === 'source' ? 'source' :
 
 /** No event is named: anything, where that is said; the commonest event that carries what is measured; else nothing. */
 function withoutEvent({ events }: Vocabulary, said: Said, of: KnownProperty | null): EventChoices[] {
-  if (said.any) return [{ events: [], spans: [], score: 0.5, plural: false }]
+  if (said.any || said.measure === 'sessions') return [{ events: [], spans: [], score: 0.5, plural: false }]
   if (of?.property.of !== 'event') return []
   const { name } = of.property
   const [best] = events

@@ -1,15 +1,16 @@
+import type { Comparison } from '../time/comparison.js'
 import type { Range } from '../time/range.js'
 import type { TimeLimit } from '../questions/limits.js'
 import type { TrendMeasure } from '../analyses/trend/measures.js'
-import type { Comparison, TrendForm, TrendReading } from '../analyses/trend/question.js'
-import { compareWords } from '../analyses/trend/sentence.js'
+import type { TrendForm, TrendReading } from '../analyses/trend/question.js'
+import { compareWords, rangeWords } from '../words/words.js'
 import type { GrowthState } from '../analyses/growth/question.js'
 import type { HabitPeriod } from '../analyses/habit/question.js'
 import { limitWords } from '../words/limitWords.js'
 import type { Question } from '../analyses/registry.js'
 import type { Unit } from '../time/range.js'
-import { rangeWords } from '../words/words.js'
 import { habitPeriod } from './habitPeriod.js'
+import type { SessionMeasure } from '../analyses/sessions/question.js'
 import type { Text } from './text.js'
 import { NUMBER, readNumber, readTime } from './times.js'
 import type { Understood } from './understood.js'
@@ -41,6 +42,17 @@ export interface Said {
   state: GrowthState | null
   /** of paths */
   way: 'forward' | 'backward' | 'between' | null
+  ofSessions: SaidOfSessions | null
+}
+
+/** What is asked of sessions. */
+export interface SaidOfSessions {
+  measure?: SessionMeasure
+  /** minutes that a session lasts over */
+  over?: number
+  ways?: true
+  /** at which place of a session something is done */
+  depth?: true
 }
 
 const UNIT = 'hour|day|week|month|quarter|year'
@@ -175,8 +187,68 @@ const WAYS: Phrase[] = [
   ),
 ]
 
+/** People as such: whoever else is named says something. */
+const ANYBODY =
+  '(?:people|persons?|users?|they|riders?|customers?|members?|visitors?|somebody|someone|everybody|everyone)'
+const SESSION = '(?:sessions?|visits?)'
+const IN_IT = '(?: (?:in|on|with|within) (?:the app|the site|the website|it|us|an?y? ?session|a visit))?'
+const ofSessions = (source: string, take: (match: RegExpExecArray) => { means: string } & SaidOfSessions): Phrase =>
+  phrase('kind', source, (match, said) => {
+    const { means, ...asked } = take(match)
+    said.kind = 'sessions'
+    said.any = true
+    said.ofSessions = asked
+    return means
+  })
+/** Of sessions. */
+const VISITS: Phrase[] = [
+  ofSessions(
+    `(?:how|at what|at which) (?:deep|far|early|late|position|place) (?:into|in) (?:a |an |the |their )?${SESSION} ?(?:do|does|did|is|are|was)?(?: ${ANYBODY}(?= ))?|how (?:deep|far|early|late) (?:do|does|did) ${ANYBODY} (?:into|in) (?:a |an |the |their )?${SESSION}|depth of|position in (?:a |the )?${SESSION} of`,
+    () => ({ means: 'its place in a session', depth: true }),
+  ),
+  ofSessions(
+    `(?:the )?(?:${SESSION} )?bounce rate(?: of)?|(?:the )?(?:share|percentage|part|how many) of ${SESSION} (?:with|of|that have) (?:only |just )?(?:one|1|a single) event(?: only)?|single[- ]event ${SESSION}|how many leave after one event`,
+    () => ({
+      ...{ means: 'the share of sessions of one event', measure: 'single' },
+    }),
+  ),
+  ofSessions(
+    `(?:how much |the )?time (?:spent |on the app |in the app )?(?:on (?:the )?(?:app|site|website) |in (?:the )?app )?(?:per|for each|of each|a|by each) ${ANYBODY}|how much time (?:does|do|did) (?:an? |each )?${ANYBODY} spend${IN_IT}`,
+    () => ({ means: 'time per person', measure: 'time per person' }),
+  ),
+  ofSessions(
+    `(?:how many |number of )?${SESSION} (?:per|for each|of each|a) ${ANYBODY}|how many ${SESSION} (?:does|do) (?:an? |each )?${ANYBODY} have`,
+    () => ({
+      ...{ means: 'sessions per person', measure: 'per person' },
+    }),
+  ),
+  ofSessions(
+    `(?:how many )?events (?:per|in a|in each|a) ${SESSION}|how many events (?:does|do|are in|has) (?:an? |each )?${SESSION}(?: have)?`,
+    () => ({
+      ...{ means: 'events in a session', measure: 'events' },
+    }),
+  ),
+  ofSessions(
+    `(?:the )?(?:first|last) (?:thing|event)s? (?:in|of) (?:an? |the |each )?${SESSION}|what (?:do|does|did|are) ${SESSION} (?:begin|start|end|open)s?(?: with)?|(?:the )?(?:entry|exit) events?(?= of| in|$)|where do ${ANYBODY} leave(?: the app)?`,
+    () => ({ means: 'what sessions begin and end with', ways: true }),
+  ),
+  ofSessions(
+    `(?:what (?:share|part|percentage) of |how many )?${SESSION} (?:that )?(?:are |last )?(?:longer than|over|more than|of more than|of over) (${NUMBER}) minutes?`,
+    ([, n]) => ({ means: `sessions of over ${readNumber(n!)} minutes`, over: readNumber(n!) }),
+  ),
+  ofSessions(
+    `(?:the )?(average|mean|avg|median|typical)? ?${SESSION} (?:length|duration)s?|(?:the )?(average|mean|median|typical)? ?(?:length|duration)s? of (?:an? |the )?${SESSION}|how long (?:is|are|was|were) (?:an? |the )?(average|typical|median)? ?${SESSION}(?: on average)?|how long (?:do|did) ${SESSION} last|how long (?:do|does|did)(?: ${ANYBODY})?(?= (?:[\\p{L}]+ ){0,3}stay)`,
+    ([whole]) =>
+      /average|mean|avg/u.test(whole)
+        ? { means: 'the average length of a session', measure: 'average length' }
+        : { means: 'the length of a typical session', measure: 'median length' },
+  ),
+  phrase('kind', `stay${IN_IT}`, (_match, said) => (said.ofSessions ? 'how long a session is' : null)),
+]
+
 /** Words that mean the same in every workspace, in the order they are tried. */
 const PHRASES: Phrase[] = [
+  ...VISITS,
   ...WAYS,
   ...COMING,
   phrase('measure', '(?:the )?share of active (?:people|users)', (_match, said) => {
@@ -295,7 +367,7 @@ export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDa
   const said: Said = {
     ...{ kind: null, measure: null, days: null, range: null, every: null, compare: null, as: null, form: null },
     ...{ smooth: null, smoothUnit: null, keep: null, window: null, any: false, perPerson: false },
-    ...{ first: false, at: null, period: null, state: null, way: null },
+    ...{ first: false, at: null, period: null, state: null, way: null, ofSessions: null },
   }
   for (let index = 0; index < text.tokens.length; index++) {
     if (text.taken[index] || text.tokens[index]!.quoted) continue

@@ -461,6 +461,11 @@ const sessions: fc.Arbitrary<SessionsQuestion> = fc
     }),
     optional('holds', picked),
     optional('first', yes),
+    optional(
+      'compare',
+      fc.constantFrom({ to: 'before' as const }, { to: 'month' as const }, { from: '2026-06-01', to: '2026-06-14' }),
+    ),
+    optional('target', fc.constantFrom(0.25, 1, 7.5)),
   )
   .map(
     (parts) =>
@@ -591,6 +596,7 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
         fc.constant({ kind: 'session' as const }),
         ...([
           optional('bucket', bucket),
+          optional('before', yes),
           optional('length', fc.integer({ min: 0, max: 8 })),
           optional('over', fc.integer({ min: 0, max: 1440 })),
           optional('single', yes),

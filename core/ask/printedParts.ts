@@ -7,7 +7,8 @@ import type { Side, SidesRef, Cuts, Split, SplitRef } from '../questions/split.j
 import { EQUAL_WORDS } from '../analyses/splitParts.js'
 import { MOST_SPLITS } from '../questions/vocabulary.js'
 import type { Unit } from '../time/range.js'
-import { WEEKDAYS } from '../words/words.js'
+import type { ComparedTo } from '../time/comparison.js'
+import { compareWords, WEEKDAYS } from '../words/words.js'
 import { count, day, lastUnits, number, plainText, quotedText, unit } from './atoms.js'
 import { chain, either, list, literal, many, map, maybe, names, pattern, after, type Reader } from './reader.js'
 import type { SeriesReaders } from './printedSeries.js'
@@ -59,6 +60,21 @@ export function breakdownsOf(split: Reader<Split>): Parts['breakdowns'] {
       ),
     ),
     (found) => (found ? { breakdowns: found } : {}),
+  )
+}
+
+/** ", compared with the time just before", or with an own time. */
+export function comparisons<T extends ComparedTo>(
+  thisYear: number,
+  choices: readonly T[],
+): Reader<{ to: T } | { from: string; to: string }> {
+  const days = day(thisYear)
+  return after(
+    ', compared with ',
+    either<{ to: T } | { from: string; to: string }>(
+      ...choices.map((to) => map(literal(compareWords({ to }, { thisYear })), () => ({ to }))),
+      map(chain<[string, string]>(days, after(' to ', days)), ([from, to]) => ({ from, to })),
+    ),
   )
 }
 

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { COMPARED_TO, type Comparison } from './comparison.js'
 import { isLocalDay, units, type Range } from './range.js'
 
 /** A local day, `2026-10-08`, that exists in the calendar. */
@@ -12,4 +13,11 @@ export const rangeSchema: z.ZodType<Range> = z.union([
   z
     .strictObject({ from: localDay, to: localDay.optional() })
     .refine((range) => !range.to || range.from <= range.to, 'the first day must not come after the last'),
+])
+
+export const comparisonSchema: z.ZodType<Comparison> = z.union([
+  z.strictObject({ to: z.enum(COMPARED_TO) }),
+  z
+    .strictObject({ from: localDay, to: localDay })
+    .refine((range) => range.from <= range.to, 'the first day must not come after the last'),
 ])

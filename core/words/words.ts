@@ -1,3 +1,4 @@
+import type { Comparison } from '../time/comparison.js'
 import type { Range } from '../time/range.js'
 import { own } from '../names.js'
 import { Temporal } from 'temporal-polyfill'
@@ -263,5 +264,15 @@ export function bucketWords(key: string, unit: Unit, { thisYear }: Words): strin
       return `the quarter from ${formatDay(key, thisYear)}`
     case 'year':
       return `the year ${key.slice(0, 4)}`
+  }
+}
+
+export function compareWords(compare: Comparison, { thisYear }: Words): string {
+  if ('from' in compare) return `${formatDay(compare.from, thisYear)} to ${formatDay(compare.to, thisYear)}`
+  switch (compare.to) {
+    case 'before':
+      return 'the time just before'
+    default:
+      return `the same dates a ${compare.to} earlier`
   }
 }

@@ -1,7 +1,9 @@
 import type { PeopleSort } from '../engine/peopleSort.js'
-import type { PeopleRef } from '../../core/analyses/people.js'
+import type { ListedSession } from '../../core/analyses/sessions/sessionList.js'
+import type { SessionSort } from '../../core/sessions/listSort.js'
+import type { PeopleRef, StudyPeople } from '../../core/analyses/people.js'
 import type { Fault } from '../../core/questions/faults.js'
-import type { Neighbours, PeopleReply, PersonSummary } from '../engine/engine.worker.js'
+import type { Neighbours, PeopleReply, PersonSummary, SessionsReply } from '../engine/engine.worker.js'
 import type { PersonEvents, PersonSession } from '../engine/lookups.js'
 import type { PersonProfile } from '../store/people.js'
 import type { Inside } from './inside.js'
@@ -9,6 +11,10 @@ import type { Inside } from './inside.js'
 export interface PersonRow extends PersonProfile {
   events: number
   lastMs: number
+}
+
+export interface SessionRow extends Omit<ListedSession, 'person'> {
+  person: Pick<PersonRow, 'id' | 'anonymous'>
 }
 
 /** Lists of people, and one person with their ids, events and sessions. */
@@ -37,6 +43,23 @@ export function peopleDoor({ stores, ask, threads, known }: Inside) {
     ): Promise<{ count: number; people: PersonRow[] } | { faults: Fault[] }> {
       const reply = await ask<PeopleReply>({ kind: 'people', ref, ...page }, signal)
       return 'faults' in reply ? reply : { count: reply.count, people: reply.page.map(describe) }
+    },
+    /** A page of the sessions that are counted in a study's marks. */
+    async sessionsOf(
+      ref: StudyPeople,
+      page: { offset: number; limit: number; sort: SessionSort },
+      signal?: AbortSignal,
+    ): Promise<{ count: number; people: number; sessions: SessionRow[] } | { faults: Fault[] }> {
+      const reply = await ask<SessionsReply>({ kind: 'listed sessions', ref, ...page }, signal)
+      if ('faults' in reply) return reply
+      const named = new Map<number, SessionRow['person']>()
+      const nameOf = (person: number) => {
+        let found = named.get(person)
+        if (!found) named.set(person, (found = people.describe(person)))
+        return { id: found.id, anonymous: found.anonymous }
+      }
+      const sessions = reply.page.map((session) => ({ ...session, person: nameOf(session.person) }))
+      return { count: reply.count, people: reply.people, sessions }
     },
     profileNames: people.propertyNames,
     /** People one of whose ids holds a text, those whose begins with it first. */

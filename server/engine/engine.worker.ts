@@ -1,9 +1,16 @@
 import type { PeopleSort } from './peopleSort.js'
+import {
+  peopleOfSessions,
+  sessionAt,
+  sortSessions,
+  type ListedSession,
+} from '../../core/analyses/sessions/sessionList.js'
+import type { SessionSort } from '../../core/sessions/listSort.js'
 import { own } from '../../core/names.js'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import { createHash } from 'node:crypto'
 import { parentPort, workerData, type MessagePort } from 'node:worker_threads'
-import type { PeopleRef } from '../../core/analyses/people.js'
+import type { PeopleRef, StudyPeople } from '../../core/analyses/people.js'
 import type { Question } from '../../core/analyses/registry.js'
 import { setBit, sharedBits } from '../../core/log/bits.js'
 import { blockBytes } from '../../core/log/log.js'
@@ -29,7 +36,7 @@ import { Keeping } from './keeping.js'
 import { seenOf, sortPeople } from './peopleOrder.js'
 import { answerSegment, type SegmentRequest } from './segments.js'
 import { LogKeeper, type Snapshot } from './keeper.js'
-import { answerAndListen, momentOf, readPeople, type Answer, type SegmentShelf } from './query.js'
+import { answerAndListen, listOfSessions, momentOf, readPeople, type Answer, type SegmentShelf } from './query.js'
 import { QueryControl, ScanPool } from './scanPool.js'
 import { Lane } from './turns.js'
 import { usageReader } from './usage.js'
@@ -39,6 +46,7 @@ import { LoopWatch, type Held } from './watch.js'
 export type EngineRequest =
   | { kind: 'run'; question: Question }
   | { kind: 'people'; ref: PeopleRef; offset: number; limit: number; sort?: PeopleSort }
+  | { kind: 'listed sessions'; ref: StudyPeople; offset: number; limit: number; sort: SessionSort }
   | { kind: 'summaries'; people: readonly number[] }
   | { kind: 'moment'; ref: PeopleRef; person: number }
   | { kind: 'neighbours'; ref: PeopleRef; person: number; sort?: PeopleSort }
@@ -74,6 +82,9 @@ export interface PersonSummary {
 }
 
 export type PeopleReply = { count: number; page: PersonSummary[] } | { faults: Fault[] }
+
+/** A page of the sessions that are meant, how many there are, and of how many people. */
+export type SessionsReply = { count: number; people: number; page: ListedSession[] } | { faults: Fault[] }
 
 export interface EngineStatus {
   ready: boolean
@@ -131,6 +142,7 @@ const made = new MadeCache()
 const making = new Lane()
 const saved = segmentStore(db)
 const frozenLists = new ByteCache<Uint32Array>(64)
+const sessionLists = new ByteCache<Float64Array>(128)
 const segments: SegmentShelf = {
   get: saved.saved,
   nameOf: (id) => own(saved.names(), id),
@@ -264,6 +276,27 @@ async function people(call: number, { ref, offset, limit, sort }: PeopleRequest)
   return { count: list.length, page }
 }
 
+async function listedSessions(
+  call: number,
+  { ref, offset, limit, sort }: Extract<EngineRequest, { kind: 'listed sessions' }>,
+): Promise<SessionsReply> {
+  const snapshot = keeper.current
+  const now = moment(snapshot)
+  const key = keyOf({ sessions: ref }, snapshot, now)
+  let list = sessionLists.get(key)
+  if (!list) {
+    const found = await withBase(call, key, (base) => listOfSessions(ref, base), snapshot, now)
+    if ('faults' in found) return found
+    list = found
+    sessionLists.set(key, list)
+  }
+  const name = `${key} ${JSON.stringify(sort)}`
+  let order = segments.lists.get(name)
+  if (!order) segments.lists.set(name, (order = sortSessions(list, sort)))
+  const page = Array.from(order.subarray(offset, offset + limit), (place) => sessionAt(list, place, snapshot.schema))
+  return { count: order.length, people: peopleOfSessions(list), page }
+}
+
 /** Who stands before and after a person in a list; null where they are not in it. */
 export interface Neighbours {
   before: number | null
@@ -327,7 +360,7 @@ function status(): EngineStatus {
 async function health(limitMs: number): Promise<EngineHealth> {
   const silent = await pool.silent(limitMs)
   const held = { longest: watch.longest, all: [...watch.held] }
-  const caches = [answers, segmentAnswers, frozenLists, segments.lists, segments.bits]
+  const caches = [answers, segmentAnswers, frozenLists, sessionLists, segments.lists, segments.bits]
   return {
     threads: pool.states.map((state) => ({ ...state, up: state.up && !silent.includes(state.thread) })),
     ...{ held, running: running.size, folding: keeping.folding },
@@ -350,6 +383,8 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       return run(call, request.question)
     case 'people':
       return people(call, request)
+    case 'listed sessions':
+      return listedSessions(call, request)
     case 'moment': {
       const { ref, person } = request
       const now = moment(keeper.current)

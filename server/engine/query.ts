@@ -1,8 +1,11 @@
 import { sideName, shownSides, sideRule, sidesKey } from '../../core/segments/side.js'
 import type { AnyMark } from '../../core/questions/study.js'
-import type { Among, PeopleRef, RulePeople } from '../../core/analyses/people.js'
+import type { Among, PeopleRef, RulePeople, StudyPeople } from '../../core/analyses/people.js'
 import type { QueryContext } from '../../core/analyses/analysis.js'
 import { passesOf } from '../../core/analyses/passes.js'
+import type { ListedPlan } from '../../core/analyses/sessions/listed.js'
+import type { SessionsMark } from '../../core/analyses/sessions/marks.js'
+import type { SessionsPlan } from '../../core/analyses/sessions/plan.js'
 import { asQuestion } from '../../core/analyses/asQuestion.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
 import { beforeItStopped, stoppedIn, type Listener, type Stopped } from '../../core/analyses/stopped.js'
@@ -11,6 +14,7 @@ import { bitWords, hasBit, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
 import { makeReady, type MadeCache } from '../../core/made/columns.js'
+import { joinedPieces, type Pieces } from '../../core/stats/pieces.js'
 import type { Fault } from '../../core/questions/faults.js'
 import type { SidesRef } from '../../core/questions/split.js'
 import { planMembers, type MembersPlan, type SegmentContext, type StudyNeed } from '../../core/segments/plan.js'
@@ -154,6 +158,18 @@ export async function momentOf(ref: PeopleRef, person: number, base: QueryBase):
     return row === null ? null : log.arrival[row]!
   }
   return null
+}
+
+/** The sessions counted in a study's marks, LISTED numbers of each; none of a study that counts no sessions. */
+export async function listOfSessions({ study, marks }: StudyPeople, base: QueryBase): Promise<Float64Array | Faulty> {
+  const question = asQuestion(study)
+  if (question.kind !== 'sessions') return new Float64Array(0)
+  const ready = await prepare(question, base, marks)
+  if ('faults' in ready) return ready
+  if (base.snapshot.chunks.length === 0) return new Float64Array(0)
+  base.query.people += base.snapshot.seenPeople
+  const asked: ListedPlan = { plan: ready.plan as SessionsPlan, marks: marks as SessionsMark[] }
+  return joinedPieces((await base.pool.scan(base.snapshot, 'session list', asked, base.query)) as Pieces)
 }
 
 async function readMembers({ rule, at, came, since }: RulePeople, base: QueryBase): Promise<Uint32Array | Faulty> {

@@ -6,6 +6,7 @@ import type { Catalog, EventEntry } from '../../../server/engine/catalog.js'
 import { propertyWords, type Words } from '../../../core/words/words.js'
 import { usualPaths } from '../../../core/analyses/paths/question.js'
 import { withAmong } from '../../study/common.js'
+import { depthOf } from '../sessions/depth.js'
 import { goodBreakdown } from '../../study/breakdowns.js'
 import type { Leads, Look } from '../leads.js'
 import { funnelTable } from './funnelTable.js'
@@ -79,6 +80,14 @@ function afterFunnel(question: FunnelQuestion, result: FunnelResult, catalog: Ca
       label: `Who gets through more often, for each ${propertyWords(property, words)}?`,
       question: { ...plain, breakdowns: [{ by: property, keep: 10 }] },
     })
+  const goal = question.steps.at(-1)!
+  looks.push(
+    ...depthOf(
+      { event: goal.event, ...(goal.where ? { where: goal.where } : {}) },
+      stepName(question, question.steps.length - 1, words),
+      { range: question.range, ...withAmong(question) },
+    ).slice(0, 1),
+  )
   const wider = { count: question.window.count * 2, unit: question.window.unit }
   if (wider.count <= 1000)
     looks.push({

@@ -1,9 +1,18 @@
+import Button from '@mui/material/Button'
 import type { SessionsResult } from '../../../core/analyses/sessions/finish.js'
-import { sessionMeasures, sessionUnits, type SessionsQuestion } from '../../../core/analyses/sessions/question.js'
-import { ASKED, MEASURED } from '../../../core/analyses/sessions/words.js'
+import {
+  sessionMeasures,
+  sessionUnits,
+  type SessionMeasure,
+  type SessionsQuestion,
+} from '../../../core/analyses/sessions/question.js'
+import { ASKED, MEASURED, MEASURE_UNIT, targetWords } from '../../../core/analyses/sessions/words.js'
+import { COMPARED_TO } from '../../../core/time/comparison.js'
 import { BreakdownsEditor } from '../../editors/BreakdownsEditor.js'
+import { CompareEditor } from '../../editors/CompareEditor.js'
 import { EventPicker } from '../../editors/EventPicker.js'
 import { FilterEditor } from '../../editors/FilterEditor.js'
+import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
 import { put } from '../../editors/put.js'
 import { RangeEditor } from '../../editors/RangeEditor.js'
@@ -33,7 +42,11 @@ export function SessionsEditor(props: EditorProps<SessionsQuestion, SessionsResu
               chosen: value === question.measure,
             },
           }))}
-          onChoose={(measure) => choose({ ...question, measure })}
+          onChoose={(measure) => {
+            // What is aimed at is of one measure.
+            const { target: _of, ...rest } = question
+            choose(measure === question.measure ? question : { ...rest, measure })
+          }}
         />
       )
     case 'every':
@@ -98,7 +111,68 @@ export function SessionsEditor(props: EditorProps<SessionsQuestion, SessionsResu
           onDone={close}
         />
       )
+    case 'compare':
+      return (
+        <CompareEditor
+          choices={COMPARED_TO}
+          value={question.compare}
+          onChange={(compare, how) => edit(put(question, 'compare', compare), how)}
+          close={close}
+        />
+      )
+    case 'target':
+      return <TargetEditor question={question} edit={edit} choose={choose} />
     default:
       return null
   }
+}
+
+/** What is aimed at, in the measure's own unit. */
+function TargetEditor(props: {
+  question: SessionsQuestion
+  edit: EditorProps<SessionsQuestion, SessionsResult>['edit']
+  choose: (next: SessionsQuestion) => void
+}) {
+  const { question, edit, choose } = props
+  const { measure, target } = question
+  const unit = MEASURE_UNIT[measure]
+  const percent = unit === 'percent'
+  const usual = USUAL_TARGET[measure]
+  const shown = target ?? usual
+  return (
+    <div className="stack">
+      <fieldset>
+        <legend>
+          {MEASURED[measure]}: {percent ? 'no more than' : 'at least'}
+        </legend>
+        <NumberField
+          label="Target"
+          value={percent ? Number((shown * 100).toPrecision(12)) : shown}
+          min={percent ? 0.1 : 0.01}
+          max={percent ? 100 : 1e9}
+          autoFocus
+          onChange={(n) => edit({ ...question, target: percent ? Number((n / 100).toPrecision(12)) : n }, 'type')}
+        />
+        <span>{unit === 'duration' ? 'minutes' : percent ? '%' : ''}</span>
+      </fieldset>
+      {target === undefined ? (
+        <Button variant="contained" onClick={() => choose({ ...question, target: usual })}>
+          Aim at {targetWords(usual, measure)}
+        </Button>
+      ) : (
+        <Remove onPress={() => choose(put(question, 'target', undefined))} />
+      )}
+    </div>
+  )
+}
+
+/** What may be aimed at where nobody said: minutes, a part of 1, a number. */
+const USUAL_TARGET: Record<SessionMeasure, number> = {
+  sessions: 1000,
+  'per person': 3,
+  'median length': 5,
+  'average length': 5,
+  'time per person': 30,
+  single: 0.2,
+  events: 5,
 }

@@ -1,15 +1,23 @@
 import { lazy, memo, Suspense } from 'react'
-import type { SessionEnd, SessionsResult, SessionsRow } from '../../../core/analyses/sessions/finish.js'
-import { valueOf } from '../../../core/analyses/sessions/value.js'
+import type { SessionEnd, SessionsOf, SessionsResult, SessionsRow } from '../../../core/analyses/sessions/finish.js'
+import { valueOf, type SessionSums } from '../../../core/analyses/sessions/value.js'
 import type { SessionsMark } from '../../../core/analyses/sessions/marks.js'
 import {
   LENGTHS,
   sessionMeasures,
   USUAL_OVER,
   type SessionForm,
+  type SessionMeasure,
   type SessionsQuestion,
 } from '../../../core/analyses/sessions/question.js'
-import { lengthWords, MEASURED, MEASURE_UNIT, sayMeasure } from '../../../core/analyses/sessions/words.js'
+import {
+  lengthWords,
+  MEASURED,
+  MEASURE_UNIT,
+  sayMeasure,
+  targetValue,
+  targetWords,
+} from '../../../core/analyses/sessions/words.js'
 import {
   capital,
   formatDuration,
@@ -18,7 +26,7 @@ import {
   MISSING,
   proseShare,
 } from '../../../core/words/format.js'
-import { eventWords, splitsHead } from '../../../core/words/words.js'
+import { compareWords, eventWords, splitsHead } from '../../../core/words/words.js'
 import type { BarSeries } from '../../charts/barsConfig.js'
 import { bucketLabel, bucketTitle } from '../../charts/bucketLabel.js'
 import type { ChartLine } from '../../charts/linesConfig.js'
@@ -28,7 +36,7 @@ import { Mounted } from '../../ui/Mounted.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { BodyProps, KindView } from '../view.js'
-import { answersFor, chartValue, markOf, rowName } from './figures.js'
+import { answersFor, changeWords, chartValue, markOf, rowName } from './figures.js'
 import './sessions.css'
 
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
@@ -39,7 +47,7 @@ type Props = BodyProps<SessionsQuestion, SessionsResult, SessionsMark>
 const FORMS: Record<SessionForm, string> = { 'over time': 'Over time', lengths: 'Lengths', ways: 'Ways in and out' }
 
 function SessionsBody(props: Props) {
-  const { question, result, edit } = props
+  const { question, result, edit, words } = props
   const { show } = question
   const over = show.over ?? USUAL_OVER
   const { total } = result.all
@@ -81,7 +89,7 @@ function SessionsBody(props: Props) {
           <p className="chart-note">
             {show.form === 'lengths'
               ? `% of sessions by how long they last. ${capital(proseShare(result.all.over / total.sessions))} last over ${formatDuration(over * 60_000)}.`
-              : MEASURED[question.measure]}
+              : `${MEASURED[question.measure]}${question.compare ? `; thin: ${compareWords(question.compare, words)}` : ''}`}
           </p>
           <div className="chart-space">
             <Mounted>
@@ -94,21 +102,46 @@ function SessionsBody(props: Props) {
   )
 }
 
-const rowsOf = ({ groups, all }: SessionsResult) => (groups.length > 0 ? groups : [all])
+const rowsOf = ({ groups, all }: SessionsOf) => (groups.length > 0 ? groups : [all])
+const rowsBefore = ({ before }: SessionsResult) => (before ? rowsOf(before) : [])
 
 function OverTime({ question, result, words, selected, onSelect }: Props) {
-  const { measure, every } = question
-  const { buckets } = result
-  const rows = rowsOf(result)
-  const lines = rows.map((row): ChartLine => ({
-    label: row.key ? rowName(row, result.rest) : MEASURED[measure],
+  const { measure, every, target } = question
+  const { buckets, before } = result
+  const own = rowsOf(result)
+  const earlier = before ? rowsBefore(result) : []
+  const rows = [...own, ...earlier]
+  const named = (row: SessionsRow) => (row.key ? rowName(row, result.rest) : MEASURED[measure])
+  const lines = own.map((row): ChartLine => ({
+    label: named(row),
     values: row.values.map((sums) => chartValue(sums, measure)),
     tells: row.values.map((sums) => answersFor(sums, measure)),
     dashed: buckets.map(({ open, cut }) => open || cut),
     rest: row.key !== null && 'rest' in row.key,
   }))
+  // What it is compared with stands bucket by bucket beside it; what goes beyond it is in the table.
+  for (const row of earlier)
+    lines.push({
+      label: `${named(row)}, before`,
+      values: buckets.map((_, at) => (at < row.values.length ? chartValue(row.values[at], measure) : null)),
+      tells: buckets.map((_, at) =>
+        at < row.values.length
+          ? `${answersFor(row.values[at], measure)} (${bucketTitle(before!.buckets[at].key, every, words)})`
+          : '',
+      ),
+      rest: row.key !== null && 'rest' in row.key,
+      beside: own.length,
+    })
   return (
     <Lines
+      target={
+        target === undefined
+          ? null
+          : {
+              at: MEASURE_UNIT[measure] === 'duration' ? targetValue(target, measure) / 1000 : target,
+              text: `target ${targetWords(target, measure)}`,
+            }
+      }
       axis={buckets.map(({ key }) => bucketLabel(key, every, words))}
       titles={buckets.map(
         ({ key, open, cut }) => bucketTitle(key, every, words) + (open ? ', not over yet' : cut ? ', in part' : ''),
@@ -122,7 +155,10 @@ function OverTime({ question, result, words, selected, onSelect }: Props) {
       {...(onSelect
         ? {
             onPoint: (line: number, at: number, add: boolean) => {
-              if (rows[line].values[at].sessions > 0) onSelect(markOf(rows[line], { bucket: buckets[at].key }), add)
+              const isBefore = line >= own.length
+              const times = isBefore ? before!.buckets : buckets
+              if (at >= times.length || rows[line].values[at].sessions === 0) return
+              onSelect(markOf(rows[line], { bucket: times[at].key, ...(isBefore ? { before: true } : {}) }), add)
             },
           }
         : {})}
@@ -216,35 +252,63 @@ function SessionsTable(props: Props) {
   const { question, result, words } = props
   if (result.all.total.sessions === 0 || question.show.form === 'ways') return null
   if (question.show.form === 'lengths') return <LengthRows {...props} />
-  const { groups, all, rest, buckets } = result
-  const { every } = question
+  const { groups, all, rest, buckets, before } = result
+  const { every, measure } = question
+  const heads = [
+    ...HEADS,
+    ...(before
+      ? [
+          { text: 'Before', title: `${MEASURED[measure]} in the time it is compared with` },
+          { text: 'Change', title: 'Against the time it is compared with' },
+        ]
+      : []),
+  ]
   if (groups.length > 0)
     return (
-      <FigureTable heads={[splitsHead(question.breakdowns!, words), ...HEADS]} selects={props.onSelect !== undefined}>
+      <FigureTable heads={[splitsHead(question.breakdowns!, words), ...heads]} selects={props.onSelect !== undefined}>
         {[...groups, all].map((row, at) => (
-          <Figures key={at} {...props} row={row} at={null} name={rowName(row, rest)} first={at === 0} />
+          <Figures
+            key={at}
+            {...props}
+            row={row}
+            earlier={at < groups.length ? before?.groups[at] : before?.all}
+            at={null}
+            name={rowName(row, rest)}
+            first={at === 0}
+          />
         ))}
       </FigureTable>
     )
   return (
-    <FigureTable heads={[capital(every), ...HEADS]} selects={props.onSelect !== undefined}>
+    <FigureTable heads={[capital(every), ...heads]} selects={props.onSelect !== undefined}>
       {buckets.map(({ key, open, cut }, at) => (
         <Figures
           key={key}
           {...props}
           row={all}
+          earlier={before?.all}
           at={at}
           first={at === 0}
           name={bucketTitle(key, every, words) + (open ? ', not over yet' : cut ? ', in part' : '')}
         />
       ))}
-      <Figures {...props} row={all} at={null} name="All together" first={false} />
+      <Figures {...props} row={all} earlier={before?.all} at={null} name="All together" first={false} />
     </FigureTable>
   )
 }
 
-function Figures(props: Props & { row: SessionsRow; at: number | null; name: string; first: boolean }) {
-  const { result, selected, onSelect, row, at, name, first } = props
+function Figures(
+  props: Props & {
+    row: SessionsRow
+    /** the same of the time it is compared with */
+    earlier: SessionsRow | undefined
+    /** which bucket; null = the whole time */
+    at: number | null
+    name: string
+    first: boolean
+  },
+) {
+  const { question, result, selected, onSelect, row, earlier, at, name, first } = props
   const sums = at === null ? row.total : row.values[at]
   const mark = sums.sessions > 0 ? markOf(row, at === null ? {} : { bucket: result.buckets[at].key }) : null
   return (
@@ -260,7 +324,38 @@ function Figures(props: Props & { row: SessionsRow; at: number | null; name: str
             {sums.sessions > 0 ? sayMeasure(valueOf(sums, measure), measure) : MISSING}
           </td>
         ))}
+      {earlier && <Beside {...props} measure={question.measure} sums={sums} />}
     </tr>
+  )
+}
+
+/** The measure in the time it is compared with, and its change. */
+function Beside(
+  props: Props & {
+    measure: SessionMeasure
+    sums: SessionSums
+    row: SessionsRow
+    earlier: SessionsRow | undefined
+    at: number | null
+  },
+) {
+  const { result, selected, onSelect, measure, sums, row, earlier, at } = props
+  const then = at === null ? earlier!.total : earlier!.values[at]
+  // The earlier time may have fewer buckets.
+  if (!then)
+    return (
+      <>
+        <td className="number">{MISSING}</td>
+        <td className="number">{MISSING}</td>
+      </>
+    )
+  const bucket = at === null ? {} : { bucket: result.before!.buckets[at].key }
+  const mark = then.sessions > 0 ? markOf(row, { ...bucket, before: true }) : null
+  return (
+    <>
+      <PeopleCell {...{ selected, onSelect, mark }}>{sayMeasure(valueOf(then, measure), measure)}</PeopleCell>
+      <td className="number">{changeWords(sums, then, measure)}</td>
+    </>
   )
 }
 

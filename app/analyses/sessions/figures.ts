@@ -3,7 +3,7 @@ import { valueOf, type SessionSums } from '../../../core/analyses/sessions/value
 import type { SessionsMark } from '../../../core/analyses/sessions/marks.js'
 import type { SessionMeasure } from '../../../core/analyses/sessions/question.js'
 import { MEASURE_UNIT, sayMeasure } from '../../../core/analyses/sessions/words.js'
-import { countOf, formatDuration } from '../../../core/words/format.js'
+import { countOf, formatChange, formatDuration, formatPoints, MISSING } from '../../../core/words/format.js'
 import { groupWords } from '../../../core/words/words.js'
 
 export const rowName = ({ key }: SessionsRow, rest: number): string =>
@@ -17,6 +17,14 @@ export function markOf(row: SessionsRow, mark: Omit<SessionsMark, 'kind' | 'grou
 export function chartValue(sums: SessionSums, measure: SessionMeasure): number | null {
   const value = valueOf(sums, measure)
   return value !== null && MEASURE_UNIT[measure] === 'duration' ? value / 1000 : value
+}
+
+/** Its change against an earlier time: of shares in points. */
+export function changeWords(now: SessionSums, then: SessionSums, measure: SessionMeasure): string {
+  const [own, other] = [valueOf(now, measure), valueOf(then, measure)]
+  if (own === null || other === null) return MISSING
+  if (MEASURE_UNIT[measure] === 'percent') return formatPoints(own - other)
+  return other > 0 ? formatChange(own / other - 1) : MISSING
 }
 
 /** What a figure rests on: `46 m: 92 m of 4 sessions, over 2 people`. */

@@ -7,12 +7,12 @@ import { shownKind } from '../view.js'
 
 export const sessions = shownKind<SessionsQuestion, SessionsMark, SessionsResult>({
   ...spokenSessions,
-  asks: 'How long do they stay?',
-  home: true,
+  asks: 'How long, and how deep?',
+  home: { looks: 6 },
   glyph: [26, 58, 94, 70, 38].map((width, i) => (
     <rect key={i} x="0" y={i * 7} width={width} height="5" rx="1" fill="var(--water)" opacity={i === 2 ? 1 : 0.5} />
   )),
-  additions: ({ holds, first, breakdowns }) => [
+  additions: ({ holds, first, breakdowns, compare, target }) => [
     ...breakdownAddition({ breakdowns }, 2),
     ...(holds
       ? holds.where
@@ -20,6 +20,8 @@ export const sessions = shownKind<SessionsQuestion, SessionsMark, SessionsResult
         : [{ token: 'where', label: '+ only where…' }]
       : [{ token: 'holds', label: '+ only sessions with…' }]),
     ...(first ? [] : [{ token: 'first', label: '+ only their first' }]),
+    ...(compare ? [] : [{ token: 'compare', label: '+ compared with…' }]),
+    ...(target === undefined ? [{ token: 'target', label: '+ target…' }] : []),
   ],
   load: async () => (await import('./SessionsView.js')).view,
   explain: async () => (await import('../../../core/analyses/sessions/explain.js')).explainSessions,

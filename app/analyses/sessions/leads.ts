@@ -1,12 +1,17 @@
 import { usualPaths } from '../../../core/analyses/paths/question.js'
 import type { SessionsResult, SessionsRow } from '../../../core/analyses/sessions/finish.js'
-import { sessionMeasures, usualSessions, type SessionsQuestion } from '../../../core/analyses/sessions/question.js'
+import {
+  sessionMeasures,
+  usualSessions,
+  type SessionMeasure,
+  type SessionsQuestion,
+} from '../../../core/analyses/sessions/question.js'
 import { lengthWords, MEASURED, MEASURE_UNIT } from '../../../core/analyses/sessions/words.js'
-import { usualTrend } from '../../../core/analyses/trend/question.js'
 import { eventWords, splitsHead, type Words } from '../../../core/words/words.js'
 import type { EventEntry } from '../../../server/engine/catalog.js'
 import { withAmong } from '../../study/common.js'
 import type { Cell, Leads, Look, Near } from '../leads.js'
+import { depthOf, explored, givenUp } from './depth.js'
 import { chartValue, rowName } from './figures.js'
 
 export const leads: Leads<SessionsQuestion, SessionsResult> = {
@@ -16,66 +21,54 @@ export const leads: Leads<SessionsQuestion, SessionsResult> = {
   next: afterSessions,
 }
 
-const POSITION = { of: 'event' as const, name: 'position in session' }
-
-/** How long, for how much time, and how deep. */
-function visits([, second]: EventEntry[]): Look[] {
+/** How long, how deep, how much, where they stop: of the event that comes after the commonest. */
+function visits([first, second]: EventEntry[]): Look[] {
+  const deep = second ?? first
+  const [how, minutes, often] = deep ? depthOf({ event: { names: [deep.name] } }, deep.label) : []
   return [
     { label: 'How long is a typical session?', question: usualSessions() },
-    {
-      label: 'How much time does a person spend each week?',
-      question: { ...usualSessions(), measure: 'time per person' },
-    },
-    ...(second ? [depthOf(second.name, second.label)] : []),
+    ...(how && minutes && often ? [how, minutes, often] : []),
+    explored(),
+    givenUp(),
   ]
 }
 
-/** At which place of a session something is done. */
-function depthOf(event: string, label: string): Look {
-  return {
-    label: `How deep into a session is ${label} done?`,
-    question: {
-      ...usualTrend(event),
-      breakdowns: [{ by: POSITION, keep: 10, cuts: { at: [1, 2, 3, 4, 6, 11, 21] } }],
-      show: { form: 'bars', as: 'number' },
-    },
-  }
-}
-
-/** Where they leave, who stays longer, what leads to what. */
-function afterSessions(question: SessionsQuestion, result: SessionsResult, { words }: Near): Look[] {
+/** Where they leave, how deep they go, what leads to what. */
+function afterSessions(question: SessionsQuestion, result: SessionsResult, near: Near): Look[] {
+  const { words } = near
+  const { show, holds, range } = question
+  const within = { range, ...withAmong(question) }
   const looks: Look[] = []
-  const [entry] = result.entries
-  const [exit] = result.exits
-  const { show } = question
-  if (show.form !== 'lengths')
-    looks.push({
-      label: 'What part of sessions lasts how long?',
-      question: { ...question, show: { ...show, form: 'lengths' } },
-    })
   if (show.form !== 'ways')
     looks.push({
       label: 'What do they begin and end with?',
       question: { ...question, show: { ...show, form: 'ways' } },
     })
-  if (!question.breakdowns && entry)
+  if (show.form !== 'lengths')
+    looks.push({
+      label: 'What part of sessions lasts how long?',
+      question: { ...question, show: { ...show, form: 'lengths' } },
+    })
+  if (holds) {
+    looks.push(...depthOf(holds, eventWords(holds.event, words), within).slice(0, 3))
+    return looks.slice(0, 4)
+  }
+  looks.push(givenUp(within))
+  const [exit] = result.exits
+  if (show.form === 'ways' && exit)
+    looks.unshift({
+      label: `What leads to ${eventWords({ names: [exit.event] }, words)}, the commonest end?`,
+      question: { ...usualPaths(exit.event), backward: true, session: true, ...within },
+    })
+  if (question.measure !== 'events' && show.form === 'over time') looks.push(explored(within))
+  else if (!question.breakdowns && result.entries.length > 0)
     looks.push({
       label: 'Which beginning keeps them longest?',
       question: {
         ...question,
         measure: 'average length',
         breakdowns: [{ by: { of: 'event', name: 'entry event' }, keep: 5 }],
-      },
-    })
-  if (exit)
-    looks.push({
-      label: `What leads to ${eventWords({ names: [exit.event] }, words)}, the commonest end?`,
-      question: {
-        ...usualPaths(exit.event),
-        backward: true,
-        session: true,
-        range: question.range,
-        ...withAmong(question),
+        show: { ...show, form: 'over time' },
       },
     })
   return looks.slice(0, 4)
@@ -107,8 +100,14 @@ function sessionsTable(question: SessionsQuestion, result: SessionsResult, words
       [...head, 'It lasts', 'Sessions'],
       ...rows.flatMap((row) => row.lengths.map((n, range): Cell[] => [...group(row), lengthWords(range), n])),
     ]
+  const valueBefore = (place: number, at: number | null): Cell => {
+    const { groups: list, all: whole } = result.before!
+    const row = [...list, whole][place]
+    const sums = at === null ? row.total : row.values.at(at)
+    return sums ? chartValue(sums, question.measure) : null
+  }
   const measures = sessionMeasures.filter((measure) => measure !== 'sessions')
-  const unit = (measure: (typeof measures)[number]) => (MEASURE_UNIT[measure] === 'duration' ? ', seconds' : '')
+  const unit = (measure: SessionMeasure) => (MEASURE_UNIT[measure] === 'duration' ? ', seconds' : '')
   return [
     [
       ...head,
@@ -117,8 +116,9 @@ function sessionsTable(question: SessionsQuestion, result: SessionsResult, words
       'People',
       'Seconds in all',
       ...measures.map((m) => MEASURED[m] + unit(m)),
+      ...(result.before ? [`${MEASURED[question.measure]} before${unit(question.measure)}`] : []),
     ],
-    ...rows.flatMap((row) =>
+    ...rows.flatMap((row, place) =>
       [...row.values, row.total].map((sums, at): Cell[] => [
         ...group(row),
         result.buckets[at]?.key ?? 'all together',
@@ -126,6 +126,7 @@ function sessionsTable(question: SessionsQuestion, result: SessionsResult, words
         sums.people,
         sums.ms / 1000,
         ...measures.map((measure) => chartValue(sums, measure)),
+        ...(result.before ? [valueBefore(place, at < row.values.length ? at : null)] : []),
       ]),
     ),
   ]

@@ -1,10 +1,6 @@
+import { COMPARED_TO, type Comparison } from '../../../core/time/comparison.js'
 import { READINGS } from './readings.js'
-import {
-  MOST_SERIES,
-  type Comparison,
-  type TrendQuestion,
-  type TrendSeries,
-} from '../../../core/analyses/trend/question.js'
+import { MOST_SERIES, type TrendQuestion, type TrendSeries } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { readingsFor } from '../../../core/analyses/trend/shown.js'
 import { units } from '../../../core/time/range.js'
@@ -85,7 +81,7 @@ export function TrendEditor({ token, question, result, edit, close, open }: Edit
     case 'compare':
       return (
         <CompareEditor
-          choices={['before', 'week', 'month', 'year']}
+          choices={COMPARED_TO}
           value={question.compare}
           onChange={(compare, how) => edit(compared(question, compare), how)}
           close={close}

@@ -1,4 +1,4 @@
-import { comparedBuckets } from '../../../core/analyses/trend/compare.js'
+import { comparedBuckets } from '../../../core/time/comparison.js'
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { formatPercent } from '../../../core/words/format.js'

@@ -1,6 +1,6 @@
 import type { TrendQuestion } from '../../../core/analyses/trend/question.js'
 import type { TrendResult } from '../../../core/analyses/trend/finish.js'
-import { compareWords } from '../../../core/analyses/trend/sentence.js'
+import { compareWords } from '../../../core/words/words.js'
 import { amongMarks } from '../../../core/questions/marks.js'
 import type { TrendMark } from '../../../core/analyses/trend/marks.js'
 import type { Words } from '../../../core/words/words.js'

@@ -1,3 +1,6 @@
+import { POSITION } from '../../../core/sessions/depth.js'
+import type { SplitRef } from '../../../core/questions/split.js'
+import { depthOf } from '../sessions/depth.js'
 import { isClock } from '../../../core/questions/groupedBy.js'
 import { usualFunnel } from '../../../core/analyses/funnel/question.js'
 import type { GroupKey } from '../../../core/questions/parts.js'
@@ -57,6 +60,14 @@ function afterTrend(question: TrendQuestion, result: TrendResult, catalog: Catal
       label: `Is it the same for each ${propertyWords(property, words)}?`,
       question: { ...question, breakdowns: [{ by: property, keep: 10 }] },
     })
+  const where = question.breakdowns?.find(({ by }) => isPosition(by))
+  if (where && 'names' in series.event) {
+    const { event, where: filter } = series
+    const pick = { event, ...(filter ? { where: filter } : {}) }
+    looks.push(
+      ...depthOf(pick, eventWords(event, words), { range: question.range, ...withAmong(question) }).slice(1, 4),
+    )
+  }
   if (top?.key && full.length > 1) {
     const last = full[full.length - 1]
     looks.push({
@@ -108,6 +119,9 @@ function afterTrend(question: TrendQuestion, result: TrendResult, catalog: Catal
     })
   return looks.slice(0, 4)
 }
+
+/** Whether groups are made by the place in a session. */
+const isPosition = (by: SplitRef) => by.of === 'event' && by.name === POSITION.name
 
 /** A time of the last units, in longer ones: as many of them. */
 const longer = (range: Range, unit: Unit): Range => ('last' in range ? { last: range.last, unit } : range)

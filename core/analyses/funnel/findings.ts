@@ -14,8 +14,8 @@ import {
   strong,
   type Finding,
   type Words,
+  compareWords,
 } from '../../words/words.js'
-import { compareWords } from '../trend/sentence.js'
 import { limitWords } from '../../words/limitWords.js'
 import type { Difference, FunnelResult, FunnelRow } from './finish.js'
 import type { JumpResult } from './jump.js'

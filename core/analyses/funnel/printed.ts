@@ -1,6 +1,5 @@
 import type { Range } from '../../time/range.js'
 import type { TimeLimit } from '../../questions/limits.js'
-import { compareWords } from '../trend/sentence.js'
 import {
   entryOperators,
   type EntryTest,
@@ -16,7 +15,7 @@ import type { EventChoice, EventPick, Filter, PropertyRef, ValueKey } from '../.
 import type { Unit } from '../../time/range.js'
 import { count, day, month, number, quotedText, range, year } from '../../ask/atoms.js'
 import { chain, either, list, literal, many, map, maybe, optional, after, type Reader } from '../../ask/reader.js'
-import { keys, limit, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
+import { comparisons, keys, limit, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
 
 export function funnels({
   picked: pick,
@@ -70,11 +69,6 @@ export function funnels({
       ...(place === null ? {} : { after: place }),
     }),
   )
-  const days = day(thisYear)
-  const compared = either<NonNullable<FunnelQuestion['compare']>>(
-    ...(['before', 'year'] as const).map((to) => map(literal(compareWords({ to }, { thisYear })), () => ({ to }))),
-    map(chain<[string, string]>(days, after(' to ', days)), ([from, to]) => ({ from, to })),
-  )
   const settings = chain<[object, object, object, object, object]>(
     optional(
       'first',
@@ -85,7 +79,7 @@ export function funnels({
       map(chain<[PropertyRef, string]>(after(', with the same ', property), literal(' all the way')), ([ref]) => ref),
     ),
     optional('forbidden', after(', without ', list(forbidden, 'and'))),
-    optional('compare', after(', compared with ', compared)),
+    optional('compare', comparisons(thisYear, ['before', 'year'])),
     each,
   )
   const target = map(chain<[number, string]>(after(', aiming at ', number), literal(' %')), ([n]) =>

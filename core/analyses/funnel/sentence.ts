@@ -1,12 +1,19 @@
 import { readsEvent } from '../../questions/groupedBy.js'
 import { type SentencePart, sentenceText } from '../../words/sentence.js'
 import { joinWords } from '../../words/format.js'
-import { groupWords, eventWords, filterWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
+import {
+  groupWords,
+  eventWords,
+  filterWords,
+  propertyWords,
+  rangeWords,
+  type Words,
+  compareWords,
+} from '../../words/words.js'
 import { limitWords } from '../../words/limitWords.js'
 import { exactNumber } from '../../words/exact.js'
 import { amongParts } from '../peopleWords.js'
 import { breakdownParts, breakdownText } from '../splitParts.js'
-import { compareWords } from '../trend/sentence.js'
 import type { EntryTest, Forbidden, FunnelQuestion, FunnelStep } from './question.js'
 
 export const ORDER_WORDS = {

@@ -2,14 +2,14 @@ import { addClustered, clusteredDifference } from '../../stats/clustered.js'
 import { benjaminiHochberg } from '../../stats/proportion.js'
 import { SMALL } from '../../stats/small.js'
 import { CHANGED } from '../../stats/sure.js'
-import { countOf, formatDuration, formatNumber, proseShare } from '../../words/format.js'
+import { countOf, formatChange, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import type { Reading } from '../../words/sentence.js'
 import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import { clearestSpan } from '../trend/changes.js'
 import type { SessionsResult, SessionsRow } from './finish.js'
 import { valueOf } from './value.js'
 import { USUAL_OVER, type SessionsQuestion } from './question.js'
-import { MEASURED, sayMeasure } from './words.js'
+import { MEASURE_UNIT, MEASURED, sayMeasure, targetValue, targetWords } from './words.js'
 
 /** What sessions say: how long one typically is, how many end at once, what changed, and which group differs. */
 export function sessionsFindings(result: SessionsResult, question: SessionsQuestion, words: Words): Reading {
@@ -31,7 +31,12 @@ export function sessionsFindings(result: SessionsResult, question: SessionsQuest
     strong(proseShare(all.over / total.sessions)),
     plain(` last over ${formatDuration((question.show.over ?? USUAL_OVER) * 60_000)}.`),
   ])
-  findings.push(...change(result, question), ...groupFinding(result))
+  findings.push(
+    ...against(result, question),
+    ...aimed(result, question),
+    ...change(result, question),
+    ...groupFinding(result),
+  )
   const [entry] = result.entries
   if (result.groups.length === 0 && entry && !question.holds)
     findings.push([
@@ -40,6 +45,43 @@ export function sessionsFindings(result: SessionsResult, question: SessionsQuest
       plain(`: ${proseShare(entry.sessions / total.sessions)} of sessions.`),
     ])
   return { findings: findings.slice(0, 4), cautions: cautionsOf(result) }
+}
+
+/** The whole time against the time beside it. */
+function against({ all, before }: SessionsResult, { measure }: SessionsQuestion): Finding[] {
+  if (!before) return []
+  const [now, then] = [valueOf(all.total, measure), valueOf(before.all.total, measure)]
+  if (now === null || then === null) return []
+  const change =
+    MEASURE_UNIT[measure] === 'percent' ? formatPoints(now - then) : then > 0 ? formatChange(now / then - 1) : null
+  return [
+    [
+      plain(`${MEASURED[measure]} in the whole time: `),
+      strong(sayMeasure(now, measure)),
+      plain(`, against ${sayMeasure(then, measure)} in the time it is compared with`),
+      ...(change === null || now === then ? [] : [plain(': '), strong(change)]),
+      plain('.'),
+    ],
+  ]
+}
+
+/** In how many whole buckets what is aimed at was reached. */
+function aimed({ all, buckets }: SessionsResult, { measure, every, target }: SessionsQuestion): Finding[] {
+  if (target === undefined) return []
+  const aim = targetValue(target, measure)
+  const values = all.values.flatMap((sums, at) => {
+    const value = buckets[at].open || buckets[at].cut ? null : valueOf(sums, measure)
+    return value === null ? [] : [value]
+  })
+  if (values.length === 0) return []
+  const reached = values.filter((value) => (measure === 'single' ? value <= aim : value >= aim)).length
+  return [
+    [
+      plain(`The target of ${targetWords(target, measure)} was reached in `),
+      strong(`${reached} of ${values.length}`),
+      plain(` whole ${every}s.`),
+    ],
+  ]
 }
 
 /** A level of whole buckets that is another than that of all others, by more than their own ups and downs. */

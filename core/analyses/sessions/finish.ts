@@ -3,7 +3,15 @@ import type { Clustered } from '../../stats/clustered.js'
 import { rankedValues } from '../../stats/select.js'
 import type { Bucket } from '../../time/buckets.js'
 import type { QueryContext } from '../analysis.js'
-import { CLUSTERED, FIGURE_COUNT, FIGURES, type SessionCounts, type SessionsPart, type SessionsPlan } from './plan.js'
+import {
+  CLUSTERED,
+  FIGURE_COUNT,
+  FIGURES,
+  type SessionCounts,
+  type SessionPeriod,
+  type SessionsPart,
+  type SessionsPlan,
+} from './plan.js'
 import { LENGTHS, type SessionsQuestion } from './question.js'
 import type { SessionSums } from './value.js'
 
@@ -31,12 +39,18 @@ export interface SessionEnd {
   beside: { event: string | null; sessions: number } | null
 }
 
-export interface SessionsResult {
-  kind: 'sessions'
+/** What is counted of a time. */
+export interface SessionsOf {
   buckets: Bucket[]
   all: SessionsRow
   groups: SessionsRow[]
+}
+
+export interface SessionsResult extends SessionsOf {
+  kind: 'sessions'
   rest: number
+  /** the time it is compared with, groups in the same order */
+  before: SessionsOf | null
   /** the commonest first */
   entries: SessionEnd[]
   exits: SessionEnd[]
@@ -49,7 +63,17 @@ export function finishSessions(
   _context: QueryContext,
 ): SessionsResult {
   if (part.pass !== 'count') throw new RangeError('the sessions were not counted')
-  const many = plan.buckets.length
+  const [own, before] = plan.periods.map((period, at) => periodOf(part.counts[at], plan, period))
+  const [{ entries, entryMs, entryOver, exits, exitMs, exitOver }] = part.counts
+  return {
+    ...{ kind: 'sessions', ...own, rest: plan.rest, before: before ?? null },
+    entries: ends(entries, entryMs, entryOver, plan.names),
+    exits: ends(exits, exitMs, exitOver, plan.names),
+  }
+}
+
+function periodOf(part: SessionCounts, plan: SessionsPlan, { buckets }: SessionPeriod): SessionsOf {
+  const many = buckets.length
   const all = plan.keys.length
   const lists = lengthLists(part, (all + 1) * many)
   const wide = LENGTHS.length + 1
@@ -67,7 +91,7 @@ export function finishSessions(
   }
   const row = (group: number, key: GroupKey | null): SessionsRow => ({
     key,
-    values: plan.buckets.map((_bucket, bucket) => sums(group, bucket)),
+    values: buckets.map((_bucket, bucket) => sums(group, bucket)),
     total: sums(group, many),
     lengths: [...part.lengths.subarray(group * wide, (group + 1) * wide)],
     over: part.over[group],
@@ -76,13 +100,8 @@ export function finishSessions(
     ) as unknown as Clustered,
   })
   return {
-    kind: 'sessions',
-    buckets: plan.buckets,
-    all: row(all, null),
+    ...{ buckets, all: row(all, null) },
     groups: plan.keys.map((key, group) => row(group, key)),
-    rest: plan.rest,
-    entries: ends(part.entries, part.entryMs, part.entryOver, plan.names),
-    exits: ends(part.exits, part.exitMs, part.exitOver, plan.names),
   }
 }
 

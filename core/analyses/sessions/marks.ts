@@ -16,6 +16,8 @@ export const sessionsMark = z.strictObject({
   /** its first event, and its last one */
   entry: z.string().min(1).max(200).optional(),
   exit: z.string().min(1).max(200).optional(),
+  /** of the time it is compared with */
+  before: z.literal(true).optional(),
   group: groupKeySchema.optional(),
 })
 export type SessionsMark = z.infer<typeof sessionsMark>

@@ -5,7 +5,8 @@ import type { Fault } from '../../questions/faults.js'
 import { planCuts, type CutPlan } from '../../sessions/cuts.js'
 import type { Pieces } from '../../stats/pieces.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid } from '../../time/buckets.js'
-import { spanOf } from '../../time/range.js'
+import { beforePeriod } from '../../time/comparison.js'
+import { spanOf, type Span } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { USUAL_OVER, type SessionsQuestion } from './question.js'
 
@@ -15,8 +16,8 @@ export interface SessionsPlan extends GroupedPlan {
   cutsPlan: CutPlan
   holds: PickPlan | null
   first: boolean
-  buckets: Bucket[]
-  grid: Grid
+  /** the time asked about, then that which it is compared with */
+  periods: SessionPeriod[]
   /** longer than this, ms, is told of */
   overMs: number
   now: number
@@ -26,7 +27,13 @@ export interface SessionsPlan extends GroupedPlan {
   names: string[]
 }
 
-export type SessionsPart = FoundGroups | ({ pass: 'count' } & SessionCounts)
+export interface SessionPeriod {
+  buckets: Bucket[]
+  grid: Grid
+}
+
+/** Of each period. */
+export type SessionsPart = FoundGroups | { pass: 'count'; counts: SessionCounts[] }
 
 /** By group, the last being all together. Joins by adding, lengths by putting side by side. */
 export interface SessionCounts {
@@ -60,20 +67,24 @@ export function planSessions(question: SessionsQuestion, context: QueryContext, 
   const compile: CompileContext = { ...context, faults }
   const { now, calendar, schema } = context
   const span = spanOf(question.range, now, calendar)
-  const many = countBuckets(span, question.every)
-  const tooMany = many > MOST_BUCKETS
-  if (tooMany)
-    faults.push({
-      ...{ path: ['every'], code: 'invalid' },
-      want: `at most ${MOST_BUCKETS} ${question.every}s, and these are ${many}`,
-    })
-  const buckets = tooMany ? [] : bucketsOf(span, question.every, now, calendar)
+  const fits = (asked: Span, path: string): boolean => {
+    const many = countBuckets(asked, question.every)
+    if (many > MOST_BUCKETS)
+      faults.push({ path: [path], code: 'too_many_buckets', got: String(many), want: String(MOST_BUCKETS) })
+    return many <= MOST_BUCKETS
+  }
+  const own = { span, buckets: fits(span, 'every') ? bucketsOf(span, question.every, now, calendar) : [] }
+  const before = question.compare && beforePeriod(question.range, question.compare, question.every, now, calendar)
+  if (before) fits(before.span, 'compare')
+  const periods = before ? [own, before] : [own]
+  const earliest = Math.min(...periods.map((period) => period.span.from))
   return {
-    ...planGrouped(question.breakdowns, compile, span.from),
+    ...planGrouped(question.breakdowns, compile, earliest),
     cutsPlan: planCuts(calendar.sessions, schema),
     holds: question.holds ? planPick(question.holds, compile, ['holds']) : null,
     first: question.first === true,
-    ...{ buckets, grid: gridOf(span, buckets), now, among: context.among },
+    periods: periods.map(({ span: of, buckets }) => ({ buckets, grid: gridOf(of, buckets) })),
+    ...{ now, among: context.among },
     overMs: (question.show.over ?? USUAL_OVER) * 60_000,
     currentOf: Uint16Array.from(schema.types, ({ name }, type) => schema.typeCode(schema.currentName(name)) ?? type),
     names: schema.types.map(({ name }) => name),

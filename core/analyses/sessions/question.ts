@@ -1,5 +1,6 @@
 import type { EventPick } from '../../questions/parts.js'
 import type { Split } from '../../questions/split.js'
+import type { Comparison } from '../../time/comparison.js'
 import type { Range, Unit } from '../../time/range.js'
 import type { Among } from '../people.js'
 
@@ -33,6 +34,9 @@ export interface SessionsQuestion {
   /** read at the first event of each session; up to two */
   breakdowns?: Split[] | undefined
   among?: Among | undefined
+  compare?: Comparison | undefined
+  /** what is aimed at: minutes of a length, a part of 1, a number; of sessions of one event at most so many, else at least */
+  target?: number | undefined
   show: {
     form: SessionForm
     /** of lengths: which part lasts more than so many minutes */

@@ -7,41 +7,60 @@ import { eachSession, type SessionRows } from '../../sessions/each.js'
 import { Growing } from '../../stats/pieces.js'
 import { bucketAt } from '../../time/buckets.js'
 import type { SessionsMark } from './marks.js'
-import { CLUSTERED, FIGURE_COUNT, FIGURES, type SessionCounts, type SessionsPart, type SessionsPlan } from './plan.js'
+import {
+  CLUSTERED,
+  FIGURE_COUNT,
+  FIGURES,
+  type SessionCounts,
+  type SessionPeriod,
+  type SessionsPart,
+  type SessionsPlan,
+} from './plan.js'
 import { lengthAt, LENGTHS } from './question.js'
 
-/** Visits the sessions that are asked about (how numbers are counted, 14), with the bucket that each begins in. */
-function eachAsked(
+/** Visits the sessions that are asked about (how numbers are counted, 14), with the period and bucket each begins in. */
+export function eachAsked(
   log: EventLog,
   people: PersonRange,
   plan: SessionsPlan,
-  visit: (session: SessionRows, bucket: number) => void,
+  visit: (session: SessionRows, bucket: number, period: number) => void,
 ): void {
   const { time } = log
-  const { grid, first, cutsPlan, now, among } = plan
+  const { periods, first, cutsPlan, now, among } = plan
   const holds = plan.holds && rowMatcher(plan.holds, log)
   const held = ({ start, end, person }: SessionRows) => {
     for (let row = start; row < end; row++) if (holds!.of[log.type[row]] !== 0 && holds!.holds(row, person)) return true
     return false
   }
   eachSession(log, people, cutsPlan, now, among, (session) => {
-    const at = time[session.start]
-    if (at < grid.from || at >= grid.until) return
     if (first && session.number > 1) return
-    if (holds !== null && !held(session)) return
-    visit(session, bucketAt(grid, at))
+    const at = time[session.start]
+    for (let period = 0; period < periods.length; period++) {
+      const { grid } = periods[period]
+      if (at < grid.from || at >= grid.until) continue
+      if (holds !== null && !held(session)) return
+      visit(session, bucketAt(grid, at), period)
+    }
   })
 }
 
 export function scanSessions(log: EventLog, people: PersonRange, plan: SessionsPlan): SessionsPart {
   if (plan.pass !== 'count') {
     const finder = groupFinder(log, plan)
-    eachAsked(log, people, plan, ({ start, person }) => finder.meet(start, person))
+    const own = { ...plan, periods: plan.periods.slice(0, 1) }
+    eachAsked(log, people, own, ({ start, person }) => finder.meet(start, person))
     return finder.found()
   }
+  const counters = plan.periods.map((period) => counter(log, plan, period))
+  eachAsked(log, people, plan, (session, bucket, period) => counters[period].add(session, bucket))
+  return { pass: 'count', counts: counters.map((each) => each.done()) }
+}
+
+/** Counts the sessions of one period. */
+function counter(log: EventLog, plan: SessionsPlan, { buckets }: SessionPeriod) {
   const { time, type } = log
   const { currentOf, overMs } = plan
-  const many = plan.buckets.length
+  const many = buckets.length
   const all = plan.keys.length
   const types = plan.names.length
   const wide = LENGTHS.length + 1
@@ -80,7 +99,7 @@ export function scanSessions(log: EventLog, people: PersonRange, plan: SessionsP
   }
   // A type that came after the plan was made is none that has a name yet.
   const typeAt = (row: number) => currentOf[type[row]] ?? 0
-  eachAsked(log, people, plan, ({ start, end, person, open }, bucket) => {
+  const one = ({ start, end, person, open }: SessionRows, bucket: number): void => {
     const ms = time[end - 1] - time[start]
     const groups = groupsOf?.(start, person)
     if (groups) for (let g = 0; g < groups.length; g++) add(groups.found[g], bucket, person, ms, end - start, open)
@@ -93,10 +112,9 @@ export function scanSessions(log: EventLog, people: PersonRange, plan: SessionsP
     entryOver[entry]++
     exitMs[exit] += ms
     exitOver[exit]++
-  })
-  return {
+  }
+  const done = (): SessionCounts => ({
     ...{
-      pass: 'count',
       figures,
       lengths,
       over,
@@ -109,25 +127,29 @@ export function scanSessions(log: EventLog, people: PersonRange, plan: SessionsP
       clusters: perPerson.done(),
     },
     ...{ lengthOf: [lengthOf.done()], length: [lengthMs.done()] },
-  }
+  })
+  return { add: one, done }
 }
 
 export function mergeSessions(a: SessionsPart, b: SessionsPart): SessionsPart {
-  if (a.pass === 'count' && b.pass === 'count') {
-    const sum = (name: Exclude<keyof SessionCounts, 'lengthOf' | 'length'>) => addArrays(a[name], b[name])
-    a.lengthOf.push(...b.lengthOf)
-    a.length.push(...b.length)
-    return {
-      ...{ pass: 'count', lengthOf: a.lengthOf, length: a.length },
-      clusters: sum('clusters'),
-      ...{ figures: sum('figures'), lengths: sum('lengths'), over: sum('over') },
-      ...{ entries: sum('entries'), exits: sum('exits'), entryMs: sum('entryMs'), exitMs: sum('exitMs') },
-      ...{ entryOver: sum('entryOver'), exitOver: sum('exitOver') },
-    }
-  }
+  if (a.pass === 'count' && b.pass === 'count')
+    return { pass: 'count', counts: a.counts.map((own, period) => mergeCounts(own, b.counts[period])) }
   if (a.pass === 'count' || b.pass === 'count')
     throw new RangeError(`parts of different passes: ${a.pass} and ${b.pass}`)
   return mergeFound(a, b)
+}
+
+/** Into the first, which is taken over. */
+function mergeCounts(a: SessionCounts, b: SessionCounts): SessionCounts {
+  const sum = (name: Exclude<keyof SessionCounts, 'lengthOf' | 'length'>) => addArrays(a[name], b[name])
+  a.lengthOf.push(...b.lengthOf)
+  a.length.push(...b.length)
+  return {
+    ...{ lengthOf: a.lengthOf, length: a.length, clusters: sum('clusters') },
+    ...{ figures: sum('figures'), lengths: sum('lengths'), over: sum('over') },
+    ...{ entries: sum('entries'), exits: sum('exits'), entryMs: sum('entryMs'), exitMs: sum('exitMs') },
+    ...{ entryOver: sum('entryOver'), exitOver: sum('exitOver') },
+  }
 }
 
 /** Adds up people by group, each when their last session has come. */
@@ -168,19 +190,23 @@ class PeopleSums {
 }
 
 /** Whether a session is counted in a mark. */
-function testsOf(log: EventLog, plan: SessionsPlan, marks: readonly SessionsMark[]) {
+export function testsOf(log: EventLog, plan: SessionsPlan, marks: readonly SessionsMark[]) {
   const { time, type } = log
   const groupsOf = bindGrouped(log, plan.split)
   const codeOf = (name: string) => plan.names.indexOf(name)
   return marks.flatMap((mark) => {
     const { length, over, single } = mark
-    const bucket = mark.bucket === undefined ? null : plan.buckets.findIndex(({ key }) => key === mark.bucket)
+    const asked = mark.before ? 1 : 0
+    if (asked >= plan.periods.length) return []
+    const { buckets } = plan.periods[asked]
+    const bucket = mark.bucket === undefined ? null : buckets.findIndex(({ key }) => key === mark.bucket)
     const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : null
     const entry = mark.entry === undefined ? null : codeOf(mark.entry)
     const exit = mark.exit === undefined ? null : codeOf(mark.exit)
     if (bucket === -1 || group === -1 || entry === -1 || exit === -1) return []
     return [
-      ({ start, end, person }: SessionRows, at: number): boolean => {
+      ({ start, end, person }: SessionRows, at: number, period: number): boolean => {
+        if (period !== asked) return false
         if (bucket !== null && at !== bucket) return false
         if (single && end - start !== 1) return false
         const ms = time[end - 1] - time[start]
@@ -203,8 +229,9 @@ export function selectSessions(
 ): Uint32Array {
   const tests = testsOf(log, plan, marks)
   const found: number[] = []
-  eachAsked(log, people, plan, (session, bucket) => {
-    if (found.at(-1) !== session.person && tests.some((holds) => holds(session, bucket))) found.push(session.person)
+  eachAsked(log, people, plan, (session, bucket, period) => {
+    if (found.at(-1) !== session.person && tests.some((holds) => holds(session, bucket, period)))
+      found.push(session.person)
   })
   return Uint32Array.from(found).sort()
 }
@@ -218,8 +245,8 @@ export function momentOfSessions(
 ): number | null {
   const tests = testsOf(log, plan, marks)
   let moment: number | null = null
-  eachAsked(log, { from: index, to: index + 1 }, { ...plan, among: null }, (session, bucket) => {
-    if (moment === null && tests.some((holds) => holds(session, bucket))) moment = session.start
+  eachAsked(log, { from: index, to: index + 1 }, { ...plan, among: null }, (session, bucket, period) => {
+    if (moment === null && tests.some((holds) => holds(session, bucket, period))) moment = session.start
   })
   return moment
 }

@@ -3,7 +3,7 @@ import type { Fault } from '../../questions/faults.js'
 import { parseLeniently } from '../../questions/lenient.js'
 import { pickSchema } from '../../questions/parts.js'
 import { splitSchema } from '../../questions/split.js'
-import { rangeSchema } from '../../time/rangeSchema.js'
+import { comparisonSchema, rangeSchema } from '../../time/rangeSchema.js'
 import { amongSchema } from '../peopleSchema.js'
 import { sessionForms, sessionMeasures, sessionUnits, usualSessions, type SessionsQuestion } from './question.js'
 
@@ -16,6 +16,8 @@ export const sessionsSchema: z.ZodType<SessionsQuestion> = z.strictObject({
   first: z.literal(true).optional(),
   breakdowns: z.array(splitSchema).min(1).max(2, 'two breakdowns at most').optional(),
   among: amongSchema.optional(),
+  compare: comparisonSchema.optional(),
+  target: z.number().gt(0, 'more than 0').max(1e9, 'at most a thousand million').optional(),
   show: z
     .strictObject({
       form: z.enum(sessionForms),

@@ -1,9 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { answer, logOf, MONDAY, peopleIn, UTC, type TestEvent } from '../../../tests/eventLog.js'
+import { answer, logOf, MONDAY, peopleIn, scanAll, UTC, type TestEvent, type TestLog } from '../../../tests/eventLog.js'
 import { said } from '../../../tests/said.js'
 import type { EventPick } from '../../questions/parts.js'
 import { parseQuestion } from '../registry.js'
+import { sessionAt, sortSessions } from './sessionList.js'
+import { joinedPieces } from '../../stats/pieces.js'
+import { listSessions } from './listed.js'
+import type { SessionsPlan } from './plan.js'
 import { sessionsFindings } from './findings.js'
 import type { SessionsResult } from './finish.js'
 import { valueOf } from './value.js'
@@ -37,6 +41,16 @@ function events(people: Record<string, string>, more: object = {}): TestEvent[] 
 const ask = (list: TestEvent[], more: Partial<SessionsQuestion> = {}, now = NOW, profiles = {}) =>
   answer<SessionsResult>(logOf(list, { profiles }), { ...base, ...more }, { now })
 const valuesOf = ({ all }: SessionsResult, measure: SessionMeasure) => all.values.map((sums) => valueOf(sums, measure))
+
+/** The sessions of marks, listed. */
+function sessionsIn(test: TestLog, question: SessionsQuestion, marks: SessionsMark[], now: number) {
+  const plan = scanAll(test, question, { now }, marks).plan as SessionsPlan
+  const list = joinedPieces(listSessions(test.log, { from: 0, to: test.log.people }, { plan, marks }))
+  return Array.from(sortSessions(list, { by: 'start', up: true }), (place) => {
+    const { person, startMs, source: _source, ...told } = sessionAt(list, place, test.schema)
+    return { person: test.people[person - 1], start: startMs, ...told }
+  })
+}
 
 describe('what is counted', () => {
   test('five sessions of 10 s and three of 10 s by two people are 40 s a person', () => {
@@ -72,6 +86,67 @@ describe('what is counted', () => {
     expect(ask(list, {}, then).all.total).toMatchObject({ sessions: 2, open: 1, median: 10 * MINUTE, ms: 11 * MINUTE })
     // A millisecond later nothing can follow in it any more.
     expect(ask(list, {}, then + 1).all.total).toMatchObject({ sessions: 2, open: 0, average: 5.5 * MINUTE })
+  })
+
+  test('an earlier time is counted by the same rules, and beside it', () => {
+    const list = events({ ada: `a@0 b@4 a@${7 * 1440} b@${7 * 1440 + 10}`, bea: `a@${7 * 1440} a@${9 * 1440}` })
+    const range = { from: '2026-01-12', to: '2026-01-18' }
+    const { all, before } = ask(list, { range, compare: { to: 'before' } })
+    expect(all.total).toMatchObject({ sessions: 3, people: 2, ms: 10 * MINUTE })
+    expect(before!.all.total).toMatchObject({ sessions: 1, people: 1, ms: 4 * MINUTE })
+    expect(before!.buckets.map(({ key }) => key)[0]).toBe('2026-01-05')
+    // Groups are those of the time asked about, in the same order.
+    const grouped = ask(list, {
+      ...{ range, compare: { to: 'week' } },
+      breakdowns: [{ by: { of: 'event', name: 'entry event' }, keep: 5 }],
+    })
+    expect(grouped.before!.groups.map(({ total }) => total.sessions)).toEqual([1])
+    const people = peopleIn(
+      logOf(list),
+      { ...base, range, compare: { to: 'before' } },
+      [{ kind: 'session', before: true }] satisfies SessionsMark[],
+      { now: NOW },
+    )
+    expect(people).toEqual(['ada'])
+  })
+
+  test('a time that overlaps the one it is compared with is counted in both', () => {
+    const list = events({ ada: 'a@0 b@4' })
+    const { all, before } = ask(list, { compare: { from: '2026-01-05', to: '2026-01-06' } })
+    expect([all.total.sessions, before!.all.total.sessions]).toEqual([1, 1])
+  })
+
+  test('a target is reached by whole buckets that have a value', () => {
+    const list = events({ ada: 'a@0 b@6 a@1440 b@1444', bea: 'a@2880 b@2890' })
+    const range = { from: '2026-01-05' }
+    const asked = { ...base, range, target: 6 }
+    const found = said(sessionsFindings(ask(list, asked, MONDAY + 3 * DAY), asked, { thisYear: 2026 })).findings
+    expect(found).toContainEqual(expect.stringMatching(/target of 6 minutes was reached in 2 of 3 whole days/))
+    const single = { ...asked, measure: 'single' as const, target: 0.5 }
+    expect(
+      said(sessionsFindings(ask(list, single, MONDAY + 3 * DAY), single, { thisYear: 2026 })).findings,
+    ).toContainEqual(expect.stringMatching(/no more than 50 % was reached in 3 of 3/))
+  })
+
+  test('the sessions themselves are listed, those of the marks alone', () => {
+    const log = logOf(events({ ada: 'a@0 b@6 a@100 x@103', bea: 'x@0 a@1440 b@1444' }))
+    const listed = (marks: SessionsMark[]) => sessionsIn(log, base, marks, NOW)
+    expect(listed([{ kind: 'session' }])).toHaveLength(4)
+    expect(listed([{ kind: 'session', entry: 'a', bucket: '2026-01-05' }])).toEqual([
+      { person: 'ada', number: 1, start: MONDAY, ms: 6 * MINUTE, events: 2, entry: 'a', exit: 'b', open: false },
+      {
+        ...{ person: 'ada', number: 2, start: MONDAY + 100 * MINUTE, ms: 3 * MINUTE, events: 2 },
+        entry: 'a',
+        exit: 'x',
+        open: false,
+      },
+    ])
+    expect(
+      listed([
+        { kind: 'session', single: true },
+        { kind: 'session', entry: 'x' },
+      ]).map(({ person }) => person),
+    ).toEqual(['bea'])
   })
 
   test('ranges of length hold their upper end, and words for each', () => {
@@ -229,9 +304,7 @@ describe('what it says', () => {
 
   test('a level that changed and stayed, and the group that stays longest', () => {
     const { findings } = tell(days(40, (_p, day) => (day < 7 ? 10 : 20)))
-    expect(findings.join(' ')).toMatch(
-      /Typical length \(median\) moved: from 10 m in a day to 20 m in the last 7 whole days/,
-    )
+    expect(findings.join(' ')).toMatch(/Median length moved: from 10 m in a day to 20 m in the last 7 whole days/)
     const profiles = Object.fromEntries(
       Array.from({ length: 80 }, (_, p) => [`p${p}`, { plan: p < 40 ? 'long' : 'short' }]),
     )

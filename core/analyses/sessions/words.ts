@@ -1,3 +1,4 @@
+import { exactNumber } from '../../words/exact.js'
 import { formatDuration, formatNumber, formatPercent, MISSING, type NumberUnit } from '../../words/format.js'
 import { bucketWords, eventWords, rangeWords, type Words } from '../../words/words.js'
 import { exactBucket, exactDetails, exactGroup, ofGroup } from '../markWords.js'
@@ -19,7 +20,7 @@ export const ASKED: Record<SessionMeasure, string> = {
 export const MEASURED: Record<SessionMeasure, string> = {
   sessions: 'Sessions',
   'per person': 'Sessions a person',
-  'median length': 'Typical length (median)',
+  'median length': 'Median length',
   'average length': 'Average length',
   'time per person': 'Time per person',
   single: 'Sessions of one event only',
@@ -43,6 +44,17 @@ export const MEASURE_UNIT: Record<SessionMeasure, NumberUnit> = {
   events: 'number',
 }
 
+/** `5 minutes`, `30 %`, `3`: what is aimed at. */
+export function targetWords(target: number, measure: SessionMeasure): string {
+  const unit = MEASURE_UNIT[measure]
+  if (unit === 'percent') return `no more than ${exactNumber(Number((target * 100).toPrecision(12)))} %`
+  return exactNumber(target) + (unit === 'duration' ? ` ${target === 1 ? 'minute' : 'minutes'}` : '')
+}
+
+/** A target as values of the measure are given. */
+export const targetValue = (target: number, measure: SessionMeasure): number =>
+  MEASURE_UNIT[measure] === 'duration' ? target * 60_000 : target
+
 /** `no time at all`, `up to 10 s`, `over 1 h`. */
 export function lengthWords(range: number): string {
   if (range === 0) return 'no time at all'
@@ -56,7 +68,11 @@ export function lengthWords(range: number): string {
 export function sessionsMarkWords(study: SessionsQuestion, mark: SessionsMark, words: Words): string {
   const range = rangeWords(study.range, words)
   const when =
-    mark.bucket === undefined ? `${range.lead}${range.text}` : `in ${bucketWords(mark.bucket, study.every, words)}`
+    mark.bucket === undefined
+      ? mark.before
+        ? 'in the time it is compared with'
+        : `${range.lead}${range.text}`
+      : `in ${bucketWords(mark.bucket, study.every, words)}${mark.before ? ' of the time it is compared with' : ''}`
   const name = (event: string) => eventWords({ names: [event] }, words)
   const said = [
     ...(mark.single ? ['of one event only'] : []),
@@ -75,6 +91,7 @@ export function exactSessionsMark(study: SessionsQuestion, mark: SessionsMark, w
   return [
     'who had a session',
     mark.bucket === undefined ? '' : ` in ${exactBucket(mark.bucket, study.every, words)}`,
+    mark.before ? ' of the time it is compared with' : '',
     mark.single ? ', of one event only' : '',
     mark.length === undefined ? '' : `, of length ${mark.length}`,
     mark.over === undefined ? '' : `, over ${mark.over} minutes`,

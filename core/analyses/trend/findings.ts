@@ -19,7 +19,7 @@ import {
 import { Temporal } from 'temporal-polyfill'
 import { annotationsIn } from './annotations.js'
 import { clearestSpan, CLEAR, isUsualDifference, LEAST_CHANGE, LEAST_SIDE, type Span } from './changes.js'
-import { comparedBuckets } from './compare.js'
+import { comparedBuckets } from '../../time/comparison.js'
 import { fewIn, fewWords, type Few } from '../few.js'
 import { units } from '../../time/range.js'
 import { topContribution } from './contribution.js'

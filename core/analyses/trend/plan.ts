@@ -10,7 +10,7 @@ import { dayOf, spanOf, startOfDay, type Calendar, type Span } from '../../time/
 import type { QueryContext } from '../analysis.js'
 import { planTypes } from '../../filters/eventTypes.js'
 import { figureOf, type SeriesPart } from './cells.js'
-import { beforePeriod, type Period } from './compare.js'
+import { beforePeriod, type Period } from '../../time/comparison.js'
 import { MEASURES, reachOf } from './measures.js'
 import { DEFAULT_DAYS, handlesOf, type TrendQuestion, type TrendSeries } from './question.js'
 

@@ -1,9 +1,9 @@
+import { COMPARED_TO, type Comparison } from '../../time/comparison.js'
 import type { Range } from '../../time/range.js'
-import { FORMULA_UNIT, compareWords } from './sentence.js'
+import { FORMULA_UNIT } from './sentence.js'
 import {
   formulaUnits,
   handleOf,
-  type Comparison,
   type FormulaUnit,
   type TrendFormula,
   type TrendQuestion,
@@ -13,9 +13,9 @@ import {
 import type { PeopleRef } from '../people.js'
 import type { Split } from '../../questions/split.js'
 import type { Unit } from '../../time/range.js'
-import { count, day, unitsOf } from '../../ask/atoms.js'
+import { count, unitsOf } from '../../ask/atoms.js'
 import { chain, either, literal, many, map, maybe, optional, pattern, after, type Reader } from '../../ask/reader.js'
-import { timed, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
+import { comparisons, timed, type MarkParts, type Parts, type ReadMark } from '../../ask/printedParts.js'
 import type { TrendMark } from './marks.js'
 
 /** "a = people who did X; b = …; share = a / b, as a percentage". */
@@ -66,17 +66,7 @@ interface Additions {
 }
 
 function additions({ breakdowns, thisYear, among }: Parts): Reader<Additions> {
-  const days = day(thisYear)
-  const words = { thisYear }
-  const compared = after(
-    ', compared with ',
-    either<Comparison>(
-      ...(['before', 'week', 'month', 'year'] as const).map((to) =>
-        map(literal(compareWords({ to }, words)), () => ({ to })),
-      ),
-      map(chain<[string, string]>(days, after(' to ', days)), ([from, to]) => ({ from, to })),
-    ),
-  )
+  const compared = comparisons(thisYear, COMPARED_TO)
   const readings = after(
     ', as ',
     either<TrendReading>(

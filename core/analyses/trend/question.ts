@@ -1,3 +1,4 @@
+import type { Comparison } from '../../time/comparison.js'
 import type { Range } from '../../time/range.js'
 import type { EventChoice, Filter, PropertyRef } from '../../questions/parts.js'
 import type { Split } from '../../questions/split.js'
@@ -39,9 +40,6 @@ export interface TrendFormula {
   /** how it is written; a duration counts in seconds */
   unit: FormulaUnit
 }
-
-/** What a trend stands beside: the time just before, the same dates earlier, or an own time. */
-export type Comparison = { to: 'before' | 'week' | 'month' | 'year' } | { from: string; to: string }
 
 /** "How many people did X each week over …, for each …?" */
 export interface TrendQuestion {

@@ -1,6 +1,6 @@
 import { parseLeniently } from '../../questions/lenient.js'
 import { amongSchema } from '../peopleSchema.js'
-import { localDay, rangeSchema } from '../../time/rangeSchema.js'
+import { comparisonSchema, rangeSchema } from '../../time/rangeSchema.js'
 import { z } from 'zod'
 import type { Fault } from '../../questions/faults.js'
 import { pickSchema, propertySchema } from '../../questions/parts.js'
@@ -12,7 +12,6 @@ import {
   trendReadings,
   tableColumns,
   formulaUnits,
-  type Comparison,
   type TrendQuestion,
   MOST_SERIES,
   MOST_FORMULAS,
@@ -28,13 +27,6 @@ export const seriesSchema = pickSchema.extend({
   days: z.int().min(1).max(366).optional(),
   hidden: z.literal(true).optional(),
 })
-
-const comparisonSchema: z.ZodType<Comparison> = z.union([
-  z.strictObject({ to: z.enum(['before', 'week', 'month', 'year']) }),
-  z
-    .strictObject({ from: localDay, to: localDay })
-    .refine((range) => range.from <= range.to, 'the first day must not come after the last'),
-])
 
 export const trendSchema: z.ZodType<TrendQuestion> = z.strictObject({
   kind: z.literal('trend'),

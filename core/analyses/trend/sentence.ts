@@ -1,10 +1,9 @@
 import type { SentencePart } from '../../words/sentence.js'
-import { formatDay } from '../../words/format.js'
-import { eventWords, filterWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
+import { compareWords, eventWords, filterWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
 import { breakdownParts, tokenOf } from '../splitParts.js'
 import { MEASURES, type TrendMeasure } from './measures.js'
-import { DEFAULT_DAYS, handleOf, type Comparison, type TrendQuestion, type TrendSeries } from './question.js'
+import { DEFAULT_DAYS, handleOf, type TrendQuestion, type TrendSeries } from './question.js'
 
 /** The question in plain words; its tokens are edited where they stand. Several series have a line each. */
 export function trendSentence(question: TrendQuestion, words: Words): SentencePart[] {
@@ -198,14 +197,4 @@ function moreParts(question: TrendQuestion, words: Words): SentencePart[] {
       { text: `${question.smooth} ${question.every}s`, token: 'smooth', tone: 'hazel', path: 'smooth' },
     )
   return parts
-}
-
-export function compareWords(compare: Comparison, words: Words): string {
-  if ('from' in compare) return `${formatDay(compare.from, words.thisYear)} to ${formatDay(compare.to, words.thisYear)}`
-  switch (compare.to) {
-    case 'before':
-      return 'the time just before'
-    default:
-      return `the same dates a ${compare.to} earlier`
-  }
 }

@@ -1,6 +1,5 @@
-import type { Range } from '../../time/range.js'
 import { Temporal } from 'temporal-polyfill'
-import { bucketsOf, type Bucket } from '../../time/buckets.js'
+import { bucketsOf, type Bucket } from './buckets.js'
 import {
   addUnits,
   dayOf,
@@ -9,10 +8,15 @@ import {
   startOfHour,
   startOfUnit,
   type Calendar,
+  type Range,
   type Span,
   type Unit,
-} from '../../time/range.js'
-import type { Comparison } from './question.js'
+} from './range.js'
+
+/** What a result stands beside: the time just before, the same dates earlier, or an own time. */
+export type Comparison = { to: ComparedTo } | { from: string; to: string }
+export const COMPARED_TO = ['before', 'week', 'month', 'year'] as const
+export type ComparedTo = (typeof COMPARED_TO)[number]
 
 /** Days are like the same weekday, hours like the same hour: comparing a Saturday with a Monday says nothing. */
 const PERIOD: Record<Unit, number> = { hour: 24, day: 7, week: 1, month: 1, quarter: 1, year: 1 }
@@ -80,7 +84,7 @@ function periodOf(span: Span, every: Unit, now: number, calendar: Calendar): Per
 
 function shiftOf(
   range: Range,
-  to: 'before' | 'week' | 'month' | 'year',
+  to: ComparedTo,
   every: Unit,
   span: Span,
   calendar: Calendar,

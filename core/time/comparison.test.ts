@@ -1,7 +1,6 @@
 import { describe, expect, test } from 'vitest'
-import type { Range } from '../../time/range.js'
-import { beforePeriod } from './compare.js'
-import type { Comparison } from './question.js'
+import { beforePeriod, type Comparison } from './comparison.js'
+import type { Range } from './range.js'
 
 const calendar = { zone: 'Europe/Lisbon', firstDayOfWeek: 1 }
 const NOW = Date.parse('2026-11-18T15:20:00Z')
