@@ -56,15 +56,22 @@ function pickerOfType(log: EventLog, type: number, test: RowTest | null): Picker
   const quarters = log.quartersOfType[type] ?? rows
   let cursor = 0
   const goTo = (row: number) => {
-    // People come in order, so the next place is mostly near; only a step back is looked for anew.
+    // People come in order, so the next place is mostly near, and looked for in steps that grow; only a step back is looked for anew.
     if (cursor > 0 && rows[cursor - 1] >= row) cursor = lowerBound(rows, row)
     else {
       let near = 0
-      while (cursor < rows.length && rows[cursor] < row && near < 32) {
+      while (cursor < rows.length && rows[cursor] < row && near < 8) {
         cursor++
         near++
       }
-      if (cursor < rows.length && rows[cursor] < row) cursor = lowerBound(rows, row)
+      if (cursor < rows.length && rows[cursor] < row) {
+        let step = 8
+        while (cursor + step < rows.length && rows[cursor + step] < row) {
+          cursor += step
+          step *= 2
+        }
+        cursor = lowerBound(rows, row, cursor + 1, Math.min(rows.length, cursor + step))
+      }
     }
     return cursor
   }

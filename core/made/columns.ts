@@ -1,4 +1,4 @@
-import { findProperty, type ColumnRef, type CompileContext } from '../filters/compile.js'
+import { findProperty, type ColumnRef } from '../filters/compile.js'
 import { columnOf, isOfPerson, type AsOf } from '../filters/bind.js'
 import type { Dictionary } from '../log/dictionary.js'
 import {
@@ -323,7 +323,7 @@ function* makeCodes(
   for (const code of inOrder(wanted, base.schema)) {
     const info = base.schema.made[code]
     // What it is made from has been made by now, with values that may be new.
-    const context: CompileContext = { ...base, schema: base.schema.asMade(), faults: [] }
+    const context = { ...base, schema: base.schema.asMade(), faults: [] }
     const recipe = compileRecipe(info, context)
     const { zone, firstDayOfWeek } = base.calendar
     // Also where only something it is made from asks for the moment.

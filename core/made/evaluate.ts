@@ -47,7 +47,8 @@ export interface CompiledRecipe {
  * Resolves a recipe's names. What is not known is added to the faults and read as no value, so that the rest of the
  * recipe still works.
  */
-export function compileRecipe(info: MadeInfo, context: CompileContext): CompiledRecipe {
+/** @param context with `newestMs` of the newest event, epoch ms, where that is known */
+export function compileRecipe(info: MadeInfo, context: CompileContext & { newestMs?: number | null }): CompiledRecipe {
   const { recipe, of } = info
   const { schema, faults } = context
   const source = (ref: InputRef, path: (string | number)[]): Source | null => {
@@ -156,10 +157,12 @@ export function compileRecipe(info: MadeInfo, context: CompileContext): Compiled
     }
     case 'session': {
       const plan = planCuts(context.calendar.sessions, schema)
+      const { now, newestMs } = context
+      const seenUntil = typeof newestMs === 'number' && newestMs <= now ? Infinity : now
       return {
         inputs: [],
         byTime: true,
-        bind: (log) => bindPart(recipe.part, log, schema, plan, context.now),
+        bind: (log) => bindPart(recipe.part, log, schema, plan, seenUntil),
       }
     }
     case 'by event': {

@@ -36,7 +36,7 @@ const SAMPLES = 8
 export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePreview> {
   const { recipe, of } = definition
   const info = newMade(definition.name, of, recipe)
-  const context: CompileContext = { ...base, schema: base.schema.asMade(), faults: [] }
+  const context = { ...base, schema: base.schema.asMade(), faults: [] }
   const compiled = compileRecipe(info, context)
   const result: MadePreview = { faults: context.faults, total: 0, valued: 0, gaps: [], values: [], samples: [] }
   const counts = new Map<string, number>()

@@ -1,52 +1,49 @@
 import type { EventLog } from '../log/log.js'
 import { personIndex } from '../log/personIndex.js'
 import type { Schema } from '../log/schema.js'
-import { cutter, type CutPlan } from './cuts.js'
+import type { CutPlan } from './cuts.js'
 import type { SessionPart } from './properties.js'
+import { SessionStarts } from './starts.js'
 
 /** The session that a row lies in. */
 export interface Session {
   /** its first row, and the row after its last one */
   start: number
   end: number
-  /** counted from 1, of its person */
-  number: number
 }
 
 /**
  * Finds the session of one row after another; fastest where they come in order.
- * @param now epoch ms: nothing later is seen
+ * @param now epoch ms: nothing later is seen; Infinity = there is nothing later
  * @returns the session, used again for the next row; null for a row that is not seen
  */
 export function sessionFinder(log: EventLog, plan: CutPlan, now: number): (row: number) => Session | null {
-  const { time, offsets } = log
-  const begins = cutter(log, plan)
-  const at: Session = { start: 0, end: 0, number: 0 }
-  let personStart = 0
-  let personEnd = 0
-  const setEnd = () => {
-    let end = at.start + 1
-    while (end < personEnd && time[end] <= now && !begins(end)) end++
-    at.end = end
-  }
+  const { time } = log
+  const starts = SessionStarts.of(log, plan, now)
+  const at: Session = { start: 0, end: 0 }
   return (row) => {
+    if (row >= at.start && row < at.end) return time[row] <= now ? at : null
     if (!(time[row] <= now)) return null
+    at.start = starts.startOf(row)
+    at.end = starts.endOf(row)
+    return at
+  }
+}
+
+/** Which of a person's sessions a row lies in, from 1: of one row after another. */
+function numberFinder(log: EventLog, plan: CutPlan, now: number): (row: number) => number {
+  const { offsets } = log
+  const starts = SessionStarts.of(log, plan, now)
+  let [personStart, personEnd, counted, number] = [0, 0, 0, 0]
+  return (row) => {
     if (row < personStart || row >= personEnd) {
       const index = personIndex(log, row)
       personStart = offsets[index]
       personEnd = offsets[index + 1]
-    } else if (row >= at.start && row < at.end) return at
-    if (row < at.start || at.start < personStart || at.start >= personEnd) {
-      at.start = personStart
-      at.number = 1
-      setEnd()
-    }
-    while (row >= at.end) {
-      at.start = at.end
-      at.number++
-      setEnd()
-    }
-    return at
+      ;[counted, number] = [personStart, 0]
+    } else if (row < counted - 1) [counted, number] = [personStart, 0]
+    for (; counted <= row; counted++) if (starts.startOf(counted) === counted) number++
+    return number
   }
 }
 
@@ -62,7 +59,12 @@ export function bindPart(
 ): (row: number) => string | number | boolean | null {
   const find = sessionFinder(log, plan, now)
   const { time, type } = log
-  const nameAt = (row: number) => schema.currentName(schema.types[type[row]].name)
+  const names: string[] = []
+  const nameAt = (row: number) => (names[type[row]] ??= schema.currentName(schema.types[type[row]].name))
+  if (part === 'number') {
+    const numberOf = numberFinder(log, plan, now)
+    return (row) => (time[row] <= now ? numberOf(row) : null)
+  }
   const read = READERS[part]
   return (row) => {
     const session = find(row)
@@ -77,11 +79,10 @@ type Reader = (
   nameAt: (row: number) => string,
 ) => string | number | boolean | null
 
-const READERS: Record<SessionPart, Reader> = {
+const READERS: Record<Exclude<SessionPart, 'number'>, Reader> = {
   position: ({ start }, row) => row - start + 1,
   'from the end': ({ end }, row) => end - row,
   'minutes since start': ({ start }, row, time) => (time[row] - time[start]) / MINUTE,
-  number: ({ number }) => number,
   entry: ({ start }, _row, _time, nameAt) => nameAt(start),
   exit: ({ end }, _row, _time, nameAt) => nameAt(end - 1),
   before: ({ start }, row, _time, nameAt) => (row === start ? null : nameAt(row - 1)),

@@ -100,7 +100,7 @@ test('the sessions behind a figure are listed, in another order too, downloaded,
   const [longest] = await textsOf(driver, '.people tbody tr:first-child td:nth-child(3)')
   expect(longest).toMatch(/\d\s?(h|m)/)
   const [person] = await textsOf(driver, '.people tbody tr:first-child th')
-  const file = await (await byText(driver, 'Download list', 'a')).getAttribute('href')
+  const file = (await (await byText(driver, 'Download list', 'a')).getAttribute('href'))!
   const lines = (await (await fetch(file)).text()).trim().split('\n')
   const counted = Number((await textOf(driver, 'h1 strong')).replace(/\D/g, ''))
   expect(lines).toHaveLength(counted + 1)

@@ -237,8 +237,8 @@ function detoursOf(ways: readonly Way[], reached: number, whole: SideTally, plan
   const apartOf = timesApart(joinedPieces(whole.total))
   const bits = whole.over.map(joinedPieces)
   const over = shownNodes(plan).flatMap((node, number) => {
-    const own = bits[number >> 5]?.map((each) => (each >>> (number & 31)) & 1)
-    const apart = own && apartOf(own)
+    const own = bits[number >> 5]
+    const apart = own && apartOf(own, number & 31)
     return apart ? [{ node, ...apart }] : []
   })
   return { straight: common[0]?.index ?? null, over: adjustTimes(over) }

@@ -2,6 +2,7 @@ import { columnOf, isOfPerson } from '../../filters/bind.js'
 import { bindPick, rowMatcher, type RowMatcher } from '../../filters/picks.js'
 import type { EventLog } from '../../log/log.js'
 import { cutter } from '../../sessions/cuts.js'
+import { QUARTER } from '../../time/quarter.js'
 import { dayOf } from '../../time/range.js'
 import type { Path } from './path.js'
 import { readFollowed, type Followed } from './followed.js'
@@ -30,6 +31,10 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
   const { backward, occurrences, folded, steps, windowMs, from, until } = plan
   const picker = bindPick(plan.start, log)
   const begins = plan.sessions && cutter(log, plan.sessions)
+  // Whether they get there at all is seen without the steps, where nothing is asked of those who do not.
+  const asksSteps = plan.contains.length + plan.lacks.length + plan.through.length > 0
+  const ends = plan.end && !backward && !begins && !asksSteps ? bindPick(plan.end, log) : null
+  const fromQuarter = from / QUARTER
   const { plain } = picker
   const isStart = rowMatcher(plan.start, log)
   const isEnd = plan.end && rowMatcher(plan.end, log)
@@ -55,22 +60,31 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
     path.anchor = anchor
     path.person = person
     path.reached = -1
-    path.more = path.loops = path.cut = false
+    path.more = path.loops = path.cut = path.open = false
+    if (ends !== null) {
+      const reached = ends.next(anchor + 1, stop, person)
+      if (reached < 0 || time[reached] - origin > windowMs) {
+        path.length = 0
+        path.cut = reached >= 0
+        path.open = !path.cut && origin + windowMs > plan.now
+        return
+      }
+    }
     for (let row = anchor + by; row !== stop; row += by) {
       const at = time[row]
       if (begins !== null && begins(backward ? row + 1 : row)) break
       const type = typeOf[row]
       const node = plainNodes !== null ? plainNodes[type] : nodeAt(row, person)
-      const ends = isEnd !== null && isEnd.of[type] !== 0 && isEnd.holds(row, person)
+      const isThere = isEnd !== null && isEnd.of[type] !== 0 && isEnd.holds(row, person)
       const isStep = node >= 0 && node !== last
       if (Math.abs(at - origin) > windowMs) {
-        if (isEnd ? ends : isStep) {
+        if (isEnd ? isThere : isStep) {
           path.cut = true
           break
         }
         continue
       }
-      if (!ends && !isStep) continue
+      if (!isThere && !isStep) continue
       if (isStep) {
         if (length < steps) {
           rows[length] = row
@@ -79,7 +93,7 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
         if (folded) last = node
         if (isStart.of[type] !== 0 && isStart.holds(row, person)) path.loops = true
       }
-      if (ends) {
+      if (isThere) {
         path.reached = row
         break
       }
@@ -111,14 +125,24 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
       path.index = index
       const person = persons[index]
       const [first, end] = [offsets[index], offsets[index + 1]]
-      const since = time[first] >= from ? first : firstAt(from, first, end)
       if (backward && !occurrences && plain) {
         const last = plain.placeOf(time[end - 1] < until ? end : firstAt(until, first, end)) - 1
-        if (last < 0 || plain.rows[last] < since) return
+        if (last < 0 || plain.rows[last] < first || plain.quarters[last] < fromQuarter) return
         follow(plain.rows[last], first - 1, person)
         if (isWanted()) visit(path)
         return
       }
+      if (!backward && !occurrences && plain) {
+        // The range begins with a quarter, so the quarters alone tell what lies before it.
+        const { rows, quarters } = plain
+        let at = plain.placeOf(first)
+        while (at < rows.length && rows[at] < end && quarters[at] < fromQuarter) at++
+        if (at >= rows.length || rows[at] >= end || time[rows[at]] >= until) return
+        follow(rows[at], end, person)
+        if (isWanted()) visit(path)
+        return
+      }
+      const since = time[first] >= from ? first : firstAt(from, first, end)
       // The list is used again: to empty one is slow.
       let many = 0
       for (let row = picker.next(since, end, person); row >= 0; row = picker.next(row + 1, end, person)) {
@@ -139,7 +163,7 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
         at = readFollowed(followed, at, path)
         path.person = persons[path.index]
         for (let step = 0; step < path.length; step++)
-          nodes[step] = plainNodes !== null ? plainNodes[typeOf[rows[step]]] : nodeAt(rows[step], path.person)
+          if (nodes[step] < 0) nodes[step] = nodeAt(rows[step], path.person)
         visit(path)
       }
     },

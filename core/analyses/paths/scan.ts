@@ -41,12 +41,17 @@ export function scanPaths(log: EventLog, people: PersonRange, plan: PathsPlan): 
   const places = placesOf(plan, finder)
   const ways = new WayTable(everybody + 1, finder.refOf)
   const count = (path: Path) => {
+    if (plan.end && path.reached < 0) {
+      const groups = groupsOf?.(path.anchor, path.person)
+      if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].miss(path)
+      sides[everybody].miss(path)
+      return
+    }
     const at = places.of(path)
     const over = plan.end ? places.overOf(path) : null
     const groups = groupsOf?.(path.anchor, path.person)
     if (groups) for (let g = 0; g < groups.length; g++) sides[groups.found[g]].add(path, at, null)
     sides[everybody].add(path, at, over)
-    if (plan.end && path.reached < 0) return
     const rough = roughPlace(path, finder)
     if (plan.wanted![rough] !== 1) return
     const way = ways.of(path, rough)
@@ -71,7 +76,7 @@ function countNodes(log: EventLog, people: PersonRange, plan: PathsPlan, finder:
   const loose = new Map<string, Float64Array>()
   const rough = new Uint32Array(ROUGH)
   // Those who go by every one of their starts may have many ways: they are followed twice rather than kept.
-  const ways = plan.occurrences ? null : new FollowedBuilder()
+  const ways = plan.occurrences ? null : new FollowedBuilder(finder.size, end !== null)
   eachPath(log, people, plan, finder, (path) => {
     ways?.add(path)
     if (end && path.reached < 0) return

@@ -76,17 +76,21 @@ export class SideBuilder {
     this.sources = new Float64Array(plan.steps * this.width * plan.sources)
   }
 
-  /** @param places by step: the place of its node @param over which of the shown nodes it goes over, as bits */
-  add(path: Path, places: Int32Array, over: Uint32Array | null): void {
-    const { plan, width, time } = this
-    const { anchor, length, rows, person } = path
+  /** A way that did not get where it has to: none of its steps is counted. */
+  miss({ person, cut, open }: Path): void {
     this.ways++
     if (person !== this.last) this.people++
     this.last = person
-    if (path.cut) this.cut++
-    if (path.open) this.open++
+    if (cut) this.cut++
+    if (open) this.open++
+  }
+
+  /** @param places by step: the place of its node @param over which of the shown nodes it goes over, as bits */
+  add(path: Path, places: Int32Array, over: Uint32Array | null): void {
+    const { plan, width, time } = this
+    const { anchor, length, rows } = path
+    this.miss(path)
     if (plan.end) {
-      if (path.reached < 0) return
       this.reached++
       const took = time[path.reached] - time[anchor]
       this.total.push(took)

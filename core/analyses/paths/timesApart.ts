@@ -14,9 +14,9 @@ export interface TimesApart {
 /**
  * Compares the times of some ways with those of all others, time after time.
  * @param times ms, of every way, in no order
- * @returns asked with 1 for each of some ways and 0 for each other: null where all are among them, or none
+ * @returns asked with the bits of each way and which of them says that it is one of some: null where all are, or none
  */
-export function timesApart(times: Float64Array): (own: ArrayLike<number>) => TimesApart | null {
+export function timesApart(times: Float64Array): (own: ArrayLike<number>, bit?: number) => TimesApart | null {
   const whole = times.length
   const middle = whole > 0 ? logOf(rankedValues(times.slice(), (whole - 1) / 2)) : 0
   // In whole parts, which add up to the same in any order: people are read in whatever order threads come to them.
@@ -24,11 +24,11 @@ export function timesApart(times: Float64Array): (own: ArrayLike<number>) => Tim
   const squares = logs.map((log) => Math.round(log ** 2 / PARTS))
   const all = { sum: total(logs), squares: total(squares) }
   const split = [new Float64Array(whole), new Float64Array(whole)]
-  return (own) => {
+  return (own, bit = 0) => {
     let count = 0
     const sums = { sum: 0, squares: 0 }
     for (let at = 0; at < whole; at++) {
-      if (own[at] === 0) split[0][at - count] = times[at]
+      if (((own[at] >>> bit) & 1) === 0) split[0][at - count] = times[at]
       else {
         split[1][count++] = times[at]
         sums.sum += logs[at]
