@@ -101,6 +101,7 @@ const QUESTIONS: Record<string, object> = {
   },
   'sessions, how long they are': sessions({ measure: 'median length' }),
   'sessions, time per person': sessions({ measure: 'time per person' }),
+  'sessions, by day': sessions({ every: 'day', range: { last: 8, unit: 'week' }, measure: 'median length' }),
   'sessions of two groups': sessions({ breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 2 }] }),
 }
 /** What a sentence says where something is said to have changed, or to be unlike the rest of the time or another group. */

@@ -1,11 +1,12 @@
 import { addClustered, clusteredDifference } from '../../stats/clustered.js'
 import { benjaminiHochberg } from '../../stats/proportion.js'
 import { SMALL } from '../../stats/small.js'
+import { weekRhythm } from '../../stats/weekRhythm.js'
 import { CHANGED } from '../../stats/sure.js'
 import { countOf, formatChange, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import type { Reading } from '../../words/sentence.js'
-import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
-import { clearestSpan } from '../trend/changes.js'
+import { eventWords, groupWords, plain, strong, WEEKDAYS, type Finding, type Words } from '../../words/words.js'
+import { CLEAR, clearestSpan } from '../trend/changes.js'
 import type { SessionsResult, SessionsRow } from './finish.js'
 import { valueOf } from './value.js'
 import { USUAL_OVER, type SessionsQuestion } from './question.js'
@@ -35,6 +36,7 @@ export function sessionsFindings(result: SessionsResult, question: SessionsQuest
     ...against(result, question),
     ...aimed(result, question),
     ...change(result, question),
+    ...rhythmFinding(result, question),
     ...groupFinding(result),
   )
   const [entry] = result.entries
@@ -101,6 +103,34 @@ function change({ all, buckets }: SessionsResult, { measure, every }: SessionsQu
       plain(` in a ${every} to `),
       strong(sayMeasure(span.inside, measure)),
       plain(` in the last ${countOf(whole.length - span.from, `whole ${every}`, `whole ${every}s`)}, more than noise.`),
+    ],
+  ]
+}
+
+/** By days: the weekday that is highest against the one that is lowest, where they differ by more than noise. */
+function rhythmFinding({ all, buckets }: SessionsResult, { measure, every }: SessionsQuestion): Finding[] {
+  if (every !== 'day') return []
+  const rhythm = weekRhythm(
+    all.values.flatMap((sums, at) => {
+      const { key, open, cut } = buckets[at]
+      return open || cut ? [] : [{ day: key, value: valueOf(sums, measure) }]
+    }),
+    // Days of few sessions go further up and down than others: under 0.01 it told of 1.8 % of nothing.
+    CLEAR,
+  )
+  if (!rhythm) return []
+  const { most, least, means } = rhythm
+  // Means of whole numbers are told as such.
+  const write = (x: number) => sayMeasure(measure === 'sessions' ? Math.round(x) : x, measure)
+  return [
+    [
+      plain('The week has a rhythm: '),
+      strong(`${WEEKDAYS[most]}s`),
+      plain(' are highest with '),
+      strong(write(means[most])),
+      plain(` on average, ${WEEKDAYS[least]}s lowest with `),
+      strong(write(means[least])),
+      plain('.'),
     ],
   ]
 }

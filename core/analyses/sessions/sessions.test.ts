@@ -274,9 +274,9 @@ describe('as a slow reading of the definition', () => {
 
 describe('what it says', () => {
   /** Everybody comes once a day for two weeks; `minutes` of each says how long. */
-  const days = (people: number, minutes: (person: number, day: number) => number) =>
+  const days = (people: number, minutes: (person: number, day: number) => number, many = 14) =>
     Array.from({ length: people }, (_, p) =>
-      Array.from({ length: 14 }, (_unused, day) => {
+      Array.from({ length: many }, (_unused, day) => {
         const person = `p${p}`
         const time = MONDAY + day * DAY + p * MINUTE
         return [
@@ -285,10 +285,10 @@ describe('what it says', () => {
         ]
       }).flat(),
     ).flat()
-  const tell = (list: TestEvent[], more: Partial<SessionsQuestion> = {}, profiles = {}) => {
+  const tell = (list: TestEvent[], more: Partial<SessionsQuestion> = {}, profiles = {}, now = NOW) => {
     const question = { ...base, ...more }
     return said(
-      sessionsFindings(answer<SessionsResult>(logOf(list, { profiles }), question, { now: NOW }), question, {
+      sessionsFindings(answer<SessionsResult>(logOf(list, { profiles }), question, { now }), question, {
         thisYear: 2026,
       }),
     )
@@ -300,6 +300,16 @@ describe('what it says', () => {
     expect(findings[1]).toMatch(/have one event only; .* last over 10 m\.$/)
     expect(findings.some((finding) => finding.includes('moved'))).toBe(false)
     expect(tell([{ person: 'x', event: 'a', time: MONDAY - DAY }]).findings[0]).toMatch(/^No session began/)
+  })
+
+  test('a rhythm of the week, by days', () => {
+    const weeks = { range: { from: '2026-01-05', to: '2026-02-08' } }
+    const now = MONDAY + 36 * DAY
+    const busy = days(20, (_p, day) => (day % 7 === 5 ? 30 : 10 + (day % 3)), 35)
+    const { findings } = tell(busy, weeks, {}, now)
+    expect(findings.join(' ')).toMatch(/The week has a rhythm: Saturdays are highest with 30 m on average/)
+    const even = days(20, (_p, day) => 10 + (day % 3), 35)
+    expect(tell(even, weeks, {}, now).findings.join(' ')).not.toMatch(/rhythm/)
   })
 
   test('a level that changed and stayed, and the group that stays longest', () => {

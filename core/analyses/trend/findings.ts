@@ -1,6 +1,6 @@
 import { SMALL } from '../../stats/small.js'
 import type { Reading } from '../../words/sentence.js'
-import jStat from 'jstat'
+import { weekRhythm } from '../../stats/weekRhythm.js'
 import { mean } from '../../stats/quantile.js'
 import { mannKendall } from '../../stats/trendTest.js'
 import { capital, countOf, formatAs, formatChange, formatNumber, formatDay, formatPercent } from '../../words/format.js'
@@ -30,8 +30,6 @@ import { lineWords, measureWords } from './sentence.js'
 import { visibleLines } from './shown.js'
 import { unusualPoints, type UnusualPoint } from './unusual.js'
 
-/** An analysis of variance is clear under this p-value. */
-const RHYTHM = 0.01
 const MOST_FINDINGS = 5
 
 /** The line that the findings are about: the first that is shown. */
@@ -242,27 +240,12 @@ function compared(subject: Subject, before: TrendRow): Finding[] {
   ]
 }
 
-/**
- * By days over at least four whole weeks: the weekday with the highest mean against the one with the lowest, where an
- * analysis of variance over the weekdays says that they differ.
- */
+/** By days: the weekday that is highest against the one that is lowest, where they differ by more than noise. */
 function weeklyRhythm({ line, question, result, words, full }: Subject): Finding | null {
-  if (question.every !== 'day' || full.length < 28) return null
-  const days: number[][] = WEEKDAYS.map(() => [])
-  for (const bucket of full) {
-    const value = line.all.values[bucket]
-    if (value !== null) days[Temporal.PlainDate.from(result.buckets[bucket].key).dayOfWeek - 1].push(value)
-  }
-  const all = days.flat()
-  if (days.some((values) => values.length < 3) || all.length === 0) return null
-  const middle = mean(all)!
-  const between = days.reduce((sum, values) => sum + values.length * (mean(values)! - middle) ** 2, 0) / 6
-  const within =
-    days.reduce((sum, values) => sum + values.reduce((s, x) => s + (x - mean(values)!) ** 2, 0), 0) / (all.length - 7)
-  if (!(within > 0) || 1 - jStat.centralF.cdf(between / within, 6, all.length - 7) >= RHYTHM) return null
-  const means = days.map((values) => mean(values)!)
-  const [most, least] = [means.indexOf(Math.max(...means)), means.indexOf(Math.min(...means))]
-  if (!(means[least] >= 0) || means[most] < means[least] * (1 + LEAST_CHANGE)) return null
+  if (question.every !== 'day') return null
+  const rhythm = weekRhythm(full.map((bucket) => ({ day: result.buckets[bucket].key, value: line.all.values[bucket] })))
+  if (!rhythm) return null
+  const { most, least, means } = rhythm
   const write = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
   return [
     plain('The week has a rhythm: '),
