@@ -107,6 +107,8 @@ const QUESTIONS: Record<string, object> = {
 /** What a sentence says where something is said to have changed, or to be unlike the rest of the time or another group. */
 const CHANGE =
   /\bmore were lost\b|\bcame back (?:less|more) often\b|\bof the later half\b|\bmoved\b|\b(?:rises|falls) steadily\b|\bwas unusual\b|\bwent from\b|\bthen back\b|\bis more than noise\b|\bthan those of the others\b/i
+/** People come by a rhythm of the week here; how long they stay has none. */
+const RHYTHM = /\bhas a rhythm\b/
 
 const alarms = new Map(Object.keys(QUESTIONS).map((name) => [name, [] as string[]]))
 for (let month = 0; month < MONTHS; month++) {
@@ -118,7 +120,11 @@ for (let month = 0; month < MONTHS; month++) {
     const { findings } = said(
       analysisOf(question.kind).findings(result as never, question as never, { thisYear: 2026 }),
     )
-    const alarm = findings.find((finding) => CHANGE.test(finding) && !finding.startsWith('No clear'))
+    const alarm = findings.find(
+      (finding) =>
+        (CHANGE.test(finding) && !finding.startsWith('No clear')) ||
+        (question.kind === 'sessions' && RHYTHM.test(finding)),
+    )
     if (alarm) alarms.get(name)!.push(alarm)
   }
   if ((month + 1) % 50 === 0) process.stderr.write(`${month + 1} months …\n`)

@@ -89,7 +89,7 @@ function SessionsBody(props: Props) {
           <p className="chart-note">
             {show.form === 'lengths'
               ? `% of sessions by how long they last. ${capital(proseShare(result.all.over / total.sessions))} last over ${formatDuration(over * 60_000)}.`
-              : `${MEASURED[question.measure]}${question.compare ? `; thin: ${compareWords(question.compare, words)}` : ''}`}
+              : `${MEASURED[question.measure]}${question.compare ? besideWords(result, compareWords(question.compare, words)) : ''}`}
           </p>
           <div className="chart-space">
             <Mounted>
@@ -103,13 +103,17 @@ function SessionsBody(props: Props) {
 }
 
 const rowsOf = ({ groups, all }: SessionsOf) => (groups.length > 0 ? groups : [all])
+/** More than two lines with theirs beside them are a tangle. */
+const isThin = (result: SessionsResult) => rowsOf(result).length <= 2
+const besideWords = (result: SessionsResult, time: string) =>
+  isThin(result) ? `; thin: ${time}` : `; ${time} stands in the table`
 const rowsBefore = ({ before }: SessionsResult) => (before ? rowsOf(before) : [])
 
 function OverTime({ question, result, words, selected, onSelect }: Props) {
   const { measure, every, target } = question
   const { buckets, before } = result
   const own = rowsOf(result)
-  const earlier = before ? rowsBefore(result) : []
+  const earlier = before && isThin(result) ? rowsBefore(result) : []
   const rows = [...own, ...earlier]
   const named = (row: SessionsRow) => (row.key ? rowName(row, result.rest) : MEASURED[measure])
   const lines = own.map((row): ChartLine => ({
