@@ -93,6 +93,8 @@ test('the sessions behind a figure are listed, in another order too, downloaded,
   await waitForText(driver, '.question', /compared with the time just before, aiming at 500/)
   await waitForText(driver, '.all-row', /All together/)
   await press(driver, () => byCss(driver, '.numbers tbody tr:first-child [data-cell]'))
+  await press(driver, () => byCss(driver, '.rests-on summary'))
+  await waitForText(driver, '.rests-on p', /^\d[\d,]* sessions of \d[\d,]* people began then\./)
   await click('See their sessions', 'a')
   await waitForText(driver, 'h1', /sessions of .* people who had a session in the week of/)
   await click('Length', 'a')

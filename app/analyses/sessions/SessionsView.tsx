@@ -26,6 +26,7 @@ import {
   MISSING,
   proseShare,
 } from '../../../core/words/format.js'
+import { groupId } from '../../../core/questions/groupId.js'
 import { compareWords, eventWords, splitsHead } from '../../../core/words/words.js'
 import type { BarSeries } from '../../charts/barsConfig.js'
 import { bucketLabel, bucketTitle } from '../../charts/bucketLabel.js'
@@ -36,7 +37,7 @@ import { Mounted } from '../../ui/Mounted.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { BodyProps, KindView } from '../view.js'
-import { answersFor, changeWords, chartValue, markOf, rowName } from './figures.js'
+import { answersFor, restsOn, changeWords, chartValue, markOf, rowName } from './figures.js'
 import './sessions.css'
 
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
@@ -96,6 +97,7 @@ function SessionsBody(props: Props) {
               <Suspense>{show.form === 'lengths' ? <Lengths {...props} /> : <OverTime {...props} />}</Suspense>
             </Mounted>
           </div>
+          {show.form === 'over time' && <RestsOn {...props} />}
         </>
       )}
     </>
@@ -167,6 +169,30 @@ function OverTime({ question, result, words, selected, onSelect }: Props) {
           }
         : {})}
     />
+  )
+}
+
+/** What a figure is made of: that which is selected, else that of the last whole bucket. */
+function RestsOn({ question, result, words, selected }: Props) {
+  const { measure, every } = question
+  const { buckets } = result
+  const [mark] = selected
+  const whole = buckets.findLastIndex(({ open, cut }) => !open && !cut)
+  const asked = mark?.bucket === undefined || mark.before ? -1 : buckets.findIndex(({ key }) => key === mark.bucket)
+  const at = asked >= 0 ? asked : whole
+  if (at < 0) return null
+  const group = mark?.group && groupId(mark.group)
+  const row = result.groups.find(({ key }) => key !== null && groupId(key) === group) ?? result.all
+  const sums = row.values[at]
+  if (sums.sessions === 0) return null
+  return (
+    <details className="rests-on">
+      <summary>
+        What {sayMeasure(valueOf(sums, measure), measure)} rests on ({bucketTitle(buckets[at].key, every, words)}
+        {row.key && `, ${rowName(row, result.rest)}`})
+      </summary>
+      <p>{restsOn(sums, measure)}</p>
+    </details>
   )
 }
 

@@ -49,7 +49,7 @@ function afterSessions(question: SessionsQuestion, result: SessionsResult, near:
       label: 'What part of sessions lasts how long?',
       question: { ...question, show: { ...show, form: 'lengths' } },
     })
-  if (holds) {
+  if (holds && 'names' in holds.event) {
     looks.push(...depthOf(holds, eventWords(holds.event, words), within).slice(0, 3))
     return looks.slice(0, 4)
   }
