@@ -123,8 +123,9 @@ const beforeStart = `(e.time < a.f.t OR (e.time = a.f.t AND e.seq < a.f.s))`
  * which event, with the median times from the start and from the step before, and the commonest whole ways with theirs.
  * @param starts the ways: person, start `f` as { t, s }
  * @param events which events `e` lie on the way of `a`
+ * @param more what else is told of the steps `s`
  */
-function steps(starts: string, events: string, start: string, backward = false): string {
+function steps(starts: string, events: string, start: string, { backward = false, more = '' } = {}): string {
   const order = backward ? 'ORDER BY time DESC, seq DESC' : 'ORDER BY time, seq'
   return `
   WITH a AS (${starts}), w AS (
@@ -144,8 +145,23 @@ function steps(starts: string, events: string, start: string, backward = false):
   SELECT 'all' AS what, 0 AS k, '' AS previous, '' AS type, count(*) AS n, NULL AS m FROM a
   UNION ALL SELECT 'node', k, '', type, count(*), median(took) FROM s GROUP BY k, type
   UNION ALL SELECT 'ribbon', k, previous, type, count(*), median(step) FROM s GROUP BY k, previous, type
-  UNION ALL (SELECT 'way', 0, '', way, count(*) AS n, median(took) FROM ways GROUP BY way ORDER BY n DESC LIMIT 500)`
+  UNION ALL (SELECT 'way', 0, '', way, count(*) AS n, median(took) FROM ways GROUP BY way ORDER BY n DESC LIMIT 500)
+  ${more}`
 }
+
+/** The eight commonest of each step. */
+const SHOWN = `SELECT type FROM (
+    SELECT type, row_number() OVER (PARTITION BY k ORDER BY count(*) DESC, type) AS place FROM s GROUP BY k, type
+  ) WHERE place <= 8`
+
+/** Of the events that are shown: how long those took who went over them on their way, and all others. */
+const DETOURS = `
+  UNION ALL SELECT 'over', 0, '', x.type, count(*), median(a.g.t - a.f.t)
+    FROM (SELECT DISTINCT person, type FROM s) x JOIN a ON a.person = x.person
+    WHERE x.type IN (${SHOWN}) GROUP BY x.type
+  UNION ALL SELECT 'others', 0, '', x.type, count(*), median(a.g.t - a.f.t)
+    FROM (SELECT DISTINCT type FROM s WHERE type IN (${SHOWN})) x CROSS JOIN a
+    WHERE NOT EXISTS (SELECT 1 FROM s WHERE s.person = a.person AND s.type = x.type) GROUP BY x.type`
 
 const STARTS = (event: string, which: 'min' | 'max') => `
   SELECT person, ${which}(struct_pack(t := time, s := seq)) AS f FROM events
@@ -186,10 +202,15 @@ function stepsEqual(result: Result, rows: Row[]): boolean {
       })
     )
   })
+  const detoursEqual = (result.detours?.over ?? []).every(({ node, count, others, median, othersMedian }) => {
+    const find = (what: string) => of(what).find((row) => row.type === node.event)
+    return same(find('over'), count, median) && same(find('others'), others, othersMedian)
+  })
   const told = new Map(of('way').map((row) => [row.type, row]))
   const listed = ways.filter(({ nodes, more, count }) => nodes.length > 0 && !more && count > ways.at(-1)!.count)
   return (
     nodesEqual &&
+    detoursEqual &&
     listed.length > 0 &&
     // A way of six steps that went on is the same list in SQL as one that ended there.
     listed.every(({ nodes, count, median }) => {
@@ -515,12 +536,9 @@ export const comparisons: Comparison[] = [
   {
     name: 'Paths: backward, six steps of eight events, in a day',
     question: { ...WAYS, start: did('Ride completed'), backward: true },
-    sql: steps(
-      STARTS('Ride completed', 'max'),
-      `${beforeStart} AND e.time >= a.f.t - ${DAY_MS}`,
-      'Ride completed',
-      true,
-    ),
+    sql: steps(STARTS('Ride completed', 'max'), `${beforeStart} AND e.time >= a.f.t - ${DAY_MS}`, 'Ride completed', {
+      backward: true,
+    }),
     equal: stepsEqual,
   },
   {
@@ -530,6 +548,7 @@ export const comparisons: Comparison[] = [
       GOT_THERE('App opened', 'Ride completed'),
       `${afterStart} AND (e.time < a.g.t OR (e.time = a.g.t AND e.seq <= a.g.s))`,
       'App opened',
+      { more: DETOURS },
     ),
     equal: stepsEqual,
   },
