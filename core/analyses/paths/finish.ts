@@ -3,7 +3,7 @@ import { adjusted, compare, type Compared } from '../../stats/compared.js'
 import type { Interval } from '../../stats/proportion.js'
 import { quantile } from '../../stats/quantile.js'
 import type { QueryContext } from '../analysis.js'
-import { joinedPieces, sortedPieces, type Pieces } from '../../stats/pieces.js'
+import { joinedPieces, joinedWhole, sortedPieces, type Pieces } from '../../stats/pieces.js'
 import { nodeOfRef, type PathsPart } from './plan.js'
 import { nodeId, type PathNode, type PathsQuestion } from './question.js'
 import { shownNodes, type PathsPlan } from './shape.js'
@@ -235,7 +235,7 @@ function detoursOf(ways: readonly Way[], reached: number, whole: SideTally, plan
   const common = ways.flatMap((way, index) => (way.count >= COMMON * reached && !way.more ? [{ way, index }] : []))
   common.sort((a, b) => a.way.nodes.length - b.way.nodes.length || b.way.count - a.way.count)
   const apartOf = timesApart(joinedPieces(whole.total))
-  const bits = whole.over.map(joinedPieces)
+  const bits = whole.over.map(joinedWhole)
   const over = shownNodes(plan).flatMap((node, number) => {
     const own = bits[number >> 5]
     const apart = own && apartOf(own, number & 31)

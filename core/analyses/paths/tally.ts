@@ -1,5 +1,5 @@
 import { rankedValues } from '../../stats/select.js'
-import { Growing, type Pieces } from '../../stats/pieces.js'
+import { Growing, GrowingWhole, type Pieces } from '../../stats/pieces.js'
 import type { Path } from './path.js'
 import type { NodeRef, PathsPlan } from './shape.js'
 
@@ -18,7 +18,7 @@ export type WayTallies = Map<number, WayTally[]>
 
 /** Of steps in the order they were taken, way by way: how their ribbon is numbered, ms from the start. */
 export interface StepTimes {
-  ribbon: Float64Array
+  ribbon: Uint32Array
   sinceStart: Float64Array
 }
 
@@ -42,7 +42,7 @@ export interface SideTally {
   total: Pieces
   loops: Pieces
   /** beside `total`: which of the shown nodes the way goes over, as bits, 32 of them in each list */
-  over: Pieces[]
+  over: Uint32Array[][]
 }
 
 /** A step's places: the kept nodes, everything else, ends here. */
@@ -53,9 +53,9 @@ export class SideBuilder {
   private readonly nodes: Float64Array
   private readonly ribbons: Float64Array
   private readonly sources: Float64Array
-  private readonly ribbon = new Growing()
+  private readonly ribbon = new GrowingWhole()
   private readonly sinceStart = new Growing()
-  private readonly over: Growing[] = []
+  private readonly over: GrowingWhole[] = []
   private readonly total = new Growing()
   private readonly loops = new Growing()
   private ways = 0
@@ -95,7 +95,7 @@ export class SideBuilder {
       const took = time[path.reached] - time[anchor]
       this.total.push(took)
       if (path.loops) this.loops.push(took)
-      if (over !== null) for (let i = 0; i < over.length; i++) (this.over[i] ??= new Growing()).push(over[i])
+      if (over !== null) for (let i = 0; i < over.length; i++) (this.over[i] ??= new GrowingWhole()).push(over[i])
     } else if (path.loops) this.loops.push(length > 0 ? Math.abs(time[rows[length - 1]] - time[anchor]) : 0)
     let before = 0
     for (let step = 0; step < length; step++) {
