@@ -2,7 +2,7 @@ import Button from '@mui/material/Button'
 import { Link, useSearchParams } from 'react-router'
 import { asQuestion } from '../../core/analyses/asQuestion.js'
 import { faultWords } from '../../core/questions/faults.js'
-import { countOf, formatNumber } from '../../core/words/format.js'
+import { countOf } from '../../core/words/format.js'
 import { peopleParams, studyAddress } from '../address/address.js'
 import { readPeople, readSessionSort } from '../address/readAddress.server.js'
 import { saidPeopleWords } from '../analyses/words.js'
@@ -11,6 +11,7 @@ import { useWorkspace } from '../page/workspace.js'
 import { PeopleTabs } from '../people/PeopleTabs.js'
 import { sessionsAddress } from '../people/sessionsAddress.js'
 import { SessionTable } from '../people/SessionTable.js'
+import { Pager } from '../ui/Pager.js'
 import type { Route } from './+types/people.sessions'
 
 const PAGE = 50
@@ -80,19 +81,7 @@ export default function SessionsOfPeople({ loaderData }: Route.ComponentProps) {
         ) : (
           <SessionTable sessions={sessions} sort={sort} sorted={(next) => address({ sort: JSON.stringify(next) })} />
         )}
-        {pages > 1 && (
-          <div className="pager">
-            <Button component={Link} to={address({ page: String(page - 1) })} disabled={page <= 1}>
-              Before
-            </Button>
-            <span>
-              Page {formatNumber(page)} of {formatNumber(pages)}
-            </span>
-            <Button component={Link} to={address({ page: String(page + 1) })} disabled={page >= pages}>
-              Next
-            </Button>
-          </div>
-        )}
+        <Pager page={page} pages={pages} address={(to) => address({ page: String(to) })} />
       </section>
     </main>
   )

@@ -10,7 +10,7 @@ import type { Condition } from '../../core/questions/parts.js'
 import { ruleOfPeople } from '../../core/analyses/peopleRule.js'
 import { asGroup, EVERYBODY, type Rule, type RuleGroup } from '../../core/segments/rule.js'
 import { faultWords } from '../../core/questions/faults.js'
-import { countOf, formatNumber } from '../../core/words/format.js'
+import { countOf } from '../../core/words/format.js'
 import { conditionWords } from '../../core/words/words.js'
 import { besideAddress, peopleParams, segmentAddress, studyAddress } from '../address/address.js'
 import { dowser, missing } from '../door/dowser.server.js'
@@ -26,6 +26,7 @@ import { CompositionSheet } from '../segments/CompositionSheet.js'
 import { ProfileEditor } from '../segments/ProfileEditor.js'
 import { SavePeopleDialog } from '../segments/SavePeopleDialog.js'
 import { useWorkspace } from '../page/workspace.js'
+import { Pager } from '../ui/Pager.js'
 import type { Route } from './+types/people'
 
 const PAGE = 50
@@ -198,19 +199,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
               from={`?${new URLSearchParams({ of: JSON.stringify(ref), ...(sort ? { sort: JSON.stringify(sort) } : {}) }).toString()}`}
             />
           )}
-          {pages > 1 && (
-            <div className="pager">
-              <Button component={Link} to={address({ page: String(page - 1) })} disabled={page <= 1}>
-                Before
-              </Button>
-              <span>
-                Page {formatNumber(page)} of {formatNumber(pages)}
-              </span>
-              <Button component={Link} to={address({ page: String(page + 1) })} disabled={page >= pages}>
-                Next
-              </Button>
-            </div>
-          )}
+          <Pager page={page} pages={pages} address={(to) => address({ page: String(to) })} />
         </section>
         {!everybody && find === '' && count > 0 && (
           <CompositionSheet

@@ -14,6 +14,7 @@ import { peopleParams } from '../address/address.js'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { put, useAddress } from '../ui/useAddress.js'
 import { useWorkspace } from '../page/workspace.js'
+import { Pager } from '../ui/Pager.js'
 import type { Route } from './+types/person'
 
 const PAGE = 100
@@ -135,19 +136,7 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
             </Select>
           </div>
           <Sessions rows={person.page} person={person} ofParam={ofParam} />
-          {pages > 1 && (
-            <div className="pager">
-              <Button component={Link} to={pageAddress(search, page - 1)} disabled={page <= 1}>
-                Newer
-              </Button>
-              <span>
-                Page {formatNumber(page)} of {formatNumber(pages)}
-              </span>
-              <Button component={Link} to={pageAddress(search, page + 1)} disabled={page >= pages}>
-                Older
-              </Button>
-            </div>
-          )}
+          <Pager page={page} pages={pages} address={(to) => pageAddress(search, to)} words={['Newer', 'Older']} />
         </section>
       </div>
     </main>

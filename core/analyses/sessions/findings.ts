@@ -5,7 +5,8 @@ import { weekRhythm } from '../../stats/weekRhythm.js'
 import { CHANGED } from '../../stats/sure.js'
 import { countOf, formatChange, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import type { Reading } from '../../words/sentence.js'
-import { eventWords, groupWords, plain, strong, WEEKDAYS, type Finding, type Words } from '../../words/words.js'
+import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { rhythmFinding } from '../rhythmFinding.js'
 import { CLEAR, clearestSpan } from '../trend/changes.js'
 import type { SessionsResult, SessionsRow } from './finish.js'
 import { valueOf } from './value.js'
@@ -36,7 +37,7 @@ export function sessionsFindings(result: SessionsResult, question: SessionsQuest
     ...against(result, question),
     ...aimed(result, question),
     ...change(result, question),
-    ...rhythmFinding(result, question),
+    ...rhythm(result, question),
     ...groupFinding(result),
   )
   const [entry] = result.entries
@@ -108,9 +109,9 @@ function change({ all, buckets }: SessionsResult, { measure, every }: SessionsQu
 }
 
 /** By days: the weekday that is highest against the one that is lowest, where they differ by more than noise. */
-function rhythmFinding({ all, buckets }: SessionsResult, { measure, every }: SessionsQuestion): Finding[] {
+function rhythm({ all, buckets }: SessionsResult, { measure, every }: SessionsQuestion): Finding[] {
   if (every !== 'day') return []
-  const rhythm = weekRhythm(
+  const found = weekRhythm(
     all.values.flatMap((sums, at) => {
       const { key, open, cut } = buckets[at]
       return open || cut ? [] : [{ day: key, value: valueOf(sums, measure) }]
@@ -118,21 +119,9 @@ function rhythmFinding({ all, buckets }: SessionsResult, { measure, every }: Ses
     // Days of few sessions go further up and down than others: under 0.01 it told of 1.8 % of nothing.
     CLEAR,
   )
-  if (!rhythm) return []
-  const { most, least, means } = rhythm
+  if (!found) return []
   // Means of whole numbers are told as such.
-  const write = (x: number) => sayMeasure(measure === 'sessions' ? Math.round(x) : x, measure)
-  return [
-    [
-      plain('The week has a rhythm: '),
-      strong(`${WEEKDAYS[most]}s`),
-      plain(' are highest with '),
-      strong(write(means[most])),
-      plain(` on average, ${WEEKDAYS[least]}s lowest with `),
-      strong(write(means[least])),
-      plain('.'),
-    ],
-  ]
+  return [rhythmFinding(found, (x) => sayMeasure(measure === 'sessions' ? Math.round(x) : x, measure))]
 }
 
 /** The group whose sessions last most clearly longer, or shorter, than the others': by people, each with all of theirs. */

@@ -1,5 +1,6 @@
 import { SMALL } from '../../stats/small.js'
 import type { Reading } from '../../words/sentence.js'
+import { rhythmFinding } from '../rhythmFinding.js'
 import { weekRhythm } from '../../stats/weekRhythm.js'
 import { mean } from '../../stats/quantile.js'
 import { mannKendall } from '../../stats/trendTest.js'
@@ -11,7 +12,6 @@ import {
   propertyWords,
   plain,
   strong,
-  WEEKDAYS,
   type Finding,
   type Piece,
   type Words,
@@ -245,17 +245,7 @@ function weeklyRhythm({ line, question, result, words, full }: Subject): Finding
   if (question.every !== 'day') return null
   const rhythm = weekRhythm(full.map((bucket) => ({ day: result.buckets[bucket].key, value: line.all.values[bucket] })))
   if (!rhythm) return null
-  const { most, least, means } = rhythm
-  const write = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
-  return [
-    plain('The week has a rhythm: '),
-    strong(`${WEEKDAYS[most]}s`),
-    plain(' are highest with '),
-    strong(write(means[most])),
-    plain(` on average, ${WEEKDAYS[least]}s lowest with `),
-    strong(write(means[least])),
-    plain('.'),
-  ]
+  return rhythmFinding(rhythm, (x) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency))
 }
 
 /** Whether the whole rises or falls steadily, where no single step explains it: by the Mann–Kendall test. */
