@@ -1,4 +1,3 @@
-import { listSessions, mergeListed, type ListedPlan } from './analyses/sessions/listed.js'
 import { analysisOf, type AnalysisKind } from './analyses/registry.js'
 import type { EventLog, PersonRange } from './log/log.js'
 import type { AnyMark } from './questions/study.js'
@@ -23,10 +22,23 @@ const members: Scanner = {
   select: (log, people, plan) => selectMembers(log, people, plan as MembersPlan),
 }
 
+/** The plan of a study that counts sessions, and which of them are listed. */
+export interface ListedPlan {
+  kind: AnalysisKind
+  plan: unknown
+  marks: readonly AnyMark[]
+}
+
+/** In order of people, so that the same question lists them in the same order. */
 const sessionList: Scanner = {
-  scan: (log, people, plan) => listSessions(log, people, plan as ListedPlan),
-  merge: (a, b) => mergeListed(a as Pieces, b as Pieces),
-  anyOrder: true,
+  scan(log, people, asked) {
+    const { kind, plan, marks } = asked as ListedPlan
+    return analysisOf(kind).listed?.(log, people, plan, marks) ?? []
+  },
+  merge(a, b) {
+    ;(a as Pieces).push(...(b as Pieces))
+    return a
+  },
   select: () => new Uint32Array(0),
 }
 

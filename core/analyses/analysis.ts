@@ -8,6 +8,7 @@ import type { Fault } from '../questions/faults.js'
 import type { EventPick } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
 import type { AnyMark, StudyDefinition } from '../questions/study.js'
+import type { Pieces } from '../stats/pieces.js'
 import type { SidesColumn } from '../segments/sides.js'
 import type { Explain, SpokenKind } from './kind.js'
 import type { Annotation, Words } from '../words/words.js'
@@ -85,6 +86,8 @@ export interface Analysis<
   select(log: EventLog, people: PersonRange, plan: Plan, marks: readonly Mark[]): Uint32Array
   /** the row at which a person came to be counted in a mark, to look at what happened then; null where there is none */
   moment?(log: EventLog, index: number, plan: Plan, marks: readonly Mark[]): number | null
+  /** of marks that count sessions: those counted in any of them, `LISTED` numbers of each, in order of people */
+  listed?(log: EventLog, people: PersonRange, plan: Plan, marks: readonly Mark[]): Pieces
   /** the dated notes that stand on its chart; left out: none do */
   notesOn?(result: Result, notes: readonly Annotation[]): Annotation[]
   /** reads what its sentence says in full */

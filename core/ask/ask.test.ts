@@ -445,6 +445,8 @@ test('what is asked of sessions is drawn as it is asked', () => {
   const show = (text: string) => (ask(text, vocabulary)[0]!.question as { show?: object }).show
   expect(show('first thing in a session')).toEqual({ form: 'ways' })
   expect(show('sessions longer than 20 minutes')).toEqual({ form: 'lengths', over: 20 })
+  // What only sounds like it is not taken for it.
+  expect(ask('average fare the first time a user did a ride', vocabulary)[0]!.question.kind).toBe('trend')
   // Of no event that is known there is no depth.
   expect(ask('how deep into a session do people search', vocabulary)).toEqual([])
 })

@@ -191,7 +191,8 @@ const WAYS: Phrase[] = [
 const ANYBODY =
   '(?:people|persons?|users?|they|riders?|customers?|members?|visitors?|somebody|someone|everybody|everyone)'
 const SESSION = '(?:sessions?|visits?)'
-const IN_IT = '(?: (?:in|on|with|within) (?:the app|the site|the website|it|us|an?y? ?session|a visit))?'
+const IN_IT =
+  '(?: (?:in|on|with|within) (?:the app|the site|the website|it|us|(?:an?|any|the|each) (?:session|visit)))?'
 const ofSessions = (source: string, take: (match: RegExpExecArray) => { means: string } & SaidOfSessions): Phrase =>
   phrase('kind', source, (match, said) => {
     const { means, ...asked } = take(match)
@@ -203,7 +204,7 @@ const ofSessions = (source: string, take: (match: RegExpExecArray) => { means: s
 /** Of sessions. */
 const VISITS: Phrase[] = [
   ofSessions(
-    `(?:how|at what|at which) (?:deep|far|early|late|position|place) (?:into|in) (?:a |an |the |their )?${SESSION} ?(?:do|does|did|is|are|was)?(?: ${ANYBODY}(?= ))?|how (?:deep|far|early|late) (?:do|does|did) ${ANYBODY} (?:into|in) (?:a |an |the |their )?${SESSION}|depth of|position in (?:a |the )?${SESSION} of`,
+    `(?:how|at what|at which) (?:deep|far|early|late|position|place) (?:into|in) (?:a |an |the |their )?${SESSION} ?(?:do|does|did|is|are|was)?(?: ${ANYBODY}(?= ))?|how (?:deep|far|early|late) (?:do|does|did) ${ANYBODY} (?:into|in) (?:a |an |the |their )?${SESSION}|position in (?:a |the )?${SESSION} of`,
     () => ({ means: 'its place in a session', depth: true }),
   ),
   ofSessions(
@@ -213,7 +214,7 @@ const VISITS: Phrase[] = [
     }),
   ),
   ofSessions(
-    `(?:how much |the )?time (?:spent |on the app |in the app )?(?:on (?:the )?(?:app|site|website) |in (?:the )?app )?(?:per|for each|of each|a|by each) ${ANYBODY}|how much time (?:does|do|did) (?:an? |each )?${ANYBODY} spend${IN_IT}`,
+    `(?:how much |the )?time (?:spent |on the app |in the app )?(?:on (?:the )?(?:app|site|website) |in (?:the )?app )?(?:per|for each|of each|by each) ${ANYBODY}|how much time (?:does|do|did) (?:an? |each )?${ANYBODY} spend${IN_IT}`,
     () => ({ means: 'time per person', measure: 'time per person' }),
   ),
   ofSessions(

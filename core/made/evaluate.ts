@@ -46,8 +46,8 @@ export interface CompiledRecipe {
 /**
  * Resolves a recipe's names. What is not known is added to the faults and read as no value, so that the rest of the
  * recipe still works.
+ * @param context with `newestMs` of the newest event, epoch ms, where that is known
  */
-/** @param context with `newestMs` of the newest event, epoch ms, where that is known */
 export function compileRecipe(info: MadeInfo, context: CompileContext & { newestMs?: number | null }): CompiledRecipe {
   const { recipe, of } = info
   const { schema, faults } = context

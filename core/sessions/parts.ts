@@ -1,5 +1,4 @@
 import type { EventLog } from '../log/log.js'
-import { personIndex } from '../log/personIndex.js'
 import type { Schema } from '../log/schema.js'
 import type { CutPlan } from './cuts.js'
 import type { SessionPart } from './properties.js'
@@ -30,23 +29,6 @@ export function sessionFinder(log: EventLog, plan: CutPlan, now: number): (row: 
   }
 }
 
-/** Which of a person's sessions a row lies in, from 1: of one row after another. */
-function numberFinder(log: EventLog, plan: CutPlan, now: number): (row: number) => number {
-  const { offsets } = log
-  const starts = SessionStarts.of(log, plan, now)
-  let [personStart, personEnd, counted, number] = [0, 0, 0, 0]
-  return (row) => {
-    if (row < personStart || row >= personEnd) {
-      const index = personIndex(log, row)
-      personStart = offsets[index]
-      personEnd = offsets[index + 1]
-      ;[counted, number] = [personStart, 0]
-    } else if (row < counted - 1) [counted, number] = [personStart, 0]
-    for (; counted <= row; counted++) if (starts.startOf(counted) === counted) number++
-    return number
-  }
-}
-
 const MINUTE = 60_000
 
 /** Reads a part of the session at a row: null where there is none. */
@@ -62,8 +44,8 @@ export function bindPart(
   const names: string[] = []
   const nameAt = (row: number) => (names[type[row]] ??= schema.currentName(schema.types[type[row]].name))
   if (part === 'number') {
-    const numberOf = numberFinder(log, plan, now)
-    return (row) => (time[row] <= now ? numberOf(row) : null)
+    const starts = SessionStarts.of(log, plan, now)
+    return (row) => (time[row] <= now ? starts.numberOf(row) : null)
   }
   const read = READERS[part]
   return (row) => {

@@ -1,15 +1,19 @@
 import type { EventLog } from '../log/log.js'
+import { personIndex } from '../log/personIndex.js'
 import { cutter, type CutPlan } from './cuts.js'
 
 /**
- * Where sessions begin in a block, as a bit for each row, worked out only as far as it is asked about. What lies after the
- * moment begins anew, so that the last session that is seen ends before it.
+ * Where sessions begin in a block, as a bit for each row, worked out person by person as they are asked about: a rare
+ * event does not wait for everybody. What lies after the moment begins anew, so that the last session that is seen ends
+ * before it.
  */
 export class SessionStarts {
   private readonly bits: Uint32Array
-  /** people that are done, and their rows */
-  private people = 0
-  private rows = 0
+  /** by person's index: 1 = theirs are worked out */
+  private readonly done: Uint8Array
+  /** the rows of the person asked about last */
+  private from = 0
+  private to = 0
   private readonly begins: (row: number) => boolean
 
   private constructor(
@@ -18,6 +22,7 @@ export class SessionStarts {
     private readonly now: number,
   ) {
     this.bits = new Uint32Array((log.time.length >>> 5) + 1)
+    this.done = new Uint8Array(log.people)
     this.begins = cutter(log, plan)
   }
 
@@ -37,20 +42,20 @@ export class SessionStarts {
     return starts
   }
 
-  /** Works them out up to the end of the person whose row it is. */
+  /** Goes to the person whose row it is. */
   private reach(row: number): void {
-    const { bits, begins, now } = this
+    if (row >= this.from && row < this.to) return
+    const { bits, begins, now, done } = this
     const { offsets, time } = this.log
-    while (this.rows <= row) {
-      const end = offsets[++this.people]
-      let at = this.rows
-      bits[at >>> 5] |= 1 << (at & 31)
-      for (at++; at < end; at++) {
-        const unseen = time[at] > now
-        if (begins(at) || (unseen && time[at - 1] <= now)) bits[at >>> 5] |= 1 << (at & 31)
-      }
-      this.rows = end
-    }
+    const index = personIndex(this.log, row)
+    this.from = offsets[index]
+    this.to = offsets[index + 1]
+    if (done[index] === 1) return
+    done[index] = 1
+    let at = this.from
+    bits[at >>> 5] |= 1 << (at & 31)
+    for (at++; at < this.to; at++)
+      if (begins(at) || (time[at] > now && time[at - 1] <= now)) bits[at >>> 5] |= 1 << (at & 31)
   }
 
   /** The first row of the session that a row lies in. */
@@ -66,11 +71,19 @@ export class SessionStarts {
   /** The row after the last one of it. */
   endOf(row: number): number {
     this.reach(row)
-    const { bits, rows } = this
+    const { bits, to } = this
     let word = (row + 1) >>> 5
     let some = bits[word] & (0xffffffff << ((row + 1) & 31))
-    // The next person's first row is a start whether or not it has been worked out.
-    while (some === 0 && (word + 1) * 32 < rows) some = bits[++word]
-    return some === 0 ? rows : Math.min(rows, word * 32 + 31 - Math.clz32(some & -some))
+    while (some === 0 && (word + 1) * 32 < to) some = bits[++word]
+    return some === 0 ? to : Math.min(to, word * 32 + 31 - Math.clz32(some & -some))
+  }
+
+  /** Which of the person's sessions a row lies in, from 1. */
+  numberOf(row: number): number {
+    this.reach(row)
+    const { bits, from } = this
+    let number = 0
+    for (let at = this.startOf(row); at >= from; at--) number += (bits[at >>> 5] >>> (at & 31)) & 1
+    return number
   }
 }

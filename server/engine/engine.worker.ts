@@ -2,6 +2,7 @@ import type { PeopleSort } from './peopleSort.js'
 import {
   peopleOfSessions,
   sessionAt,
+  sessionsListed,
   sortSessions,
   type ListedSession,
 } from '../../core/analyses/sessions/sessionList.js'
@@ -38,7 +39,7 @@ import { answerSegment, type SegmentRequest } from './segments.js'
 import { LogKeeper, type Snapshot } from './keeper.js'
 import { answerAndListen, listOfSessions, momentOf, readPeople, type Answer, type SegmentShelf } from './query.js'
 import { QueryControl, ScanPool } from './scanPool.js'
-import { Lane } from './turns.js'
+import { inTurns, Lane } from './turns.js'
 import { usageReader } from './usage.js'
 import { LoopWatch, type Held } from './watch.js'
 
@@ -142,7 +143,8 @@ const made = new MadeCache()
 const making = new Lane()
 const saved = segmentStore(db)
 const frozenLists = new ByteCache<Uint32Array>(64)
-const sessionLists = new ByteCache<Float64Array>(128)
+/** in their order, with how many people they are of: two million of them */
+const sessionLists = new ByteCache<{ list: Float64Array; people: number }>(160)
 const segments: SegmentShelf = {
   get: saved.saved,
   nameOf: (id) => own(saved.names(), id),
@@ -282,19 +284,19 @@ async function listedSessions(
 ): Promise<SessionsReply> {
   const snapshot = keeper.current
   const now = moment(snapshot)
-  const key = keyOf({ sessions: ref }, snapshot, now)
-  let list = sessionLists.get(key)
-  if (!list) {
+  const key = keyOf({ sessions: ref, sort }, snapshot, now)
+  let kept = sessionLists.get(key)
+  if (!kept) {
     const found = await withBase(call, key, (base) => listOfSessions(ref, base), snapshot, now)
     if ('faults' in found) return found
-    list = found
-    sessionLists.set(key, list)
+    const list = await inTurns(sortSessions(found, sort), () => note('sorting sessions'))
+    sessionLists.set(key, (kept = { list, people: peopleOfSessions(found) }))
   }
-  const name = `${key} ${JSON.stringify(sort)}`
-  let order = segments.lists.get(name)
-  if (!order) segments.lists.set(name, (order = sortSessions(list, sort)))
-  const page = Array.from(order.subarray(offset, offset + limit), (place) => sessionAt(list, place, snapshot.schema))
-  return { count: order.length, people: peopleOfSessions(list), page }
+  const { list, people } = kept
+  const count = sessionsListed(list)
+  const length = Math.max(0, Math.min(limit, count - offset))
+  const page = Array.from({ length }, (_, i) => sessionAt(list, offset + i, snapshot.schema))
+  return { count, people, page }
 }
 
 /** Who stands before and after a person in a list; null where they are not in it. */

@@ -3,9 +3,7 @@ import type { AnyMark } from '../../core/questions/study.js'
 import type { Among, PeopleRef, RulePeople, StudyPeople } from '../../core/analyses/people.js'
 import type { QueryContext } from '../../core/analyses/analysis.js'
 import { passesOf } from '../../core/analyses/passes.js'
-import type { ListedPlan } from '../../core/analyses/sessions/listed.js'
-import type { SessionsMark } from '../../core/analyses/sessions/marks.js'
-import type { SessionsPlan } from '../../core/analyses/sessions/plan.js'
+import type { ListedPlan } from '../../core/scanners.js'
 import { asQuestion } from '../../core/analyses/asQuestion.js'
 import { analysisOf, type Question, type Result } from '../../core/analyses/registry.js'
 import { beforeItStopped, stoppedIn, type Listener, type Stopped } from '../../core/analyses/stopped.js'
@@ -163,12 +161,12 @@ export async function momentOf(ref: PeopleRef, person: number, base: QueryBase):
 /** The sessions counted in a study's marks, LISTED numbers of each; none of a study that counts no sessions. */
 export async function listOfSessions({ study, marks }: StudyPeople, base: QueryBase): Promise<Float64Array | Faulty> {
   const question = asQuestion(study)
-  if (question.kind !== 'sessions') return new Float64Array(0)
+  if (!analysisOf(question.kind).listed) return new Float64Array(0)
   const ready = await prepare(question, base, marks)
   if ('faults' in ready) return ready
   if (base.snapshot.chunks.length === 0) return new Float64Array(0)
   base.query.people += base.snapshot.seenPeople
-  const asked: ListedPlan = { plan: ready.plan as SessionsPlan, marks: marks as SessionsMark[] }
+  const asked: ListedPlan = { kind: question.kind, plan: ready.plan, marks }
   return joinedPieces((await base.pool.scan(base.snapshot, 'session list', asked, base.query)) as Pieces)
 }
 

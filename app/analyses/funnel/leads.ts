@@ -81,13 +81,14 @@ function afterFunnel(question: FunnelQuestion, result: FunnelResult, catalog: Ca
       question: { ...plain, breakdowns: [{ by: property, keep: 10 }] },
     })
   const goal = question.steps.at(-1)!
-  looks.push(
-    ...depthOf(
-      { event: goal.event, ...(goal.where ? { where: goal.where } : {}) },
-      stepName(question, question.steps.length - 1, words),
-      { range: question.range, ...withAmong(question) },
-    ).slice(0, 1),
-  )
+  if ('names' in goal.event)
+    looks.push(
+      ...depthOf(
+        { event: goal.event, ...(goal.where ? { where: goal.where } : {}) },
+        stepName(question, question.steps.length - 1, words),
+        { range: question.range, ...withAmong(question) },
+      ).slice(0, 1),
+    )
   const wider = { count: question.window.count * 2, unit: question.window.unit }
   if (wider.count <= 1000)
     looks.push({

@@ -28,7 +28,7 @@ const NEVER = -2
  */
 export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
   const { offsets, time, person: persons, type: typeOf, slot } = log
-  const { backward, occurrences, folded, steps, windowMs, from, until } = plan
+  const { backward, occurrences, folded, steps, windowMs, from, until, now } = plan
   const picker = bindPick(plan.start, log)
   const begins = plan.sessions && cutter(log, plan.sessions)
   // Whether they get there at all is seen without the steps, where nothing is asked of those who do not.
@@ -63,15 +63,18 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
     path.more = path.loops = path.cut = path.open = false
     if (ends !== null) {
       const reached = ends.next(anchor + 1, stop, person)
-      if (reached < 0 || time[reached] - origin > windowMs) {
+      const seen = reached >= 0 && time[reached] <= now
+      if (!seen || time[reached] - origin > windowMs) {
         path.length = 0
-        path.cut = reached >= 0
-        path.open = !path.cut && origin + windowMs > plan.now
+        path.cut = seen
+        path.open = !seen && origin + windowMs > now
         return
       }
     }
     for (let row = anchor + by; row !== stop; row += by) {
       const at = time[row]
+      // What lies after the moment is not seen yet.
+      if (at > now) break
       if (begins !== null && begins(backward ? row + 1 : row)) break
       const type = typeOf[row]
       const node = plainNodes !== null ? plainNodes[type] : nodeAt(row, person)
@@ -101,7 +104,7 @@ export function pathFinder(log: EventLog, plan: PathsPlan): PathFinder {
     }
     path.length = length
     const short = isEnd ? path.reached < 0 : length < steps
-    path.open = short && !backward && !path.cut && origin + windowMs > plan.now
+    path.open = short && !backward && !path.cut && origin + windowMs > now
   }
 
   function has(test: RowMatcher): boolean {

@@ -13,6 +13,8 @@ import { valueOf } from './value.js'
 import { USUAL_OVER, type SessionsQuestion } from './question.js'
 import { MEASURE_UNIT, MEASURED, sayMeasure, targetValue, targetWords } from './words.js'
 
+const MOST_FINDINGS = 5
+
 /** What sessions say: how long one typically is, how many end at once, what changed, and which group differs. */
 export function sessionsFindings(result: SessionsResult, question: SessionsQuestion, words: Words): Reading {
   const { all } = result
@@ -27,19 +29,20 @@ export function sessionsFindings(result: SessionsResult, question: SessionsQuest
       strong(formatDuration(valueOf(total, 'time per person'))),
       plain(` each in all this time, in ${formatNumber(valueOf(total, 'per person'))} sessions.`),
     ])
+  findings.push(
+    ...against(result, question),
+    ...aimed(result, question),
+    ...change(result, question),
+    ...groupFinding(result),
+    ...rhythm(result, question),
+  )
+  // What was asked for, and what differs, goes before what is always so.
   findings.push([
     strong(proseShare(total.single / total.sessions)),
     plain(' of sessions have one event only; '),
     strong(proseShare(all.over / total.sessions)),
     plain(` last over ${formatDuration((question.show.over ?? USUAL_OVER) * 60_000)}.`),
   ])
-  findings.push(
-    ...against(result, question),
-    ...aimed(result, question),
-    ...change(result, question),
-    ...rhythm(result, question),
-    ...groupFinding(result),
-  )
   const [entry] = result.entries
   if (result.groups.length === 0 && entry && !question.holds)
     findings.push([
@@ -47,7 +50,7 @@ export function sessionsFindings(result: SessionsResult, question: SessionsQuest
       strong(eventWords({ names: [entry.event] }, words)),
       plain(`: ${proseShare(entry.sessions / total.sessions)} of sessions.`),
     ])
-  return { findings: findings.slice(0, 4), cautions: cautionsOf(result) }
+  return { findings: findings.slice(0, MOST_FINDINGS), cautions: cautionsOf(result) }
 }
 
 /** The whole time against the time beside it. */

@@ -2,6 +2,7 @@ import type { Analysis } from '../analysis.js'
 import { explainSessions } from './explain.js'
 import { sessionsFindings } from './findings.js'
 import { finishSessions, type SessionsResult } from './finish.js'
+import { listSessions } from './listed.js'
 import { sessionsMark, type SessionsMark } from './marks.js'
 import { nextSessions, planSessions, type SessionsPart, type SessionsPlan } from './plan.js'
 import { sessionMarks, sessionStudies } from './printed.js'
@@ -33,6 +34,7 @@ export const sessions: Analysis<SessionsQuestion, SessionsMark, SessionsPlan, Se
   reads: ({ pass }) => pass === 'count',
   select: selectSessions,
   moment: momentOfSessions,
+  listed: listSessions,
   printed: sessionStudies,
   printedMarks: sessionMarks,
   findings: sessionsFindings,

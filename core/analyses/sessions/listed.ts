@@ -18,13 +18,13 @@ export const LISTED = [
 ] as const
 export type Listed = (typeof LISTED)[number]
 
-export interface ListedPlan {
-  plan: SessionsPlan
-  marks: readonly SessionsMark[]
-}
-
-/** The sessions counted in any of the marks, each once: LISTED numbers of each. Joins by putting side by side. */
-export function listSessions(log: EventLog, people: PersonRange, { plan, marks }: ListedPlan): Pieces {
+/** The sessions counted in any of the marks, each once: LISTED numbers of each, in order of people. */
+export function listSessions(
+  log: EventLog,
+  people: PersonRange,
+  plan: SessionsPlan,
+  marks: readonly SessionsMark[],
+): Pieces {
   const { time, type, source } = log
   const tests = testsOf(log, plan, marks)
   const found = new Growing()
@@ -46,9 +46,4 @@ export function listSessions(log: EventLog, people: PersonRange, { plan, marks }
     found.push(open ? 1 : 0)
   })
   return [found.done()]
-}
-
-export function mergeListed(a: Pieces, b: Pieces): Pieces {
-  a.push(...b)
-  return a
 }

@@ -4,7 +4,9 @@ import { answer, logOf, MONDAY, peopleIn, scanAll, UTC, type TestEvent, type Tes
 import { said } from '../../../tests/said.js'
 import type { EventPick } from '../../questions/parts.js'
 import { parseQuestion } from '../registry.js'
-import { sessionAt, sortSessions } from './sessionList.js'
+import { atOnce } from '../../steps.js'
+import { LISTED } from './listed.js'
+import { peopleOfSessions, sessionAt, sessionsListed, sortSessions } from './sessionList.js'
 import { joinedPieces } from '../../stats/pieces.js'
 import { listSessions } from './listed.js'
 import type { SessionsPlan } from './plan.js'
@@ -45,9 +47,10 @@ const valuesOf = ({ all }: SessionsResult, measure: SessionMeasure) => all.value
 /** The sessions of marks, listed. */
 function sessionsIn(test: TestLog, question: SessionsQuestion, marks: SessionsMark[], now: number) {
   const plan = scanAll(test, question, { now }, marks).plan as SessionsPlan
-  const list = joinedPieces(listSessions(test.log, { from: 0, to: test.log.people }, { plan, marks }))
-  return Array.from(sortSessions(list, { by: 'start', up: true }), (place) => {
-    const { person, startMs, source: _source, ...told } = sessionAt(list, place, test.schema)
+  const list = joinedPieces(listSessions(test.log, { from: 0, to: test.log.people }, plan, marks))
+  const sorted = atOnce(sortSessions(list, { by: 'start', up: true }))
+  return Array.from({ length: sessionsListed(sorted) }, (_, place) => {
+    const { person, startMs, source: _source, ...told } = sessionAt(sorted, place, test.schema)
     return { person: test.people[person - 1], start: startMs, ...told }
   })
 }
@@ -147,6 +150,22 @@ describe('what is counted', () => {
         { kind: 'session', entry: 'x' },
       ]).map(({ person }) => person),
     ).toEqual(['bea'])
+  })
+
+  test('a list longer than one step is put in order as a plain sort does', () => {
+    const many = 20_011
+    const list = Float64Array.from({ length: many * LISTED.length }, (_, i) => {
+      const [session, field] = [Math.floor(i / LISTED.length), LISTED[i % LISTED.length]]
+      if (field === 'person') return Math.floor(session / 3) + 1
+      return field === 'ms' ? (session * 7919) % 500 : field === 'start' ? (session * 104_729) % 10_007 : 0
+    })
+    expect(peopleOfSessions(list)).toBe(Math.ceil(many / 3))
+    const told = (of: Float64Array) => {
+      const field = (row: number, name: (typeof LISTED)[number]) => of[row * LISTED.length + LISTED.indexOf(name)]
+      return Array.from({ length: many }, (_, row) => [field(row, 'ms'), field(row, 'start'), field(row, 'person')])
+    }
+    const plain = told(list).sort((a, b) => b[0] - a[0] || b[1] - a[1] || a[2] - b[2])
+    expect(told(atOnce(sortSessions(list, { by: 'length' })))).toEqual(plain)
   })
 
   test('ranges of length hold their upper end, and words for each', () => {
@@ -300,6 +319,13 @@ describe('what it says', () => {
     expect(findings[1]).toMatch(/have one event only; .* last over 10 m\.$/)
     expect(findings.some((finding) => finding.includes('moved'))).toBe(false)
     expect(tell([{ person: 'x', event: 'a', time: MONDAY - DAY }]).findings[0]).toMatch(/^No session began/)
+  })
+
+  test('what moved is told beside a comparison and a target', () => {
+    const list = days(40, (_p, day) => (day < 7 ? 10 : 20))
+    const { findings } = tell(list, { compare: { to: 'before' }, target: 15 })
+    expect(findings.join(' ')).toMatch(/Median length moved: from 10 m/)
+    expect(findings.join(' ')).toMatch(/The target of 15 minutes was reached in 7 of 14 whole days/)
   })
 
   test('a rhythm of the week, by days', () => {
