@@ -3,6 +3,7 @@ import { z } from 'zod'
 import type { Fault } from '../questions/faults.js'
 import type { AnyMark, StudyDefinition } from '../questions/study.js'
 import type { Analysis } from './analysis.js'
+import { attribution } from './attribution/index.js'
 import { crosstab } from './crosstab/index.js'
 import { funnel } from './funnel/index.js'
 import { gaps } from './gaps/index.js'
@@ -16,7 +17,19 @@ import { sessions } from './sessions/index.js'
 import { trend } from './trend/index.js'
 
 /** The kinds of study. A new kind adds a line here, and one in the interface's registry: all else is read from these. */
-export const analyses = { trend, funnel, crosstab, overlap, retention, habit, growth, gaps, paths, sessions } as const
+export const analyses = {
+  trend,
+  funnel,
+  crosstab,
+  overlap,
+  retention,
+  habit,
+  growth,
+  gaps,
+  paths,
+  sessions,
+  attribution,
+} as const
 
 type Kinds = typeof analyses
 export type AnalysisKind = keyof Kinds

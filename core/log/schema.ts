@@ -1,5 +1,5 @@
 import { own } from '../names.js'
-import { NOTHING_MENDED, type InnerRecipe, type Mending } from '../made/definitions.js'
+import { NOTHING_MENDED, type InnerRecipe, type Mending, type RuleRow } from '../made/definitions.js'
 import { sessionProperties } from '../sessions/properties.js'
 import { Dictionary, type Values } from './dictionary.js'
 
@@ -47,6 +47,8 @@ export interface Schema {
   typesNamed(name: string): number[] | undefined
   /** What an event's name counts as, after merging. */
   currentName(name: string): string
+  /** The rows of channel rules, beside their fallback; null where the property is made in another way. */
+  channelRows(of: 'event' | 'person', name: string): readonly RuleRow[] | null
   /** The names of all events there are to choose: of what arrived, and combined ones. */
   eventNames(): string[]
   /** The same with the values that made properties have by now: those of columns that were made for a question. */
@@ -89,6 +91,11 @@ abstract class Naming {
 
   madeCode(of: 'event' | 'person', name: string): number | undefined {
     return this.madeCodes.get(`${of} ${name}`)
+  }
+
+  channelRows(of: 'event' | 'person', name: string): readonly RuleRow[] | null {
+    const found = this.mending.derived.find((each) => each.of === of && each.name === name && each.channels)
+    return found?.recipe.kind === 'rules' ? found.recipe.rows : null
   }
 
   eventNames(): string[] {

@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest'
 import { benjaminiHochberg, twoProportions, wilson } from './proportion.js'
 import { mean, quantile } from './quantile.js'
+import { GroupMedians } from './groupMedians.js'
 import { rankedCells, extentOf } from './rankedCells.js'
 import { rankedValues } from './select.js'
 import { mannKendall } from './trendTest.js'
@@ -116,6 +117,26 @@ test('percentiles of cells and of their runs are those of the sorted lists', () 
         })
       }
     }
+})
+
+test('medians of many groups at once are those of sorting, also of times longer than four bytes tell', () => {
+  let seed = 11
+  const next = () => (seed = (seed * 48_271) % 2_147_483_647)
+  for (const most of [1, 20, 1e6, 1e11]) {
+    const given = Array.from({ length: 999 }, () => ({
+      group: next() % 7,
+      ms: Math.floor((next() / 2_147_483_647) ** 4 * most),
+    }))
+    // Of the last group there is nothing, of the one before a single time.
+    given.push({ group: 7, ms: most })
+    const groups = new GroupMedians(9)
+    for (const { group, ms } of given) groups.count(group, ms)
+    groups.narrow()
+    for (const { group, ms } of given) groups.collect(group, ms)
+    const own = (group: number) =>
+      Float64Array.from(given.flatMap((each) => (each.group === group ? each.ms : []))).sort()
+    expect([...groups.medians()]).toEqual(Array.from({ length: 9 }, (_, group) => quantile(own(group), 0.5) ?? NaN))
+  }
 })
 
 test('Mann–Kendall: every later figure larger; none rising; too few', () => {

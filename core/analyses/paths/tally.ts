@@ -1,4 +1,4 @@
-import { rankedValues } from '../../stats/select.js'
+import { GroupMedians } from '../../stats/groupMedians.js'
 import { Growing, GrowingWhole, type Pieces } from '../../stats/pieces.js'
 import type { Path } from './path.js'
 import type { NodeRef, PathsPlan } from './shape.js'
@@ -217,44 +217,37 @@ export class WayTable {
   }
 }
 
-/**
- * The medians of times by ribbon and by node, ms; NaN where there are none. The times of each ribbon are put behind each
- * other in one array, those of a node's ribbons side by side, and each median is found without sorting.
- */
+/** The medians of times by ribbon, from the step before, and by node, from the start, ms; NaN where there are none. */
 export function medianTimes(
-  { times, nodes, ribbons }: SideTally,
+  { times, nodes, ribbons }: Pick<SideTally, 'times' | 'nodes' | 'ribbons'>,
   width: number,
 ): { nodes: Float64Array; ribbons: Float64Array } {
   const square = width * width
-  /** by step, place, and place before: the ribbons of a node side by side */
-  const orderOf = Uint32Array.from(ribbons, (_, ribbon) => {
-    const step = Math.floor(ribbon / square)
-    return step * square + (ribbon % width) * width + Math.floor((ribbon % square) / width)
-  })
-  const starts = new Uint32Array(ribbons.length + 1)
-  for (const { ribbon } of times) for (let i = 0; i < ribbon.length; i++) starts[orderOf[ribbon[i]] + 1]++
-  for (let key = 0; key < ribbons.length; key++) starts[key + 1] += starts[key]
-  const filled = starts.slice(0, ribbons.length)
-  const fromStart = new Float64Array(starts[ribbons.length])
-  const fromStep = new Float64Array(fromStart.length)
+  const nodeOf = Uint32Array.from(ribbons, (_, ribbon) => Math.floor(ribbon / square) * width + (ribbon % width))
+  const fromStart = new GroupMedians(nodes.length)
+  const fromStep = new GroupMedians(ribbons.length)
   for (const { ribbon, sinceStart } of times) {
     let before = 0
     for (let i = 0; i < ribbon.length; i++) {
       const own = ribbon[i]
       const ms = sinceStart[i]
-      const at = filled[orderOf[own]]++
-      fromStart[at] = ms
+      fromStart.count(nodeOf[own], ms)
       // The step before stands before it, unless it is a way's first.
-      fromStep[at] = own < square ? ms : ms - before
+      fromStep.count(own, ms - before * +(own >= square))
       before = ms
     }
   }
-  const median = (values: Float64Array, from: number, to: number) =>
-    to > from ? rankedValues(values.subarray(from, to), (to - from - 1) / 2) : NaN
-  return {
-    nodes: Float64Array.from(nodes, (_, node) => median(fromStart, starts[node * width], starts[(node + 1) * width])),
-    ribbons: Float64Array.from(ribbons, (_, ribbon) =>
-      median(fromStep, starts[orderOf[ribbon]], starts[orderOf[ribbon] + 1]),
-    ),
+  fromStart.narrow()
+  fromStep.narrow()
+  for (const { ribbon, sinceStart } of times) {
+    let before = 0
+    for (let i = 0; i < ribbon.length; i++) {
+      const own = ribbon[i]
+      const ms = sinceStart[i]
+      fromStart.collect(nodeOf[own], ms)
+      fromStep.collect(own, ms - before * +(own >= square))
+      before = ms
+    }
   }
+  return { nodes: fromStart.medians(), ribbons: fromStep.medians() }
 }

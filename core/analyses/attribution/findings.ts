@@ -1,0 +1,213 @@
+import { benjaminiHochberg, twoSidedP } from '../../stats/proportion.js'
+import { SMALL } from '../../stats/small.js'
+import { MANY_SURE } from '../../stats/sure.js'
+import { countOf, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
+import type { Reading } from '../../words/sentence.js'
+import { plain, strong, type Finding, type Words } from '../../words/words.js'
+import { creditsOf, type AttributionResult, type GoalCredit } from './finish.js'
+import { weightsOf } from './credit.js'
+import { isOfAll, leadOf, type Model, type AttributionQuestion } from './question.js'
+import { lookBackWords, modelWords, pickedWords, touchByWords, touchWords, worthWords } from './words.js'
+
+/** More without a touch than this, or in everything else, is told of. */
+const MUCH = 0.25
+
+/** What the credit says: who brings most, for whom the model matters, how many touches it takes, what nobody knows. */
+export function attributionFindings(result: AttributionResult, question: AttributionQuestion, words: Words): Reading {
+  const [goal] = result.goals
+  const name = pickedWords(question.goals[0], words)
+  if (goal.all.conversions === 0)
+    return { findings: [[plain('Nobody did '), strong(name), plain(' in this time, as asked.')]], cautions: [] }
+  const touched = goal.all.conversions - goal.all.noneConversions
+  return {
+    findings:
+      touched === 0
+        ? []
+        : [
+            ...most(result, question, words),
+            ...shifted(result, question, words),
+            ...touchesOf(goal),
+            ...removed(result, question, words),
+          ],
+    cautions: cautionsOf(result, question, words),
+  }
+}
+
+const nameOf = (result: AttributionResult, question: AttributionQuestion, value: number, words: Words) =>
+  touchWords(result.values[value], question.by, undefined, words)
+
+/** Who has the largest part of what has a touch. */
+function most(result: AttributionResult, question: AttributionQuestion, words: Words): Finding[] {
+  const [goal] = result.goals
+  const lead = leadOf(question)
+  const credits = creditsOf(goal, goal.all, lead)
+  if (!credits || lead === 'participation' || !(goal.all.worth > 0)) return []
+  const top = largest(credits, result)
+  if (top === null) return []
+  return [
+    [
+      plain(`By ${modelWords(lead)} `),
+      strong(nameOf(result, question, top, words)),
+      plain(' has the largest part: '),
+      strong(formatNumber(credits[top])),
+      plain(` of ${formatNumber(goal.all.worth)} ${worthWords(question, words)}, `),
+      strong(proseShare(credits[top] / goal.all.worth)),
+      plain('.'),
+    ],
+  ]
+}
+
+/** The place of the largest, of single values; null where two share that place, or there is none. */
+function largest(numbers: readonly number[], { values }: AttributionResult): number | null {
+  let top: number | null = null
+  let isShared = false
+  numbers.forEach((number, place) => {
+    if ('rest' in values[place]) return
+    if (top === null || number > numbers[top]) [top, isShared] = [place, false]
+    else if (number === numbers[top]) isShared = true
+  })
+  return isShared ? null : top
+}
+
+/** For whom it matters most whether the first or the last touch has the credit, where that is more than chance. */
+function shifted(result: AttributionResult, question: AttributionQuestion, words: Words): Finding[] {
+  const [goal] = result.goals
+  const { all } = goal
+  const models = question.models.filter((model) => !isOfAll(model) && model !== 'participation')
+  const [lead, ...others] = models
+  if (others.length === 0 || !(all.worth > 0)) return []
+  const early = earlyValues(goal, result)
+  const base = creditsOf(goal, all, lead)!
+  const shifts = others.flatMap((model) =>
+    creditsOf(goal, all, model)!.flatMap((credit, value) =>
+      // Only what its place among the touches explains.
+      early[value] * Math.sign(earlyOf(model) - earlyOf(lead)) * (credit - base[value]) > 0
+        ? [{ model, value, by: (credit - base[value]) / all.worth }]
+        : [],
+    ),
+  )
+  const found = shifts.sort((a, b) => Math.abs(b.by) - Math.abs(a.by) || b.by - a.by)[0]
+  if (!found || Math.abs(found.by) < 0.005) return []
+  const { value, by, model } = found
+  return [
+    [
+      strong(nameOf(result, question, value, words)),
+      plain(by > 0 ? ' gains ' : ' loses '),
+      strong(formatPoints(Math.abs(by)).replace(/^\+/, '')),
+      plain(
+        ` by ${modelWords(model)} against ${modelWords(lead)}: it comes ${early[value] > 0 ? 'early' : 'late'}, the first touch ${countOf(goal.all.credit[value].firstTouches, 'time', 'times')}, the last ${countOf(goal.all.credit[value].lastTouches, 'time', 'times')}.`,
+      ),
+    ],
+  ]
+}
+
+/**
+ * By value: 1 = it begins more often than it closes, −1 = it closes more often, 0 = that may be chance. Of the conversions
+ * with several touches in which it is one end, as heads and tails; conversions of one person are alike, so that there are
+ * no more independent ones than people.
+ */
+function earlyValues({ all }: GoalCredit, { values }: AttributionResult): number[] {
+  const alike = all.people > 0 ? all.conversions / all.people : 1
+  const tests = all.credit.map(({ firstTouches: first, lastTouches: last }) => {
+    const many = first + last
+    return many < SMALL * alike ? 0 : (first - last) / Math.sqrt(many * alike)
+  })
+  const adjusted = benjaminiHochberg(tests.map(twoSidedP))
+  return tests.map((z, value) => ('rest' in values[value] || adjusted[value] >= MANY_SURE ? 0 : Math.sign(z)))
+}
+
+/** Whether a model gives more to the first touch or to the last: −1 = all to the last, 1 = all to the first. */
+function earlyOf(model: Model): number {
+  const weights = weightsOf(model)
+  if (weights) return weights[0] - weights[2]
+  return model === 'first' ? 1 : model === 'last' || model === 'last other' ? -1 : model === 'decay' ? -0.5 : 0
+}
+
+function touchesOf({ touches, median, all }: GoalCredit): Finding[] {
+  const touched = all.conversions - all.noneConversions
+  const several = touched - touches[1]
+  return [
+    [
+      strong(proseShare(several / touched)),
+      plain(` of conversions with a touch have several. `),
+      ...(median === null
+        ? []
+        : [plain('Half of them come within '), strong(formatDuration(median)), plain(' of the first touch.')]),
+    ],
+  ]
+}
+
+/** The largest removal effect, with its interval. */
+function removed(result: AttributionResult, question: AttributionQuestion, words: Words): Finding[] {
+  const [{ removal, all }] = result.goals
+  if (!removal || !question.models.includes('removal')) return []
+  const top = largest(
+    removal.map(({ value }) => value),
+    result,
+  )
+  if (top === null) return []
+  const { value, low, high, effect } = removal[top]
+  const others = removal
+    .map((own, place) => ({ ...own, place }))
+    .filter((own) => own.place !== top && own.high > low && !('rest' in result.values[own.place]))
+  return [
+    [
+      plain('By removal effect '),
+      strong(nameOf(result, question, top, words)),
+      plain(
+        ` has ${formatNumber(value)} of ${formatNumber(all.worth - all.none)} (95 %: ${formatNumber(low)} to ${formatNumber(high)}); without it `,
+      ),
+      strong(proseShare(effect)),
+      plain(` of what its chain converts would be lost.`),
+      ...(others.length > 0
+        ? [
+            plain(
+              ` Its interval overlaps that of ${nameOf(result, question, others[0].place, words)}: which of them is larger is not settled.`,
+            ),
+          ]
+        : []),
+    ],
+  ]
+}
+
+function cautionsOf(result: AttributionResult, question: AttributionQuestion, words: Words): Finding[] {
+  const [goal] = result.goals
+  const { all } = goal
+  const touched = all.conversions - all.noneConversions
+  const name = touchByWords(question.by, words)
+  const cautions: Finding[] = []
+  if (touched === 0)
+    cautions.push([
+      plain(
+        `No touch was found for any of ${countOf(all.conversions, 'conversion', 'conversions')}: no event in the look-back carries ${name}${question.leftOut ? ', beside what is left out' : ''}. Look back further, or tell touches apart by something else.`,
+      ),
+    ])
+  else if (touched < SMALL)
+    cautions.push([
+      plain(`Only ${countOf(touched, 'conversion has', 'conversions have')} a touch: one more or less says little.`),
+    ])
+  if (touched > 0 && all.noneConversions / all.conversions > MUCH)
+    cautions.push([
+      strong(proseShare(all.noneConversions / all.conversions)),
+      plain(
+        ` of conversions have no touch found within ${lookBackWords(question.lookBack)}: of them nothing is said here.`,
+      ),
+    ])
+  if (goal.self > 0)
+    cautions.push([
+      strong(proseShare(goal.self / all.conversions)),
+      plain(
+        ` of conversions are their own last touch, for ${pickedWords(question.goals[0], words)} carries ${name} itself. To leave that out, say which events are touches.`,
+      ),
+    ])
+  const rest = result.values.findIndex((key) => 'rest' in key)
+  const lead = creditsOf(goal, all, leadOf(question))
+  if (rest >= 0 && lead && all.worth > 0 && lead[rest] / all.worth > MUCH)
+    cautions.push([
+      strong(proseShare(lead[rest] / all.worth)),
+      plain(` stands in everything else, ${countOf(result.restValues, 'further value', 'further values')} of ${name}.`),
+    ])
+  if (question.models.includes('last other') && !result.direct.includes(true))
+    cautions.push([plain('Nothing is said to be direct, so “last other than direct” is the same as last touch.')])
+  return cautions
+}

@@ -1,0 +1,167 @@
+import type { GroupKey } from '../../questions/parts.js'
+import { joinedPieces } from '../../stats/pieces.js'
+import { rankedValues } from '../../stats/select.js'
+import type { Bucket } from '../../time/buckets.js'
+import type { QueryContext } from '../analysis.js'
+import { drawnIntervals, removalEffects, scaled } from './chain.js'
+import { shapleyValues } from './coalition.js'
+import { creditOf, FIGURES, type Credit } from './credit.js'
+import type { TouchKey } from './marks.js'
+import { PARTS, SIDE, type AttributionPart, type AttributionPlan, type GoalTally } from './plan.js'
+import type { AttributionQuestion, Model } from './question.js'
+
+/** Of a group, a bucket, or all together. */
+export interface CreditSide {
+  /** null = all together, or a bucket */
+  key: GroupKey | null
+  conversions: number
+  /** what they are worth: their number, that of people, or what they carry */
+  worth: number
+  people: number
+  /** of those without a touch */
+  noneConversions: number
+  none: number
+  nonePeople: number
+  /** by value, as the result's values stand */
+  credit: Credit[]
+}
+
+/** A whole path of touches, runs of one value being one. */
+export interface TouchWay {
+  values: TouchKey[]
+  conversions: number
+  worth: number
+  /** people who converted after it, and people who went it and did not convert */
+  people: number
+  others: number
+}
+
+export interface GoalCredit {
+  all: CreditSide
+  groups: CreditSide[]
+  /** by bucket */
+  over: CreditSide[]
+  /** conversions by how many touches are found for them: 0 to 9, and more */
+  touches: number[]
+  /** conversions by the time from the first touch, as AGES has them, and its median, ms */
+  ages: number[]
+  median: number | null
+  /** conversions that are the last touch before themselves */
+  self: number
+  /** by value, where they are asked for */
+  removal: { value: number; low: number; high: number; effect: number }[] | null
+  shapley: number[] | null
+  /** the commonest paths; null where they are not asked for */
+  ways: TouchWay[] | null
+  /** how many paths more there are */
+  otherWays: number
+}
+
+export interface AttributionResult {
+  kind: 'attribution'
+  values: TouchKey[]
+  /** by value: it is direct */
+  direct: boolean[]
+  /** how many values, and groups, stand in everything else */
+  restValues: number
+  rest: number
+  buckets: Bucket[]
+  goals: GoalCredit[]
+  /** a real path of the data: values by their place, ms before the conversion */
+  example: { goal: number; values: number[]; ages: number[] } | null
+}
+
+/** Upper ends of the times from the first touch, ms; what is longer comes after. */
+export const AGES: readonly number[] = [1, 24, 72, 168, 336, 720].map((hours) => hours * 3_600_000)
+export const MOST_WAYS = 200
+
+export function finishAttribution(
+  part: AttributionPart,
+  plan: AttributionPlan,
+  _question: AttributionQuestion,
+  _context: QueryContext,
+): AttributionResult {
+  if (part.pass !== 'count') throw new RangeError('the conversions were not counted')
+  return {
+    kind: 'attribution',
+    values: plan.keyed,
+    direct: [...plan.direct].map((each) => each === 1),
+    ...{ restValues: plan.restValues, rest: plan.rest, buckets: plan.buckets },
+    goals: part.goals.map((tally) => goalOf(tally, plan)),
+    example: part.example,
+  }
+}
+
+function goalOf(tally: GoalTally, plan: AttributionPlan): GoalCredit {
+  const values = plan.keyed.length
+  const all = plan.keys.length
+  const side = (at: number, key: GroupKey | null): CreditSide => {
+    const line = Object.fromEntries(SIDE.map((name, i) => [name, tally.sides[at * SIDE.length + i]]))
+    return {
+      ...(line as Record<(typeof SIDE)[number], number>),
+      key,
+      credit: Array.from({ length: values }, (_, value) => creditAt(tally.credit, at * values + value)),
+    }
+  }
+  const whole = side(all, null)
+  const found = whole.worth - whole.none
+  const ages = joinedPieces(tally.firstAges)
+  const inAges = new Array<number>(AGES.length + 1).fill(0)
+  for (const age of ages) {
+    const at = AGES.findIndex((end) => age <= end)
+    inAges[at < 0 ? AGES.length : at]++
+  }
+  const effects = plan.removal ? removalEffects(tally.chain, values) : null
+  const ways = [...tally.ways].filter(([, [conversions]]) => conversions > 0)
+  ways.sort(([x, a], [y, b]) => b[0] - a[0] || (x < y ? -1 : 1))
+  return {
+    all: whole,
+    groups: plan.keys.map((key, group) => side(group, key)),
+    over: plan.buckets.map((_, bucket) => side(all + 1 + bucket, null)),
+    touches: [...tally.touches],
+    ages: inAges,
+    median: ages.length > 0 ? rankedValues(ages, (ages.length - 1) / 2) : null,
+    self: tally.self,
+    removal: effects && withIntervals(effects, tally, values, found),
+    shapley: plan.shapley
+      ? [
+          ...scaled(
+            shapleyValues(tally.sets, values).map((value) => Math.max(0, value)),
+            found,
+          ),
+        ]
+      : null,
+    ways: plan.ways
+      ? ways.slice(0, MOST_WAYS).map(([key, [conversions, worth, people, others]]) => ({
+          ...{ values: key.split(',').map((value) => plan.keyed[Number(value)]), conversions, worth, people, others },
+        }))
+      : null,
+    otherWays: Math.max(0, ways.length - MOST_WAYS),
+  }
+}
+
+function withIntervals(effects: Float64Array, { draws }: GoalTally, values: number, found: number) {
+  const shares = scaled(effects, found)
+  const intervals = drawnIntervals(draws, values, found)
+  return [...effects].map((effect, value) => ({ effect, value: shares[value], ...intervals[value] }))
+}
+
+const OF_PARTS = new Set<string>(FIGURES.slice(0, FIGURES.indexOf('onlyTouches')))
+
+function creditAt(credit: Float64Array, at: number): Credit {
+  return Object.fromEntries(
+    FIGURES.map((name, i) => {
+      const figure = credit[at * FIGURES.length + i]
+      return [name, OF_PARTS.has(name) ? figure / PARTS : figure]
+    }),
+  ) as Credit
+}
+
+/** The credit of each value by a model: of all together, or of one side; null where it is told of all together only. */
+export function creditsOf(goal: GoalCredit, side: CreditSide, model: Model): number[] | null {
+  if (model === 'removal' || model === 'shapley') {
+    if (side !== goal.all) return null
+    return model === 'removal' ? (goal.removal?.map(({ value }) => value) ?? null) : goal.shapley
+  }
+  return side.credit.map((credit) => creditOf(credit, model)!)
+}
