@@ -37,6 +37,7 @@ const failing = (holds: (each: Walked) => boolean) => walked.filter((each) => !h
 test('many studies of all kinds are met', () => {
   expect(walked.length).toBeGreaterThan(80)
   expect([...new Set(walked.map(({ question }) => question.kind))].sort()).toEqual([
+    'attribution',
     'crosstab',
     'funnel',
     'gaps',

@@ -1,6 +1,7 @@
 import { knowKinds } from '../../core/analyses/kinds.js'
 import type { AnyMark } from '../../core/questions/study.js'
 import type { AnalysisKind, Question, Result } from '../../core/analyses/registry.js'
+import { attribution } from './attribution/index.js'
 import { crosstab } from './crosstab/index.js'
 import { funnel } from './funnel/index.js'
 import { gaps } from './gaps/index.js'
@@ -24,6 +25,7 @@ export const shownKinds = {
   growth,
   gaps,
   sessions,
+  attribution,
   overlap,
 } satisfies Record<AnalysisKind, unknown>
 // A page knows of each kind what it says; how it is counted stays on the server.

@@ -67,6 +67,7 @@ test('Home asks in the order of an analyst, each time with studies that stand on
     'How often?',
     'Are we growing or leaking?',
     'How long, and how deep?',
+    'What brought them?',
   ])
   for (const { looks } of cards)
     for (const { question } of looks) expect(parseQuestion(question)).toEqual({ question, faults: [] })

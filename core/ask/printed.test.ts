@@ -13,6 +13,13 @@ import { entryOperators, type FunnelQuestion, type FunnelShow, type FunnelStep }
 import type { Condition, Filter, PropertyRef } from '../questions/parts.js'
 import type { PathsQuestion } from '../analyses/paths/question.js'
 import type { GapsQuestion } from '../analyses/gaps/question.js'
+import {
+  attributionUnits,
+  modelId,
+  plainModels,
+  type AttributionQuestion,
+  type Model,
+} from '../analyses/attribution/question.js'
 import { sessionMeasures, sessionUnits, type SessionsQuestion } from '../analyses/sessions/question.js'
 import { growthStates, type GrowthQuestion } from '../analyses/growth/question.js'
 import { habitPeriods, type HabitQuestion } from '../analyses/habit/question.js'
@@ -475,7 +482,45 @@ const sessions: fc.Arbitrary<SessionsQuestion> = fc
         show: { form: 'over time' },
       }) as SessionsQuestion,
   )
-const coming = fc.oneof(retention, habit, growth, gaps, paths, sessions) as fc.Arbitrary<Question>
+const touchValue = fc.oneof(nasty, fc.integer(), fc.boolean()).map((value) => ({ value }))
+const ownModel = fc
+  .tuple(fc.nat({ max: 100 }), fc.nat({ max: 100 }))
+  .map(([a, b]): Model => ({ own: [Math.min(a, b), Math.abs(a - b), 100 - Math.max(a, b)] }))
+const model: fc.Arbitrary<Model> = fc.oneof(fc.constantFrom(...plainModels), ownModel)
+const attribution: fc.Arbitrary<AttributionQuestion> = fc
+  .tuple(
+    fc.record({
+      goals: fc.uniqueArray(picked, { minLength: 1, maxLength: 3, selector: (pick) => JSON.stringify(pick) }),
+      range,
+      by: fc.oneof(property, fc.constant({ of: 'event name' as const })),
+      lookBack: fc.record({ count, unit: fc.constantFrom('day' as const, 'session' as const) }),
+      models: fc.uniqueArray(model, { minLength: 1, maxLength: 6, selector: modelId }),
+      touches: picked,
+    }),
+    ...([
+      optional(
+        'worth',
+        fc.oneof(
+          fc.constant('people' as const),
+          property.map((sum) => ({ sum })),
+        ),
+      ),
+      optional('first', yes),
+      optional('every', fc.constantFrom(...attributionUnits)),
+    ] as const),
+    optional('leftOut', fc.array(touchValue, { minLength: 1, maxLength: 3 })),
+    optional('direct', fc.array(touchValue, { minLength: 1, maxLength: 3 })),
+    optional('halfLife', fc.constantFrom(0.5, 1, 7, 30)),
+  )
+  .map(
+    (parts) =>
+      ({
+        kind: 'attribution',
+        ...(Object.assign({}, ...parts) as object),
+        show: { form: 'table' },
+      }) as AttributionQuestion,
+  )
+const coming = fc.oneof(retention, habit, growth, gaps, paths, sessions, attribution) as fc.Arbitrary<Question>
 
 /** A bucket's key, as it stands in the results of a study by that unit. */
 function keyOf(every: Unit, on: string): string {
@@ -491,7 +536,7 @@ const group = fc.oneof(
 const place = fc.oneof(node, fc.constant({ rest: true as const }), fc.constant({ ends: true as const }))
 /** People from a study, by marks of its kind. */
 const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] }> => {
-  const bucket = 'every' in study ? day.map((on) => keyOf(study.every, on)) : day
+  const bucket = 'every' in study && study.every ? day.map((on) => keyOf(study.every!, on)) : day
   const marks: Record<Question['kind'], fc.Arbitrary<Mark>> = {
     trend: fc
       .tuple(
@@ -591,6 +636,28 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
         optional('from', fc.constantFrom(...growthStates, 'unseen' as const)),
       )
       .map((parts): Mark => Object.assign({}, ...parts) as Mark),
+    attribution: fc.oneof(
+      fc
+        .tuple(
+          fc.constant({ kind: 'credit' as const }),
+          ...([
+            optional('goal', fc.constantFrom(1, 2)),
+            optional('group', group),
+            // Of a study that is not told over time there is no bucket.
+            study.kind === 'attribution' && study.every ? optional('bucket', bucket) : fc.constant({}),
+          ] as const),
+          fc.oneof(
+            fc.constant({ none: true as const }),
+            both(fc.record({ value: nested }), optional('model', model)),
+            fc.constant({}),
+          ),
+        )
+        .map((parts): Mark => Object.assign({}, ...parts) as Mark),
+      both(
+        fc.record({ kind: fc.constant('touches' as const), values: fc.array(nested, { minLength: 1, maxLength: 4 }) }),
+        optional('goal', fc.constantFrom(1, 2)),
+      ) as fc.Arbitrary<Mark>,
+    ),
     sessions: fc
       .tuple(
         fc.constant({ kind: 'session' as const }),
@@ -725,6 +792,7 @@ test.each([
   ['growth accounting', growth],
   ['usage intervals', gaps],
   ['sessions', sessions],
+  ['attribution', attribution],
   ['questions among people of rules', amongRules(fc.oneof(trend, funnel, overlap))],
   ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel, coming))],
 ])('%s are read back from the sentences they are printed as', (_kind, questions) => {

@@ -49,6 +49,8 @@ export interface PropertyEntry {
   kind: ValueKind
   /** worked out from others */
   made: boolean
+  /** by channel rules: where people came from */
+  channels?: true
   deprecated: boolean
   /** a few of the commonest values, as text, for searching and recognising */
   samples: string[]
@@ -239,6 +241,7 @@ function derivedEntry({ of, name, description, recipe, channels }: Derived, othe
     description: description || (channels ? 'Channel rules' : `Worked out from ${inputs.join(', ') || 'the time'}`),
     kind: kind === 'text' && recipe.kind === 'look-up' && recipe.otherwise === 'as it is' ? (known[0] ?? kind) : kind,
     made: true,
+    ...(channels ? { channels: true as const } : {}),
     changes: of === 'person' && others.some((entry) => entry.changes && inputs.includes(entry.name)),
     deprecated: false,
     samples: [...new Set(texts)].slice(0, SAMPLES),

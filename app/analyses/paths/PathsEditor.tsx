@@ -21,7 +21,9 @@ import { OptionList } from '../../editors/OptionList.js'
 import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { filtered, StartEditor } from '../../editors/StartEditor.js'
 import { put, unlessEmpty } from '../../editors/put.js'
+import { Chips } from '../../editors/Chips.js'
 import { Remove } from '../../editors/Remove.js'
+import { Switched } from '../../editors/Switched.js'
 import { useWorkspace } from '../../page/workspace.js'
 import { WindowEditor } from '../../editors/WindowEditor.js'
 import type { EditorProps } from '../view.js'
@@ -326,73 +328,6 @@ function OpenEditor({ question, edit, close, preset }: Props & { preset: string 
         />
       ) : (
         <EventPicker value={null} activity={false} onChoose={(found) => 'names' in found && setEvent(found.names[0])} />
-      )}
-    </div>
-  )
-}
-
-function Chips(props: {
-  items: readonly { key: string; label: string }[]
-  verb: string
-  onRemove: (index: number) => void
-  /** opens the condition of one */
-  onOpen?: (index: number) => void
-}) {
-  const { items, verb, onRemove, onOpen } = props
-  if (items.length === 0) return null
-  return (
-    <div className="chips">
-      {items.map(({ key, label }, index) => (
-        <span className="row" key={key}>
-          {onOpen && (
-            <button type="button" className="chip" aria-label={`${label}: only where`} onClick={() => onOpen(index)}>
-              {label}
-            </button>
-          )}
-          <button
-            type="button"
-            className="chip"
-            aria-label={`${verb} ${label}`}
-            onClick={(event) => {
-              keepFocus(event.currentTarget)
-              onRemove(index)
-            }}
-          >
-            {onOpen ? '×' : `${label} ×`}
-          </button>
-        </span>
-      ))}
-    </div>
-  )
-}
-
-/** What is pressed goes away: the focus stays in the editor. */
-function keepFocus(pressed: HTMLElement): void {
-  const editor = pressed.closest<HTMLElement>('.stack')
-  const field = editor?.querySelector<HTMLElement>('input')
-  if (field) field.focus()
-  else if (editor) {
-    editor.tabIndex = -1
-    editor.focus()
-  }
-}
-
-function Switched(props: {
-  is: true | undefined
-  hint: string
-  label: string
-  onChange: (is: true | undefined) => void
-}) {
-  const { is, hint, label, onChange } = props
-  return (
-    <div className="stack">
-      <p className="hint">{hint}</p>
-      {is ? (
-        <Remove onPress={() => onChange(undefined)} />
-      ) : (
-        <Button variant="contained" onClick={() => onChange(true)}>
-          {label}
-        </Button>
       )}
     </div>
   )

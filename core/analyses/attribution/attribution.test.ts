@@ -387,7 +387,7 @@ describe('as a slow reading of the definition', () => {
               if (model === 'removal' || model === 'shapley') continue
               result.values.forEach((key, at) => {
                 const name = 'value' in key ? String(key.value) : ''
-                const asked = mine.map((each) => each.worth * (referenceShares(each, model, question)[name] ?? 0))
+                const asked = mine.map((each) => each.worth * (referenceShares(each, model, question).get(name) ?? 0))
                 expect(credits[at]).toBeCloseTo(
                   asked.reduce((a, b) => a + b, 0),
                   6,

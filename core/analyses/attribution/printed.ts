@@ -84,7 +84,10 @@ export function attributions({ picked, property, breakdowns, period, among }: Pa
         unknown,
       ]
     >(
-      after('What brought people to ', list(picked, 'and')),
+      map(
+        chain<[EventPick, EventPick[]]>(after('What brought people to ', picked), many(after(' and to ', picked))),
+        ([first, others]) => [first, ...others],
+      ),
       after(' ', period),
       after(', by ', by),
       optional('touches', after(', touches are ', picked)),

@@ -96,10 +96,11 @@ export function referenceShares(
   { touches }: Pick<ReferenceConversion, 'touches'>,
   model: Model,
   { direct = [], halfLife = 7 }: Pick<AttributionQuestion, 'direct' | 'halfLife'>,
-): Record<string, number> {
+): ReadonlyMap<string, number> {
   const n = touches.length
-  const shares: Record<string, number> = {}
-  const give = (at: number, part: number) => (shares[touches[at].value] = (shares[touches[at].value] ?? 0) + part)
+  const shares = new Map<string, number>()
+  const give = (at: number, part: number) =>
+    void shares.set(touches[at].value, (shares.get(touches[at].value) ?? 0) + part)
   if (n === 0) return shares
   const three = (first: number, middle: number, last: number) => {
     if (n === 1) return give(0, 1)
@@ -133,7 +134,7 @@ export function referenceShares(
       break
     }
     case 'participation':
-      for (const { value } of touches) shares[value] = 1
+      for (const { value } of touches) shares.set(value, 1)
       break
     case '40-20-40':
       three(0.4, 0.2, 0.4)

@@ -24,7 +24,7 @@ export function attributionSentence(question: AttributionQuestion, words: Words)
   return [
     { text: 'What brought people to ' },
     ...goals.flatMap((goal, index): SentencePart[] => [
-      ...(index > 0 ? [{ text: index === goals.length - 1 ? ' and ' : ', ' }] : []),
+      ...(index > 0 ? [{ text: ' and to ' }] : []),
       ...pickParts(goal, tokenOf('goal', index), tokenOf('where', index), `goals.${index}`, words),
     ]),
     { text: ` ${range.lead}` },

@@ -1,0 +1,44 @@
+import {
+  creditsOf,
+  type AttributionResult,
+  type CreditSide,
+  type GoalCredit,
+} from '../../../core/analyses/attribution/finish.js'
+import type { AttributionMark, TouchKey } from '../../../core/analyses/attribution/marks.js'
+import { isOfAll, leadOf, type AttributionQuestion, type Model } from '../../../core/analyses/attribution/question.js'
+import { formatNumber, MISSING } from '../../../core/words/format.js'
+
+/** The places of the values, those with the largest credit by a model first; everything else last. */
+export function inOrder({ values }: AttributionResult, credits: readonly number[] | null): number[] {
+  const places = values.map((_, place) => place)
+  return places.sort((a, b) => {
+    const [x, y] = ['rest' in values[a], 'rest' in values[b]]
+    if (x !== y) return x ? 1 : -1
+    return credits ? credits[b] - credits[a] || a - b : a - b
+  })
+}
+
+/** Credits as they are read: whole where they are large, to a tenth where they are small. */
+export function sayCredit(credit: number | null): string {
+  if (credit === null) return MISSING
+  return Math.abs(credit) < 100 ? formatNumber(Math.round(credit * 10) / 10) : formatNumber(Math.round(credit))
+}
+
+/** The model that is told where a side other than all together is: those from all ways cannot be. */
+export function sideModel(question: AttributionQuestion): Model | null {
+  const lead = leadOf(question)
+  return isOfAll(lead) ? (question.models.find((model) => !isOfAll(model)) ?? null) : lead
+}
+
+export function sideCredits(goal: GoalCredit, side: CreditSide, question: AttributionQuestion): number[] | null {
+  const model = sideModel(question)
+  return model && creditsOf(goal, side, model)
+}
+
+export function creditMark(
+  goal: number,
+  value: TouchKey,
+  more: Omit<Extract<AttributionMark, { kind: 'credit' }>, 'kind' | 'goal' | 'value'>,
+): AttributionMark {
+  return { kind: 'credit', ...(goal > 0 ? { goal } : {}), value, ...more }
+}
