@@ -57,6 +57,9 @@ export class Rider {
   private readonly moves: Random
   /** likewise, for which pages of the website are looked at */
   private readonly pages: Random
+  /** likewise, for what else brings somebody to a first pass */
+  private readonly touches: Random
+  private hasPass = false
 
   constructor(
     number: number,
@@ -66,6 +69,7 @@ export class Rider {
     this.mess = new Random(number * 40_503 + 7)
     this.moves = new Random(number * 48_271 + 11)
     this.pages = new Random(number * 69_621 + 13)
+    this.touches = new Random(number * 62_089 + 17)
     this.known = `rider-${String(number).padStart(5, '0')}`
     this.cookie = `c-${number.toString(36)}-${random.whole(100, 999)}`
     this.kind = random.weighted({ commuter: 34, student: 20, visitor: 22, leisure: 24 })
@@ -107,6 +111,11 @@ export class Rider {
         now += this.random.between(10, 180) * 1000
       }
     }
+    // An invitation leads to a page of its own.
+    if (route === 'invited')
+      this.add('Page viewed', now - this.touches.between(20, 90) * 1000, 'website', {
+        ...{ page: '/invitation', utm_source: 'friend', utm_medium: 'invitation' },
+      })
     // Advertisements bring many sign-ups; those who only looked stay anonymous.
     const signsUp = { ad: 0.72, search: 0.66, invited: 0.94, app: 0.9 }[route]
     if (!this.random.chance(signsUp)) return
@@ -124,6 +133,8 @@ export class Rider {
       method: this.random.weighted({ email: 60, phone: 25, card: 15 }),
       invited: route === 'invited',
     })
+    if (this.touches.chance(0.35))
+      this.add('Mail opened', now + this.touches.between(2, 60) * HOUR, 'mailing', { campaign: 'welcome' })
     const quality = { ad: 0.72, search: 1.04, invited: 1.18, app: 1.06 }[route]
     const first = this.firstRide(now + this.random.between(1, 20) * MINUTE, quality)
     if (first !== null) this.ride(first)
@@ -387,8 +398,22 @@ export class Rider {
   }
 
   private buyPass(when: number, plan: Plan, source = this.random.chance(0.7) ? 'mobile app' : 'website'): void {
+    if (!this.hasPass) this.beforePass(when)
     const price = plan === 'Day pass' && when >= PRICE_RISE ? 12 : PRICES[plan]
     this.add('Pass bought', when, source, { plan, price })
+  }
+
+  /** Before the first pass many look up what it costs, and read what the letters say of it. */
+  private beforePass(when: number): void {
+    this.hasPass = true
+    const { touches } = this
+    const since = Math.min(when - this.joined, 6 * DAY)
+    if (touches.chance(0.4))
+      this.add('Page viewed', when - touches.between(0.1, 0.9) * since, 'website', {
+        ...{ page: '/tariffs', referrer: 'findit.example' },
+      })
+    if (touches.chance(0.3))
+      this.add('Mail opened', when - touches.between(0.02, 0.5) * since, 'mailing', { campaign: 'which_pass' })
   }
 
   private renew(when: number): void {

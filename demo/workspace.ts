@@ -284,6 +284,30 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     },
   },
   {
+    id: 'what-brings-passes',
+    name: 'What brings riders to their first pass',
+    description: 'Sources of visits in the thirty days before, by three models and by what would be lost without each.',
+    question: {
+      ...{ kind: 'attribution', goals: [did('Pass bought')], range: { last: 180, unit: 'day' }, first: true },
+      ...{ by: { of: 'event', name: 'Channel' }, lookBack: { count: 30, unit: 'day' } },
+      ...{
+        models: ['last', 'first', 'linear', 'removal'],
+        leftOut: [{ value: 'Brought back' }],
+        show: { form: 'table' },
+      },
+    },
+  },
+  {
+    id: 'sign-ups-and-passes-by-channel',
+    name: 'Sign-ups and first passes by channel',
+    description: 'Advertisements bring many who sign up, and few who buy.',
+    question: {
+      ...{ kind: 'attribution', goals: [did('Signed up'), did('Pass bought')], range: { last: 180, unit: 'day' } },
+      ...{ first: true, by: { of: 'event', name: 'Channel' }, lookBack: { count: 30, unit: 'day' } },
+      ...{ models: ['first', 'linear'], leftOut: [{ value: 'Brought back' }], show: { form: 'table' } },
+    },
+  },
+  {
     id: 'riders-now',
     name: 'People riding each week',
     description: '',
@@ -351,6 +375,11 @@ const DERIVED: Derived[] = [
         {
           where: { property: { of: 'event', name: 'referrer' }, op: 'contains', text: 'findit' },
           gives: { text: 'Search' },
+        },
+        { where: tagIs('utm_medium', 'invitation'), gives: { text: 'Invitation' } },
+        {
+          where: { property: { of: 'source' }, op: 'is', values: ['mailing'] },
+          gives: { text: 'Mailing' },
         },
         { where: tagIs('opened_from', 'notice', 'link'), gives: { text: 'Brought back' } },
       ],

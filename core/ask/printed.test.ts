@@ -648,6 +648,7 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
           ] as const),
           fc.oneof(
             fc.constant({ none: true as const }),
+            fc.record({ many: fc.integer({ min: 1, max: 10 }), age: fc.integer({ min: 0, max: 6 }) }),
             both(fc.record({ value: nested }), optional('model', model)),
             fc.constant({}),
           ),

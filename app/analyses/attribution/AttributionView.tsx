@@ -1,6 +1,7 @@
 import { lazy, memo, Suspense } from 'react'
 import type { AttributionResult, CreditSide, GoalCredit } from '../../../core/analyses/attribution/finish.js'
-import { AGES, creditsOf } from '../../../core/analyses/attribution/finish.js'
+import type { Credit } from '../../../core/analyses/attribution/credit.js'
+import { creditsOf } from '../../../core/analyses/attribution/credits.js'
 import type { AttributionMark } from '../../../core/analyses/attribution/marks.js'
 import {
   leadOf,
@@ -10,7 +11,9 @@ import {
   type Model,
 } from '../../../core/analyses/attribution/question.js'
 import {
+  ageWords,
   lookBackWords,
+  manyWords,
   modelNote,
   modelWords,
   pickedWords,
@@ -37,7 +40,7 @@ import { moveInTable } from '../../ui/moveInTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { BodyProps, KindView } from '../view.js'
-import { creditMark, inOrder, sayCredit, sideCredits, sideModel } from './figures.js'
+import { creditMark, inOrder, ofGoal, sayCredit, sideCredits, sideModel } from './figures.js'
 import { ModelPicture } from './ModelPicture.js'
 import './attribution.css'
 
@@ -136,7 +139,7 @@ function CreditTable(props: Props) {
             </tr>
           )}
           <tr>
-            <th scope="col" className="example">
+            <th scope="col" className="one-path">
               <Example {...props} />
             </th>
             {goals.map((_goal, g) =>
@@ -159,6 +162,11 @@ function CreditTable(props: Props) {
                   )}
                 </th>
               )),
+            )}
+            {!several && (
+              <th scope="col" title="Where in the ways to a conversion its touches stand">
+                <EndsKey />
+              </th>
             )}
           </tr>
         </thead>
@@ -190,6 +198,11 @@ function CreditTable(props: Props) {
                     />
                   )),
                 )}
+                {!several && (
+                  <td>
+                    <EndsStrip own={goals[0].all.credit[place]} />
+                  </td>
+                )}
               </tr>
             )
           })}
@@ -201,7 +214,7 @@ function CreditTable(props: Props) {
                   key={`${g} ${modelId(model)}`}
                   {...{ selected, onSelect }}
                   className="credit"
-                  mark={all.noneConversions > 0 ? { kind: 'credit', ...(g > 0 ? { goal: g } : {}), none: true } : null}
+                  mark={all.noneConversions > 0 ? ofGoal(g, { none: true }) : null}
                   title={`${countOf(all.noneConversions, 'conversion', 'conversions')} of ${countOf(all.nonePeople, 'person', 'people')} with no touch in ${lookBackWords(question.lookBack)}`}
                 >
                   {sayCredit(all.none)}
@@ -213,6 +226,7 @@ function CreditTable(props: Props) {
                 </PeopleCell>
               )),
             )}
+            {!several && <td />}
           </tr>
           <tr className="all-row">
             <th scope="row">All</th>
@@ -221,13 +235,14 @@ function CreditTable(props: Props) {
                 <PeopleCell
                   key={`${g} ${modelId(model)}`}
                   {...{ selected, onSelect }}
-                  mark={at === 0 && all.conversions > 0 ? { kind: 'credit', ...(g > 0 ? { goal: g } : {}) } : null}
+                  mark={at === 0 && all.conversions > 0 ? ofGoal(g, {}) : null}
                   title={`${countOf(all.conversions, 'conversion', 'conversions')} of ${countOf(all.people, 'person', 'people')}`}
                 >
                   {model === 'participation' ? 'over 100 %' : sayCredit(all.worth)}
                 </PeopleCell>
               )),
             )}
+            {!several && <td />}
           </tr>
         </tbody>
       </table>
@@ -292,13 +307,16 @@ function CreditCell(
       {sayCredit(credit)}
       <small>
         {formatPercent(share, 0)}
-        {points !== null && ` ${formatPoints(points)}`}
+        {points !== null && ` ${bare(points)}`}
         {drawn && ` (${sayCredit(drawn.low)}–${sayCredit(drawn.high)})`}
       </small>
       {credit !== null && <i style={barOf(credit, goal)} />}
     </PeopleCell>
   )
 }
+
+/** Points without their unit, which stands beneath the table. */
+const bare = (points: number) => formatPoints(points).replace(/\s?points?$/u, '')
 
 /** A real path of the data, which the little pictures share. */
 function Example(props: Props) {
@@ -391,15 +409,6 @@ function OverTime(props: Props) {
   )
 }
 
-const TOUCHES = ['none', ...Array.from({ length: 9 }, (_, n) => String(n + 1)), '10 and more']
-
-const ageWords = (at: number) =>
-  at === AGES.length
-    ? `over ${formatDuration(AGES[at - 1])}`
-    : at === 0
-      ? `up to ${formatDuration(AGES[0])}`
-      : `${formatDuration(AGES[at - 1])} to ${formatDuration(AGES[at])}`
-
 /** How many touches it takes, how long, and which ways of touches are gone. */
 function Ways(props: Props) {
   const { question, result, words, selected, onSelect } = props
@@ -412,12 +421,18 @@ function Ways(props: Props) {
           <section key={g}>
             {result.goals.length > 1 && <h3>{pickedWords(question.goals[g], words)}</h3>}
             <div className="touch-counts">
-              <FigureTable heads={['Touches before', 'Conversions', '%']} selects={false}>
+              <FigureTable heads={['Touches before', 'Conversions', '%']} selects={onSelect !== undefined}>
                 {goal.touches.map((n, at) =>
                   n > 0 || (at > 0 && at < goal.touches.findLastIndex((own) => own > 0)) ? (
                     <tr key={at}>
-                      <th scope="row">{TOUCHES[at]}</th>
-                      <td className="number">{formatNumber(n)}</td>
+                      <th scope="row">{at === 0 ? 'No touch found' : capital(manyWords(at))}</th>
+                      <PeopleCell
+                        {...{ selected, onSelect }}
+                        first={at === 0}
+                        mark={n > 0 ? ofGoal(g, at === 0 ? { none: true } : { many: at }) : null}
+                      >
+                        {formatNumber(n)}
+                      </PeopleCell>
                       <td className="number credit">
                         {formatPercent(n / goal.all.conversions, 0)}
                         <i style={{ width: `${(n / most) * 60}%` }} />
@@ -426,12 +441,18 @@ function Ways(props: Props) {
                   ) : null,
                 )}
               </FigureTable>
-              <FigureTable heads={['From the first touch', 'Conversions', '%']} selects={false}>
+              <FigureTable heads={['From the first touch', 'Conversions', '%']} selects={onSelect !== undefined}>
                 {goal.ages.map((n, at) =>
                   at < goal.ages.findLastIndex((own) => own > 0) + 1 ? (
                     <tr key={at}>
                       <th scope="row">{capital(ageWords(at))}</th>
-                      <td className="number">{formatNumber(n)}</td>
+                      <PeopleCell
+                        {...{ selected, onSelect }}
+                        first={at === 0}
+                        mark={n > 0 ? ofGoal(g, { age: at }) : null}
+                      >
+                        {formatNumber(n)}
+                      </PeopleCell>
                       <td className="number credit">
                         {formatPercent(touched > 0 ? n / touched : null, 0)}
                         <i style={{ width: `${(n / Math.max(1, ...goal.ages)) * 60}%` }} />
@@ -497,11 +518,40 @@ function Ways(props: Props) {
 }
 
 const ENDS = [
-  ['begins', 'firstTouches', 'begins'],
-  ['carries', 'middleTouches', 'carries'],
-  ['closes', 'lastTouches', 'closes'],
-  ['alone', 'onlyTouches', 'alone'],
+  ['begins', 'firstTouches'],
+  ['carries', 'middleTouches'],
+  ['closes', 'lastTouches'],
+  ['alone', 'onlyTouches'],
 ] as const
+
+const touchesOf = (own: Credit) => own.firstTouches + own.middleTouches + own.lastTouches + own.onlyTouches
+
+/** Of its touches, which begin a way, lie between, close it, or are alone. */
+function EndsStrip({ own }: { own: Credit }) {
+  const all = touchesOf(own)
+  if (all === 0) return null
+  const said = ENDS.map(([name, figure]) => `${name} ${formatPercent(own[figure] / all, 0)}`).join(', ')
+  return (
+    <span className="ends-strip" role="img" aria-label={said} title={said}>
+      {ENDS.map(([name, figure]) => (
+        <i key={name} className={name} style={{ width: `${(own[figure] / all) * 100}%` }} />
+      ))}
+    </span>
+  )
+}
+
+function EndsKey() {
+  return (
+    <span className="ends-key">
+      {ENDS.map(([name]) => (
+        <span key={name}>
+          <i className={name} />
+          {name}
+        </span>
+      ))}
+    </span>
+  )
+}
 
 /** Where in the ways each value stands: who begins, who closes. */
 function EarlyOrLate(props: Props) {
@@ -531,7 +581,7 @@ function EarlyOrLate(props: Props) {
             >
               {rows.map((place, at) => {
                 const own = goal.all.credit[place]
-                const all = own.firstTouches + own.middleTouches + own.lastTouches + own.onlyTouches
+                const all = touchesOf(own)
                 return (
                   <tr key={place}>
                     <th scope="row">{nameOf(props, place)}</th>
@@ -549,11 +599,7 @@ function EarlyOrLate(props: Props) {
                       </td>
                     ))}
                     <td>
-                      <span className="ends-strip" aria-hidden="true">
-                        {ENDS.map(([name, figure]) => (
-                          <i key={name} className={name} style={{ width: `${(own[figure] / all) * 100}%` }} />
-                        ))}
-                      </span>
+                      <EndsStrip own={own} />
                     </td>
                   </tr>
                 )
@@ -562,14 +608,8 @@ function EarlyOrLate(props: Props) {
           </section>
         )
       })}
-      <p className="hint ends-key">
-        {ENDS.map(([name, , text]) => (
-          <span key={name}>
-            <i className={name} />
-            {text}
-          </span>
-        ))}
-        <span>of the touches of each, by where in the way to a conversion they stand</span>
+      <p className="hint">
+        <EndsKey /> of the touches of each, by where in the way to a conversion they stand.
       </p>
     </>
   )
@@ -616,7 +656,6 @@ function SideTable(
 ) {
   const { question, result, words, selected, onSelect, rows, model, sides } = props
   const [goal] = result.goals
-  const { more: _none, ...noTouch } = { more: null, kind: 'credit' as const, none: true as const }
   return (
     <FigureTable
       heads={[capital(touchByWords(question.by, words)), ...sides.map(({ name }) => name)]}
@@ -647,7 +686,7 @@ function SideTable(
           <PeopleCell
             key={s}
             {...{ selected, onSelect }}
-            mark={side.noneConversions > 0 ? { ...noTouch, ...more } : null}
+            mark={side.noneConversions > 0 ? ofGoal(0, { none: true, ...more }) : null}
           >
             {sayCredit(side.none)}
             <small className="soft"> {formatPercent(side.worth > 0 ? side.none / side.worth : null, 0)}</small>
@@ -694,7 +733,7 @@ function BucketRows(props: Props & { model: Model }) {
             ))}
             <PeopleCell
               {...{ selected, onSelect }}
-              mark={side.noneConversions > 0 ? { kind: 'credit', none: true, bucket: key } : null}
+              mark={side.noneConversions > 0 ? ofGoal(0, { none: true, bucket: key }) : null}
             >
               {sayCredit(side.none)}
             </PeopleCell>

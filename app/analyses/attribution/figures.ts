@@ -1,9 +1,5 @@
-import {
-  creditsOf,
-  type AttributionResult,
-  type CreditSide,
-  type GoalCredit,
-} from '../../../core/analyses/attribution/finish.js'
+import { creditsOf } from '../../../core/analyses/attribution/credits.js'
+import type { AttributionResult, CreditSide, GoalCredit } from '../../../core/analyses/attribution/finish.js'
 import type { AttributionMark, TouchKey } from '../../../core/analyses/attribution/marks.js'
 import { isOfAll, leadOf, type AttributionQuestion, type Model } from '../../../core/analyses/attribution/question.js'
 import { formatNumber, MISSING } from '../../../core/words/format.js'
@@ -35,10 +31,12 @@ export function sideCredits(goal: GoalCredit, side: CreditSide, question: Attrib
   return model && creditsOf(goal, side, model)
 }
 
-export function creditMark(
-  goal: number,
-  value: TouchKey,
-  more: Omit<Extract<AttributionMark, { kind: 'credit' }>, 'kind' | 'goal' | 'value'>,
-): AttributionMark {
-  return { kind: 'credit', ...(goal > 0 ? { goal } : {}), value, ...more }
+type OfCredit = Omit<Extract<AttributionMark, { kind: 'credit' }>, 'kind' | 'goal'>
+
+/** Conversions of a goal. */
+export function ofGoal(goal: number, more: OfCredit): AttributionMark {
+  return { kind: 'credit', ...(goal > 0 ? { goal } : {}), ...more }
 }
+
+export const creditMark = (goal: number, value: TouchKey, more: Omit<OfCredit, 'value'>) =>
+  ofGoal(goal, { value, ...more })

@@ -1,4 +1,5 @@
-import { creditsOf, type AttributionResult } from '../../../core/analyses/attribution/finish.js'
+import { creditsOf } from '../../../core/analyses/attribution/credits.js'
+import type { AttributionResult } from '../../../core/analyses/attribution/finish.js'
 import {
   usualAttribution,
   type AttributionQuestion,
@@ -103,7 +104,7 @@ function afterAttribution(question: AttributionQuestion, result: AttributionResu
   const top = credits && inOrder(result, credits).find((place) => 'value' in result.values[place] && credits[place] > 0)
   if (top !== null && top !== undefined && model && 'names' in pick.event)
     looks.push({
-      label: `Do those who came by ${touchWords(result.values[top], question.by, undefined, words)} come back?`,
+      label: `Do those who came by ${touchWords(result.values[top], question.by, undefined, words)} stay?`,
       question: {
         ...usualRetention(pick.event.names[0]),
         among: {

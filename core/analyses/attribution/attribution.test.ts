@@ -14,7 +14,8 @@ import {
 import { said } from '../../../tests/said.js'
 import { parseQuestion } from '../registry.js'
 import { attributionFindings } from './findings.js'
-import { creditsOf, type AttributionResult, type CreditSide, type GoalCredit } from './finish.js'
+import { creditsOf } from './credits.js'
+import type { AttributionResult, CreditSide, GoalCredit } from './finish.js'
 import type { AttributionMark } from './marks.js'
 import { plainModels, usualAttribution, type AttributionQuestion, type Model } from './question.js'
 import { referenceConversions, referenceShares } from './reference.js'
@@ -303,6 +304,8 @@ test('people behind a credit, behind what has no touch, and behind a path', () =
   expect(people({ ...ad, model: 'last' })).toEqual(['q'])
   expect(people({ ...ad, model: 'first' })).toEqual(['p', 'q'])
   expect(people({ none: true })).toEqual(['r'])
+  expect(people({ many: 2 })).toEqual(['p'])
+  expect([people({ age: 1 }), people({ age: 2 })]).toEqual([['p', 'q'], []])
   expect(people({ kind: 'touches', values: [{ value: 'ad' }, { value: 'search' }] })).toEqual(['p'])
 })
 

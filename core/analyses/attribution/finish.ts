@@ -5,10 +5,10 @@ import type { Bucket } from '../../time/buckets.js'
 import type { QueryContext } from '../analysis.js'
 import { drawnIntervals, removalEffects, scaled } from './chain.js'
 import { shapleyValues } from './coalition.js'
-import { creditOf, FIGURES, type Credit } from './credit.js'
+import { ageAt, AGES, FIGURES, type Credit } from './credit.js'
 import type { TouchKey } from './marks.js'
 import { PARTS, SIDE, type AttributionPart, type AttributionPlan, type GoalTally } from './plan.js'
-import type { AttributionQuestion, Model } from './question.js'
+import type { AttributionQuestion } from './question.js'
 
 /** Of a group, a bucket, or all together. */
 export interface CreditSide {
@@ -71,8 +71,6 @@ export interface AttributionResult {
   example: { goal: number; values: number[]; ages: number[] } | null
 }
 
-/** Upper ends of the times from the first touch, ms; what is longer comes after. */
-export const AGES: readonly number[] = [1, 24, 72, 168, 336, 720].map((hours) => hours * 3_600_000)
 export const MOST_WAYS = 200
 
 export function finishAttribution(
@@ -107,10 +105,7 @@ function goalOf(tally: GoalTally, plan: AttributionPlan): GoalCredit {
   const found = whole.worth - whole.none
   const ages = joinedPieces(tally.firstAges)
   const inAges = new Array<number>(AGES.length + 1).fill(0)
-  for (const age of ages) {
-    const at = AGES.findIndex((end) => age <= end)
-    inAges[at < 0 ? AGES.length : at]++
-  }
+  for (const age of ages) inAges[ageAt(age)]++
   const effects = plan.removal ? removalEffects(tally.chain, values) : null
   const ways = [...tally.ways].filter(([, [conversions]]) => conversions > 0)
   ways.sort(([x, a], [y, b]) => b[0] - a[0] || (x < y ? -1 : 1))
@@ -155,13 +150,4 @@ function creditAt(credit: Float64Array, at: number): Credit {
       return [name, OF_PARTS.has(name) ? figure / PARTS : figure]
     }),
   ) as Credit
-}
-
-/** The credit of each value by a model: of all together, or of one side; null where it is told of all together only. */
-export function creditsOf(goal: GoalCredit, side: CreditSide, model: Model): number[] | null {
-  if (model === 'removal' || model === 'shapley') {
-    if (side !== goal.all) return null
-    return model === 'removal' ? (goal.removal?.map(({ value }) => value) ?? null) : goal.shapley
-  }
-  return side.credit.map((credit) => creditOf(credit, model)!)
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { groupKeySchema, valueKeySchema } from '../../questions/parts.js'
+import { AGES, MOST_TOLD } from './credit.js'
 import { MOST_GOALS } from './question.js'
 import { modelSchema } from './schema.js'
 
@@ -23,6 +24,10 @@ export const attributionMark = z.union([
     model: modelSchema.optional(),
     /** no touch was found */
     none: z.literal(true).optional(),
+    /** so many touches are found for it; the most told apart stands for more as well */
+    many: z.int().min(1).max(MOST_TOLD).optional(),
+    /** the range of the time from the first touch, by its place among AGES */
+    age: z.int().min(0).max(AGES.length).optional(),
     /** key of the bucket of the conversion */
     bucket: z.string().max(40).optional(),
     group: groupKeySchema.optional(),

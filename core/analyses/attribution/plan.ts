@@ -104,7 +104,6 @@ export interface GoalTally {
 /** Credit is told in whole parts of a conversion, so that it adds up to it exactly, in any order. */
 export const PARTS = 2 ** 30
 export const SIDE = ['conversions', 'worth', 'people', 'noneConversions', 'none', 'nonePeople'] as const
-export const MOST_TOLD = 10
 
 /** Start, every value, converted, not converted. */
 export const statesOf = ({ keyed }: Pick<AttributionPlan, 'keyed'>) => keyed.length + 3

@@ -137,10 +137,15 @@ export function attributionMarks({ bucket, key, details }: MarkParts): Reader<Re
     ([, of, first, rest]) => ({ mark: { kind: 'touches', ...of, values: [first, ...rest] } as AttributionMark }),
   )
   const credited = map(
-    chain<[unknown, object, object, object, object, object, object]>(
+    chain<[unknown, object, object, object, object, object, object, object, object]>(
       literal('who converted'),
       goal,
       yes('none', ' without a touch'),
+      optional(
+        'many',
+        map(chain<[number, unknown]>(after(' with ', count), literal(' touches')), ([n]) => n),
+      ),
+      optional('age', after(' at age ', count)),
       optional('value', after(' after ', touch)),
       optional('model', after(' by ', model)),
       optional('bucket', after(' in ', bucket)),

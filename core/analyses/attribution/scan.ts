@@ -5,11 +5,10 @@ import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId } from '../../questions/groupId.js'
 import { Growing } from '../../stats/pieces.js'
 import { bucketAt } from '../../time/buckets.js'
-import { FIGURES, sharesOf, type Figure } from './credit.js'
+import { ageAt, FIGURES, MOST_TOLD, sharesOf, type Figure } from './credit.js'
 import { DRAWS, weightsOf } from './draws.js'
 import type { AttributionMark } from './marks.js'
 import {
-  MOST_TOLD,
   PARTS,
   SIDE,
   statesOf,
@@ -435,7 +434,7 @@ function testOf(log: EventLog, plan: AttributionPlan, mark: AttributionMark): Te
       return at === asked.length - 1
     }
   }
-  const { value, model, none } = mark
+  const { value, model, none, many, age } = mark
   const place = value === undefined ? null : placeOf(value)
   const bucket = mark.bucket === undefined ? null : plan.buckets.findIndex(({ key }) => key === mark.bucket)
   const group = mark.group ? plan.keys.findIndex((key) => groupId(key) === groupId(mark.group)) : null
@@ -444,6 +443,8 @@ function testOf(log: EventLog, plan: AttributionPlan, mark: AttributionMark): Te
   return (row, touches, from, to) => {
     if (none && to > from) return false
     const at = log.time[row]
+    if (many !== undefined && Math.min(to - from, MOST_TOLD) !== many) return false
+    if (age !== undefined && (to === from || ageAt(at - touches.times[from]) !== age)) return false
     if (bucket !== null && bucketAt(plan.grid, at) !== bucket) return false
     if (group !== null && !isIn(groupsOf?.(row, touches.person) ?? null, group)) return false
     if (place === null) return true

@@ -1,5 +1,5 @@
 import { keyWords } from '../../words/exact.js'
-import { formatNumber, joinWords } from '../../words/format.js'
+import { formatDuration, formatNumber, joinWords } from '../../words/format.js'
 import {
   bucketWords,
   eventPropertyWords,
@@ -12,6 +12,7 @@ import {
 } from '../../words/words.js'
 import type { EventPick, ValueKey } from '../../questions/parts.js'
 import { exactBucket, exactDetails, exactGroup, ofGroup } from '../markWords.js'
+import { AGES, MOST_TOLD } from './credit.js'
 import type { AttributionMark, TouchKey } from './marks.js'
 import type { AttributionQuestion, LookBack, Model, PlainModel, TouchBy } from './question.js'
 
@@ -87,6 +88,18 @@ export function worthWords({ worth }: Pick<AttributionQuestion, 'worth'>, words:
   return sum.of === 'event' ? eventPropertyWords(sum.name, words) : propertyWords(sum, words)
 }
 
+/** `3 touches`, `10 touches or more`. */
+export const manyWords = (many: number): string =>
+  `${many} ${many === 1 ? 'touch' : 'touches'}${many === MOST_TOLD ? ' or more' : ''}`
+
+/** `up to 1 h`, `1 h to 1 d`, `over 30 d`. */
+export function ageWords(at: number): string {
+  if (at === 0) return `up to ${formatDuration(AGES[0])}`
+  return at === AGES.length
+    ? `over ${formatDuration(AGES[at - 1])}`
+    : `${formatDuration(AGES[at - 1])} to ${formatDuration(AGES[at])}`
+}
+
 /** Who a mark's people are, after "who": `did Pass bought over the last 90 days, credited to Search by last touch`. */
 export function attributionMarkWords(study: AttributionQuestion, mark: AttributionMark, words: Words): string {
   const goal = study.goals[mark.goal ?? 0] ?? study.goals[0]
@@ -96,7 +109,7 @@ export function attributionMarkWords(study: AttributionQuestion, mark: Attributi
   const when = bucket === null ? `${range.lead}${range.text}` : `in ${bucketWords(bucket, study.every!, words)}`
   const did = `did ${pickedWords(goal, words)} ${when}`
   if (mark.kind === 'touches') return `${did}, after ${mark.values.map(name).join(' › ')}`
-  const { value, model, none } = mark
+  const { value, model, none, many, age } = mark
   const said = none
     ? ', with no touch found'
     : value === undefined
@@ -104,17 +117,23 @@ export function attributionMarkWords(study: AttributionQuestion, mark: Attributi
       : model === undefined
         ? `, after a touch of ${name(value)}`
         : `, credited to ${name(value)} by ${modelWords(model)}`
-  return `${did}${said}${ofGroup(mark.group)}`
+  const found = [
+    ...(many === undefined ? [] : [`, with ${manyWords(many)}`]),
+    ...(age === undefined ? [] : [`, ${ageWords(age)} after the first touch`]),
+  ]
+  return `${did}${said}${found.join('')}${ofGroup(mark.group)}`
 }
 
 /** The same, so that it can be read back: `who converted after Search by last touch in 14 Sep (Annual)`. */
 export function exactAttributionMark(study: AttributionQuestion, mark: AttributionMark, words: Words): string {
   const head = `who converted${mark.goal === undefined ? '' : ` to conversion ${mark.goal + 1}`}`
   if (mark.kind === 'touches') return `${head} along ${mark.values.map(keyWords).join(' › ')}`
-  const { value, model, none, bucket, group } = mark
+  const { value, model, none, many, age, bucket, group } = mark
   return [
     head,
     none ? ' without a touch' : '',
+    many === undefined ? '' : ` with ${many} touches`,
+    age === undefined ? '' : ` at age ${age}`,
     value === undefined ? '' : ` after ${keyWords(value)}`,
     model === undefined ? '' : ` by ${modelWords(model)}`,
     bucket === undefined ? '' : ` in ${exactBucket(bucket, study.every ?? 'week', words)}`,
