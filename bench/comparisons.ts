@@ -1,3 +1,5 @@
+import { creditOf } from '../core/analyses/attribution/credit.js'
+import type { AttributionQuestion } from '../core/analyses/attribution/question.js'
 import type { PathsQuestion } from '../core/analyses/paths/question.js'
 import type { FunnelQuestion } from '../core/analyses/funnel/question.js'
 import type { Question, Result } from '../core/analyses/registry.js'
@@ -386,6 +388,56 @@ function funnelGroupsEqual(result: Result, rows: Row[]): boolean {
   return JSON.stringify(ours.sort()) === JSON.stringify(theirs.sort())
 }
 
+/** What rides by kind of bike came before a pass: touches that many conversions share. */
+export const CREDIT: AttributionQuestion = {
+  kind: 'attribution',
+  goals: [did('Pass bought')],
+  range: HALF_YEAR,
+  by: { of: 'event', name: 'bike_type' },
+  lookBack: { count: 30, unit: 'day' },
+  models: ['first', 'last', 'linear', 'decay', '40-20-40', '20-20-60'],
+  show: { form: 'table' },
+}
+
+const CREDIT_SQL = `
+  WITH c AS (
+    SELECT person, time AS at, row_number() OVER () AS id FROM events
+    WHERE type = 'Pass bought' AND time >= ${HALF_FROM} AND time < ${UNTIL}
+  ), j AS (
+    SELECT c.id, t.bike, row_number() OVER touched AS place, count(*) OVER (PARTITION BY c.id) AS n,
+      pow(2, (t.time - c.at) / ${7 * DAY_MS}.0) AS w
+    FROM c JOIN (SELECT person, time, seq, bike FROM events WHERE bike IS NOT NULL) t
+      ON t.person = c.person AND t.time <= c.at AND t.time >= c.at - ${30 * DAY_MS}
+    WINDOW touched AS (PARTITION BY c.id ORDER BY t.time, t.seq)
+  ), shared AS (SELECT *, sum(w) OVER (PARTITION BY id) AS whole FROM j)
+  SELECT bike::VARCHAR AS value, count(*) FILTER (place = 1) AS "first", count(*) FILTER (place = n) AS "last",
+    sum(1.0 / n) AS linear, sum(w / whole) AS decay,
+    ${[
+      ['0.4', '0.2', '0.4'],
+      ['0.2', '0.2', '0.6'],
+    ]
+      .map(
+        ([first, middle, last]) => `sum(CASE WHEN n = 1 THEN 1
+      WHEN n = 2 THEN (CASE WHEN place = 1 THEN ${first} ELSE ${last} END) / (${first} + ${last})
+      WHEN place = 1 THEN ${first} WHEN place = n THEN ${last} ELSE ${middle} / (n - 2) END) AS m${first.slice(2)}`,
+      )
+      .join(', ')}
+  FROM shared GROUP BY value`
+
+function creditEqual(result: Result, rows: Row[]): boolean {
+  if (result.kind !== 'attribution') return false
+  const [{ all }, ...more] = result.goals
+  if (more.length > 0 || rows.length !== result.values.length) return false
+  return result.values.every((key, place) => {
+    const row = rows.find(({ value }) => 'value' in key && key.value === value)
+    return CREDIT.models.every((model, at) => {
+      const ours = creditOf(all.credit[place], model)!
+      const theirs = Number(row && Object.values(row)[at + 1])
+      return Math.abs(ours - theirs) <= 1e-6 * Math.max(1, theirs)
+    })
+  })
+}
+
 export const comparisons: Comparison[] = [
   {
     name: 'Trend: people each week',
@@ -526,6 +578,12 @@ export const comparisons: Comparison[] = [
     },
     sql: SESSIONS,
     equal: sessionsEqual,
+  },
+  {
+    name: 'Attribution: six models by a property, half a year, looking back 30 days',
+    question: CREDIT,
+    sql: CREDIT_SQL,
+    equal: creditEqual,
   },
   {
     name: 'Paths: forward, six steps of eight events, in a day',

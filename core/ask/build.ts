@@ -4,9 +4,10 @@ import { usualFunnel } from '../analyses/funnel/question.js'
 import type { Question } from '../analyses/registry.js'
 import { MEASURES, type TrendMeasure } from '../analyses/trend/measures.js'
 import { usualTrend, type TrendQuestion, type TrendSeries } from '../analyses/trend/question.js'
-import type { Condition, EventPick, Filter } from '../questions/parts.js'
+import type { Condition, EventPick, Filter, PropertyRef } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
 import type { Unit } from '../time/range.js'
+import { buildAttribution } from './buildAttribution.js'
 import { buildComing } from './buildComing.js'
 import { buildSessions } from './buildSessions.js'
 import { buildPaths } from './buildPaths.js'
@@ -20,7 +21,14 @@ const COMING: ReadonlySet<Question['kind']> = new Set(['retention', 'habit', 'gr
 
 type Placed = { from: number; condition: Condition }[]
 
-export function build(said: Said, choice: EventChoices, { of, splits }: Properties, where: Placed): Question | null {
+/** @param usualBy what touches are told apart by where nothing was said */
+export function build(
+  said: Said,
+  choice: EventChoices,
+  { of, splits }: Properties,
+  where: Placed,
+  usualBy: PropertyRef = { of: 'source' },
+): Question | null {
   const { events, spans } = choice
   const joints = spans.map(({ joint }) => joint)
   if (said.kind !== null && (COMING.has(said.kind) || said.kind === 'paths')) {
@@ -31,6 +39,14 @@ export function build(said: Said, choice: EventChoices, { of, splits }: Properti
     })
     const groups = groupsOf(said, splits)
     return said.kind === 'paths' ? buildPaths(said, picks, groups) : buildComing(said, picks, groups)
+  }
+  if (said.ofCredit) {
+    const filters = conditionsBy(spans, where)
+    const picks = events.map((event, index): EventPick => {
+      const filter = filterOf(filters[index] ?? [])
+      return { event: { names: [event.name] }, ...(filter ? { where: filter } : {}) }
+    })
+    return buildAttribution(said, said.ofCredit, picks, groupsOf(said, splits), usualBy)
   }
   const visits =
     said.ofSessions ?? (events.length === 0 && said.measure === 'sessions' ? { measure: said.measure } : null)

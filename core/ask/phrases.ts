@@ -10,10 +10,12 @@ import { limitWords } from '../words/limitWords.js'
 import type { Question } from '../analyses/registry.js'
 import type { Unit } from '../time/range.js'
 import { habitPeriod } from './habitPeriod.js'
+import type { LookBack, Model, PlainModel } from '../analyses/attribution/question.js'
 import type { SessionMeasure } from '../analyses/sessions/question.js'
 import type { Text } from './text.js'
 import { NUMBER, readNumber, readTime } from './times.js'
 import type { Understood } from './understood.js'
+import { MODEL_NAMES } from '../analyses/attribution/words.js'
 import type { Vocabulary } from './vocabulary.js'
 
 /** What the words say that no name is needed for. */
@@ -43,6 +45,13 @@ export interface Said {
   /** of paths */
   way: 'forward' | 'backward' | 'between' | null
   ofSessions: SaidOfSessions | null
+  ofCredit: SaidOfCredit | null
+}
+
+/** What is asked of what brought people. */
+export interface SaidOfCredit {
+  models: Model[]
+  back?: LookBack
 }
 
 /** What is asked of sessions. */
@@ -247,8 +256,65 @@ const VISITS: Phrase[] = [
   phrase('kind', `stay${IN_IT}`, (_match, said) => (said.ofSessions ? 'how long a session is' : null)),
 ]
 
+const credited = (said: Said): SaidOfCredit => {
+  said.kind = 'attribution'
+  said.any = false
+  return (said.ofCredit ??= { models: [] })
+}
+const BRINGS = '(?:bring|brings|brought|drive|drives|drove|earn|earns|deserve|deserves)'
+const MODELS: [string, PlainModel][] = [
+  ['first[- ]touch', 'first'],
+  ['last[- ]touch', 'last'],
+  ['last (?:other than|non[- ])direct(?: touch)?', 'last other'],
+  ['linear(?: model| attribution)?', 'linear'],
+  ['time[- ]decay', 'decay'],
+  ['40[-/]20[-/]40', '40-20-40'],
+  ['20[-/]20[-/]60', '20-20-60'],
+  ['60[-/]20[-/]20', '60-20-20'],
+  ['participation', 'participation'],
+  ['removal effects?', 'removal'],
+  ['shapley(?: values?)?', 'shapley'],
+]
+/** Of what brought people. */
+const CREDIT: Phrase[] = [
+  phrase('kind', 'first (?:against|versus|vs\\.?|and|or) last[- ]touch', (_match, said) => {
+    credited(said).models.push('first', 'last')
+    return 'credit by first touch and by last touch'
+  }),
+  ...MODELS.map(([source, model]) =>
+    phrase(
+      'kind',
+      `(?:by |told by |against |versus |vs\\.? |and )?${source}(?: attribution| credit)?`,
+      (_match, said) => {
+        credited(said).models.push(model)
+        return `credit by ${MODEL_NAMES[model]}`
+      },
+    ),
+  ),
+  phrase('kind', '(?:the )?attribution(?: of| for)?|(?:the )?credit (?:for|of)', (_match, said) => {
+    credited(said)
+    return 'what brought them'
+  }),
+  // "which channels bring": without a word between it asks for the ways that lead there.
+  phrase(
+    'kind',
+    `(?<=(?:which|what) (?:[\\p{L}]+ ){1,3})${BRINGS}(?: in| credit for| us)?(?: the)?(?: most)?(?: ${ANYBODY} to)?(?: an?)?`,
+    (_match, said) => {
+      if (said.kind !== null && said.kind !== 'attribution') return null
+      credited(said)
+      return 'what brought them'
+    },
+  ),
+  phrase('window', `(?:looking back|look-?back(?: of)?) (${NUMBER}) (day|session)s?`, ([, n, unit], said) => {
+    if (!said.ofCredit) return null
+    said.ofCredit.back = { count: readNumber(n!), unit: unit as LookBack['unit'] }
+    return `looking back ${readNumber(n!)} ${unit}s`
+  }),
+]
+
 /** Words that mean the same in every workspace, in the order they are tried. */
 const PHRASES: Phrase[] = [
+  ...CREDIT,
   ...VISITS,
   ...WAYS,
   ...COMING,
@@ -368,7 +434,7 @@ export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDa
   const said: Said = {
     ...{ kind: null, measure: null, days: null, range: null, every: null, compare: null, as: null, form: null },
     ...{ smooth: null, smoothUnit: null, keep: null, window: null, any: false, perPerson: false },
-    ...{ first: false, at: null, period: null, state: null, way: null, ofSessions: null },
+    ...{ first: false, at: null, period: null, state: null, way: null, ofSessions: null, ofCredit: null },
   }
   for (let index = 0; index < text.tokens.length; index++) {
     if (text.taken[index] || text.tokens[index]!.quoted) continue

@@ -6,7 +6,14 @@ import { readPhrases } from './phrases.js'
 import { readMarkers, Text } from './text.js'
 import { overlapReading, readSegments, withSegments } from './segmentsNamed.js'
 import type { AskReading } from './understood.js'
+import type { PropertyRef } from '../questions/parts.js'
 import type { Vocabulary } from './vocabulary.js'
+
+/** Where people came from, where the workspace knows it by name. */
+function touchBy({ properties }: Vocabulary): PropertyRef {
+  const found = properties.find(({ property, words, shy }) => !shy && property.of === 'event' && /channel/i.test(words))
+  return found?.property ?? { of: 'source' }
+}
 
 /** Every reading that is worth offering, the best first; the same question may come twice. */
 export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek: number): AskReading[] {
@@ -22,7 +29,7 @@ export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek:
     const work = base.copy()
     for (const { from, to, means } of choice.spans) work.take(from, to, 'event', means)
     const where = conditionsFor(work, conditions, choice.events, vocabulary)
-    const built = build(said, choice, properties, where)
+    const built = build(said, choice, properties, where, touchBy(vocabulary))
     if (!built) continue
     const question = withSegments(built, segments)
     const unused = work.unused()

@@ -10,7 +10,7 @@ export const WITHOUT = '(?:without(?: an?)?|with no|(?:has|have|having) no)'
 const MARKERS: [Marker, RegExp][] = [
   [
     'by',
-    /(?:for (?:each|every)|broken down by|split by|grouped by|group by|by|per|across|which(?= \p{L}))(?![\p{L}\p{N}])/uy,
+    /(?:for (?:each|every)|broken down by|split by|grouped by|group by|by|per|across|which(?= \p{L})|what(?= \p{L}+ (?:bring|brought|driv|drove)))(?![\p{L}\p{N}])/uy,
   ],
   [
     'not',

@@ -17,6 +17,7 @@ import {
   modelNote,
   modelWords,
   pickedWords,
+  sayCredit,
   touchByWords,
   touchWords,
   worthWords,
@@ -40,7 +41,7 @@ import { moveInTable } from '../../ui/moveInTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { BodyProps, KindView } from '../view.js'
-import { creditMark, inOrder, ofGoal, sayCredit, sideCredits, sideModel } from './figures.js'
+import { creditMark, inOrder, ofGoal, sideCredits, sideModel } from './figures.js'
 import { ModelPicture } from './ModelPicture.js'
 import './attribution.css'
 
@@ -316,7 +317,7 @@ function CreditCell(
 }
 
 /** Points without their unit, which stands beneath the table. */
-const bare = (points: number) => formatPoints(points).replace(/\s?points?$/u, '')
+const bare = (points: number) => (Math.abs(points) < 0.0005 ? '±0' : formatPoints(points).replace(/\s?points?$/u, ''))
 
 /** A real path of the data, which the little pictures share. */
 function Example(props: Props) {

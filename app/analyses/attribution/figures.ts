@@ -2,7 +2,6 @@ import { creditsOf } from '../../../core/analyses/attribution/credits.js'
 import type { AttributionResult, CreditSide, GoalCredit } from '../../../core/analyses/attribution/finish.js'
 import type { AttributionMark, TouchKey } from '../../../core/analyses/attribution/marks.js'
 import { isOfAll, leadOf, type AttributionQuestion, type Model } from '../../../core/analyses/attribution/question.js'
-import { formatNumber, MISSING } from '../../../core/words/format.js'
 
 /** The places of the values, those with the largest credit by a model first; everything else last. */
 export function inOrder({ values }: AttributionResult, credits: readonly number[] | null): number[] {
@@ -12,12 +11,6 @@ export function inOrder({ values }: AttributionResult, credits: readonly number[
     if (x !== y) return x ? 1 : -1
     return credits ? credits[b] - credits[a] || a - b : a - b
   })
-}
-
-/** Credits as they are read: whole where they are large, to a tenth where they are small. */
-export function sayCredit(credit: number | null): string {
-  if (credit === null) return MISSING
-  return Math.abs(credit) < 100 ? formatNumber(Math.round(credit * 10) / 10) : formatNumber(Math.round(credit))
 }
 
 /** The model that is told where a side other than all together is: those from all ways cannot be. */

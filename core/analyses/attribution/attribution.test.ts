@@ -421,6 +421,16 @@ describe('what it says', () => {
     expect(told[1]).toMatch(/^ad gains 66\.7 points by first touch against last touch: it comes early/)
   })
 
+  test('who has another part of one conversion than of another', () => {
+    const log = many(300, (i) =>
+      i % 3 === 0 ? 'ad@0d join@1h buy@1d' : i % 3 === 1 ? 'ad@0d join@1h' : 'search@0d join@1h buy@1d',
+    )
+    const goals = [{ event: { names: ['join'] } }, { event: { names: ['buy'] } }]
+    const told = findings(log, { goals, models: ['first'] }).findings
+    expect(told).toContain('search has 33 % of join and 50 % of buy, by first touch.')
+    expect(told).toContain('ad has 67 % of join and 50 % of buy, by first touch.')
+  })
+
   test('nothing of early and late where it is chance', () => {
     let shifts = 0
     let seed = 5

@@ -13,8 +13,20 @@ export type Sets = ReadonlyMap<number, readonly [people: number, converted: numb
  * @returns by value; parts of people, which may be below 0
  */
 export function shapleyValues(sets: Sets, values: number): Float64Array {
-  return values <= MOST_EXACT ? exact(sets, values) : sampled(sets, values)
+  const found = new Float64Array(values)
+  // Values that nobody touched add nothing to anything.
+  const members = [...sets.keys()].map((set) => membersOf(set, values))
+  const used = [...new Set(members.flat())].sort((a, b) => a - b)
+  const placeOf = new Map(used.map((value, place) => [value, place]))
+  const narrow = new Map(
+    [...sets.values()].map((counts, i) => [setOf(members[i].map((value) => placeOf.get(value)!)), counts]),
+  )
+  const own = used.length <= MOST_EXACT ? exact(narrow, used.length) : sampled(narrow, used.length)
+  used.forEach((value, place) => (found[value] = own[place]))
+  return found
 }
+
+const setOf = (members: readonly number[]) => members.reduce((set, value) => set + 2 ** value, 0)
 
 function exact(sets: Sets, values: number): Float64Array {
   const size = 2 ** values

@@ -1,14 +1,14 @@
 import { benjaminiHochberg, twoSidedP } from '../../stats/proportion.js'
 import { SMALL } from '../../stats/small.js'
 import { MANY_SURE } from '../../stats/sure.js'
-import { countOf, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
+import { countOf, formatDuration, formatPoints, proseShare } from '../../words/format.js'
 import type { Reading } from '../../words/sentence.js'
 import { plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { AttributionResult, GoalCredit } from './finish.js'
 import { weightsOf } from './credit.js'
 import { creditsOf } from './credits.js'
 import { isOfAll, leadOf, type Model, type AttributionQuestion } from './question.js'
-import { lookBackWords, modelWords, pickedWords, touchByWords, touchWords, worthWords } from './words.js'
+import { lookBackWords, modelWords, pickedWords, sayCredit, touchByWords, touchWords, worthWords } from './words.js'
 
 /** More without a touch than this, or in everything else, is told of. */
 const MUCH = 0.25
@@ -26,6 +26,7 @@ export function attributionFindings(result: AttributionResult, question: Attribu
         ? []
         : [
             ...most(result, question, words),
+            ...between(result, question, words),
             ...shifted(result, question, words),
             ...touchesOf(goal),
             ...removed(result, question, words),
@@ -50,8 +51,8 @@ function most(result: AttributionResult, question: AttributionQuestion, words: W
       plain(`By ${modelWords(lead)} `),
       strong(nameOf(result, question, top, words)),
       plain(' has the largest part: '),
-      strong(formatNumber(credits[top])),
-      plain(` of ${formatNumber(goal.all.worth)} ${worthWords(question, words)}, `),
+      strong(sayCredit(credits[top])),
+      plain(` of ${sayCredit(goal.all.worth)} ${worthWords(question, words)}, `),
       strong(proseShare(credits[top] / goal.all.worth)),
       plain('.'),
     ],
@@ -68,6 +69,40 @@ function largest(numbers: readonly number[], { values }: AttributionResult): num
     else if (number === numbers[top]) isShared = true
   })
   return isShared ? null : top
+}
+
+/**
+ * Of two conversions: who has another part of the second than of the first. Shares of credit have no more variance than
+ * those of whole people, of whom there are as many as converted; as many of them did both, the real one is less still.
+ */
+function between(result: AttributionResult, question: AttributionQuestion, words: Words): Finding[] {
+  if (result.goals.length < 2) return []
+  const model = question.models.find((each) => !isOfAll(each) && each !== 'participation')
+  if (model === undefined) return []
+  const [one, other] = result.goals
+  if (Math.min(one.all.people, other.all.people) < SMALL || !(one.all.worth > 0) || !(other.all.worth > 0)) return []
+  const shares = [one, other].map((goal) => creditsOf(goal, goal.all, model)!.map((credit) => credit / goal.all.worth))
+  const tests = result.values.map((key, value) => {
+    const [p, q] = [shares[0][value], shares[1][value]]
+    const [n, m] = [one.all.people, other.all.people]
+    const pooled = (p * n + q * m) / (n + m)
+    const spread = Math.sqrt(pooled * (1 - pooled) * (1 / n + 1 / m))
+    return 'rest' in key || !(spread > 0) ? 1 : twoSidedP((q - p) / spread)
+  })
+  const adjusted = benjaminiHochberg(tests)
+  const sure = result.values
+    .map((_, value) => ({ value, by: shares[1][value] - shares[0][value] }))
+    .filter(({ value }) => adjusted[value] < MANY_SURE)
+    .sort((a, b) => b.by - a.by)
+  const names = question.goals.map((goal) => pickedWords(goal, words))
+  // Who brings more of the one, and who more of the other.
+  const told = [sure.find(({ by }) => by > 0), sure.findLast(({ by }) => by < 0)].filter((each) => each !== undefined)
+  return told.map(({ value }) => [
+    strong(nameOf(result, question, value, words)),
+    plain(` has ${proseShare(shares[0][value])} of ${names[0]} and `),
+    strong(proseShare(shares[1][value])),
+    plain(` of ${names[1]}, by ${modelWords(model)}.`),
+  ])
 }
 
 /** For whom it matters most whether the first or the last touch has the credit, where that is more than chance. */
@@ -156,7 +191,7 @@ function removed(result: AttributionResult, question: AttributionQuestion, words
       plain('By removal effect '),
       strong(nameOf(result, question, top, words)),
       plain(
-        ` has ${formatNumber(value)} of ${formatNumber(all.worth - all.none)} (95 %: ${formatNumber(low)} to ${formatNumber(high)}); without it `,
+        ` has ${sayCredit(value)} of ${sayCredit(all.worth - all.none)} (95 %: ${sayCredit(low)} to ${sayCredit(high)}); without it `,
       ),
       strong(proseShare(effect)),
       plain(` of what its chain converts would be lost.`),

@@ -80,15 +80,35 @@ export function finishAttribution(
   _context: QueryContext,
 ): AttributionResult {
   if (part.pass !== 'count') throw new RangeError('the conversions were not counted')
+  const goals = part.goals.map((tally) => goalOf(tally, plan))
+  // Those that bring somebody, the most first; of many only the commonest were looked for, in their order.
+  const counts = plan.keyed.map((_, place) => sumOf(goals, ({ all }) => all.credit[place].conversions))
+  const places = plan.keyed.flatMap((_, place) =>
+    counts[place] > 0 || sumOf(goals, (goal) => ofWays(goal, place)) > 0 ? [place] : [],
+  )
+  if (plan.guess) places.sort((a, b) => counts[b] - counts[a] || a - b)
+  const picked = <T>(list: readonly T[]) => places.map((place) => list[place])
+  const side = (own: CreditSide): CreditSide => ({ ...own, credit: picked(own.credit) })
+  const { example } = part
   return {
     kind: 'attribution',
-    values: plan.keyed,
-    direct: [...plan.direct].map((each) => each === 1),
+    values: picked(plan.keyed),
+    direct: picked([...plan.direct].map((each) => each === 1)),
     ...{ restValues: plan.restValues, rest: plan.rest, buckets: plan.buckets },
-    goals: part.goals.map((tally) => goalOf(tally, plan)),
-    example: part.example,
+    goals: goals.map((goal) => ({
+      ...goal,
+      ...{ all: side(goal.all), groups: goal.groups.map(side), over: goal.over.map(side) },
+      removal: goal.removal && picked(goal.removal),
+      shapley: goal.shapley && picked(goal.shapley),
+    })),
+    example: example && { ...example, values: example.values.map((place) => places.indexOf(place)) },
   }
 }
+
+const sumOf = (goals: readonly GoalCredit[], of: (goal: GoalCredit) => number) =>
+  goals.reduce((sum, goal) => sum + of(goal), 0)
+const ofWays = ({ removal, shapley }: GoalCredit, place: number) =>
+  (removal?.[place].value ?? 0) + (shapley?.[place] ?? 0)
 
 function goalOf(tally: GoalTally, plan: AttributionPlan): GoalCredit {
   const values = plan.keyed.length

@@ -33,8 +33,12 @@ export interface AttributionPlan extends GroupedPlan {
   worth: ColumnRef | null
   /** only the first conversion of a person is worth anything */
   people: boolean
+  /** every value there may be is told apart: nothing had to be ranked, unless some turn up that have no name */
+  guess: boolean
   /** which events are touches, where their values say so */
   touches: PickPlan
+  /** whether there is a value to tell them apart by; null = there always is */
+  has: Test | null
   /** what touches are told apart by; null = by their event */
   values: SplitPlan | null
   /** told apart by event: the value of each type, −1 = none that is kept */
@@ -69,7 +73,13 @@ export interface AttributionPlan extends GroupedPlan {
 export type AttributionPart =
   | { pass: 'cuts'; groups: FoundGroups }
   | { pass: 'rank'; groups: FoundGroups | null; values: FoundGroups }
-  | { pass: 'count'; goals: GoalTally[]; example: ExamplePath | null }
+  | {
+      pass: 'count'
+      goals: GoalTally[]
+      example: ExamplePath | null
+      /** touches of a value that is not told apart, where all should be */
+      missed: number
+    }
 
 /** A real path, to show how models share. */
 export interface ExamplePath {
@@ -115,7 +125,7 @@ export function planAttribution(
 ): AttributionPlan {
   const compile: CompileContext = { ...context, faults }
   const { now, calendar, schema } = context
-  const { by, lookBack, worth, breakdowns, show, models, every } = question
+  const { lookBack, worth, breakdowns, show, models, every } = question
   const span = spanOf(question.range, now, calendar)
   const { from, until } = span
   const many = every ? countBuckets(span, every) : 0
@@ -125,15 +135,16 @@ export function planAttribution(
   refuseEventGroups(breakdowns, 'who is brought', faults)
   const grouped = planGrouped(breakdowns, compile, from)
   const sum = typeof worth === 'object' ? findProperty(worth.sum, compile, ['worth', 'sum']) : null
-  return {
+  const plan: AttributionPlan = {
     ...grouped,
     pass: grouped.pass === 'cuts' ? 'cuts' : 'rank',
+    guess: false,
     goals: question.goals.map((goal, index) => planPick(goal, compile, ['goals', index])),
     first: question.first === true,
     worth: sum?.column ?? null,
     people: worth === 'people',
-    touches: planTouches(question, compile),
-    values: by.of === 'event name' ? null : planSplit([touchSplit(by)], { ...compile, faults: [] }, from, []),
+    ...planTouches(question, compile),
+    values: valuesOf(question, { ...compile, faults: [] }, from),
     valueOfType: null,
     names: schema.types.map(({ name }) => schema.currentName(name)),
     ...{ keyed: [], restValues: 0, direct: new Uint8Array(0) },
@@ -147,34 +158,56 @@ export function planAttribution(
     ways: show.form === 'touches',
     among: context.among,
   }
+  return grouped.pass === 'count' && faults.length === 0 ? guessed(plan, question, context) : plan
+}
+
+/** Of few values all are kept, which saves looking for the commonest: numbers and dates, which have no code, are not known before. */
+function guessed(plan: AttributionPlan, question: AttributionQuestion, context: QueryContext): AttributionPlan {
+  const { by } = question
+  const found = by.of === 'event name' ? null : findProperty(by, { ...context, faults: [] }, [])
+  const ids = found
+    ? found.dictionary.values.flatMap((value, code) => (value === null || Array.isArray(value) ? [] : [String(code)]))
+    : [...new Set(plan.names)]
+  if (ids.length === 0 || ids.length > MOST_VALUES) return plan
+  const values = { pass: 'rank' as const, ids, counts: new Float64Array(ids.length).fill(1) }
+  return { ...plan, pass: 'count', guess: true, ...keptValues(values, plan, question, context) }
 }
 
 /** Whether a question asks for anything of those who did not convert. */
 export const asksOthers = ({ removal, shapley, ways }: AttributionPlan) => removal || shapley || ways
 
+const valuesOf = ({ by }: AttributionQuestion, compile: CompileContext, from: number) =>
+  by.of === 'event name' ? null : planSplit([touchSplit(by)], compile, from, [])
+
 /** What touches are told apart by, as breakdowns are. */
 const touchSplit = (by: PropertyRef) => ({ by, keep: MOST_VALUES, hideNone: true as const, order: 'size' as const })
 
 /** Events that carry the property, that some row of channel rules caught, and that are not left out. */
-function planTouches({ by, touches, leftOut }: AttributionQuestion, compile: CompileContext): PickPlan {
+function planTouches(
+  { by, touches, leftOut }: AttributionQuestion,
+  compile: CompileContext,
+): Pick<AttributionPlan, 'touches' | 'has'> {
   const own = touches
     ? planPick(touches, compile, ['touches'])
     : { types: Uint16Array.from(compile.schema.types, (_, type) => type), test: null }
   if (by.of === 'event name') {
     const out = new Set<unknown>(leftOut?.flatMap((key) => ('value' in key ? [key.value] : [])))
     const { types, currentName } = namesOf(compile)
-    return { ...own, types: own.types.filter((type) => !out.has(currentName(types[type].name))) }
+    return {
+      touches: { ...own, types: own.types.filter((type) => !out.has(currentName(types[type].name))) },
+      has: null,
+    }
   }
   const rows = by.of === 'source' ? null : compile.schema.channelRows(by.of, by.name)
   const has = compileFilter({ property: by, op: 'has a value' }, compile, ['by'])
   const more = [
-    has,
     // Of an unknown property one fault is enough, and its values are not looked at.
     has?.kind === 'never' ? null : compileFilter(leavingOut(by, leftOut), compile, ['leftOut']),
     rows && compileFilter({ any: rows.map(({ where }) => where) }, { ...compile, faults: [] }, []),
   ]
   const tests = [own.test, ...more].filter((test) => test !== null)
-  return { types: own.types, test: tests.length === 1 ? tests[0] : { kind: 'all', tests } }
+  const test: Test | null = tests.length < 2 ? (tests[0] ?? null) : { kind: 'all', tests }
+  return { touches: { types: own.types, test }, has: has?.kind === 'always' ? null : has }
 }
 
 function namesOf({ schema }: CompileContext) {
@@ -210,7 +243,11 @@ export function nextAttribution(
   question: AttributionQuestion,
   context: QueryContext,
 ): AttributionPlan | null {
-  if (part.pass === 'count') return null
+  if (part.pass === 'count')
+    // What has no code turned up: the commonest have to be looked for after all.
+    return plan.guess && part.missed > 0
+      ? { ...plan, pass: 'rank', guess: false, values: valuesOf(question, { ...context, faults: [] }, plan.from) }
+      : null
   if (part.pass === 'cuts') return { ...plan, ...nextGrouped(part.groups, plan, question.breakdowns!, context) }
   const groups = part.groups ? nextGrouped(part.groups, plan, question.breakdowns!, context) : {}
   return { ...plan, ...groups, pass: 'count', ...keptValues(part.values, plan, question, context) }

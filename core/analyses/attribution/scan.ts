@@ -35,12 +35,18 @@ export function scanAttribution(log: EventLog, people: PersonRange, plan: Attrib
     conversion(_goal, row, touches, from, to) {
       groups?.meet(row, touches.person)
       stamp++
-      for (let i = from; i < to; i++) {
+      let left = touches.different
+      for (let i = to - 1; i >= from && left > 0; i--) {
         const value = touches.values[i]
         if (stamped[value] === stamp) continue
         stamped[value] = stamp
         values.count(value)
+        left--
       }
+    },
+    // What nobody was brought by is told apart as well, where the ways of those who were not are asked about.
+    other(_goal, touches, from, to) {
+      for (let i = from; i < to; i++) if (stamped[touches.values[i]] === undefined) values.less(touches.values[i])
     },
   })
   return { pass: 'rank', groups: groups?.found() ?? null, values: values.found() }
@@ -49,11 +55,19 @@ export function scanAttribution(log: EventLog, people: PersonRange, plan: Attrib
 const NOTHING_READ: ValueReader = { length: 0, found: [] }
 const NO_VALUES: ReadValues = () => NOTHING_READ
 
+/** Of a value that comes before no conversion: all of them together rank after one that does. */
+const LESS = 2 ** -40
+
 /** Finds which values touches have, and in how many conversions. */
 function valueFinder(log: EventLog, plan: AttributionPlan) {
   if (plan.values) {
     const { read, count, found } = rankFinder(log, { ...plan, split: plan.values })
-    return { read: read as ReadValues, count: (value: number) => count(value, 1), found }
+    return {
+      read: read as ReadValues,
+      count: (value: number) => count(value, 1),
+      less: (value: number) => count(value, LESS),
+      found,
+    }
   }
   const ids = [...new Set(plan.names)]
   const placeOf = new Map(ids.map((id, place) => [id, place]))
@@ -62,6 +76,7 @@ function valueFinder(log: EventLog, plan: AttributionPlan) {
   return {
     read: typeReader(log, places),
     count: (value: number) => void counts[value]++,
+    less: (value: number) => void (counts[value] += LESS),
     found: (): FoundGroups => ({ pass: 'rank', ids, counts }),
   }
 }
@@ -97,21 +112,25 @@ function count(log: EventLog, people: PersonRange, plan: AttributionPlan): Attri
   const read = valueReader(log, plan)
   const goals = plan.goals.map(() => new GoalCounter(log, plan))
   const example = new ExampleFinder()
+  let missed = 0
   eachTouched(log, people, plan, read, {
     conversion(goal, row, touches, from, to) {
       goals[goal].converted(row, touches, from, to)
       example.look(goal, log.time[row], touches, from, to)
     },
     other: (goal, touches, from, to) => goals[goal].other(touches, from, to),
-    done: (person) => {
+    done(person, touches) {
       for (const goal of goals) goal.personDone(person)
+      missed = touches.missed
     },
   })
-  return { pass: 'count', goals: goals.map((goal) => goal.done()), example: example.found }
+  return { pass: 'count', goals: goals.map((goal) => goal.done()), example: example.found, missed }
 }
 
 const WIDTH = FIGURES.length
 const AT = Object.fromEntries(FIGURES.map((name, at) => [name, at])) as Record<Figure, number>
+/** Figures up to this one are multiplied by what a conversion is worth. */
+const OF_WORTH = AT.onlyTouches
 const SIDE_WIDTH = SIDE.length
 const ON = Object.fromEntries(SIDE.map((name, at) => [name, at])) as Record<(typeof SIDE)[number], number>
 
@@ -135,9 +154,15 @@ class GoalCounter {
   private readonly seen: Uint32Array
   private readonly seenSide: Uint32Array
   private readonly seenNone: Uint32Array
-  /** by value: the conversion that it was met in last */
-  private readonly stamped: Uint32Array
-  private stamp = 0
+  /** of the conversion at hand: by value × figure, in parts of it or in touches; and which values it has */
+  private readonly one: Float64Array
+  private readonly met: Int32Array
+  private readonly many: Float64Array
+  private readonly heavy: Float64Array
+  private readonly hasDirect: boolean
+  private metCount = 0
+  /** by touch of the person: what it weighs, of what the next one does */
+  private decay = new Float64Array(64)
   private self = 0
   private last = 0
   /** of the person at hand: the steps of their paths, and the values they touched */
@@ -145,7 +170,6 @@ class GoalCounter {
   private readonly touched: Uint8Array
   private set = 0
   private hasConverted = false
-  private readonly own = new Int32Array(64)
   private readonly weights = new Uint8Array(DRAWS)
 
   constructor(
@@ -162,7 +186,11 @@ class GoalCounter {
     this.seen = new Uint32Array(sides * this.values)
     this.seenSide = new Uint32Array(sides)
     this.seenNone = new Uint32Array(sides)
-    this.stamped = new Uint32Array(this.values)
+    this.one = new Float64Array(this.values * WIDTH)
+    this.met = new Int32Array(this.values)
+    this.many = new Float64Array(this.values)
+    this.heavy = new Float64Array(this.values)
+    this.hasDirect = plan.direct.includes(1)
     this.touched = new Uint8Array(this.values)
     this.groupsOf = bindGrouped(log, plan.split)
     this.worthOf = worthReader(log, plan)
@@ -172,20 +200,19 @@ class GoalCounter {
     const { plan, log, all } = this
     const { person } = touches
     const worth = plan.people ? (this.last === person ? 0 : 1) : this.worthOf(row, person)
+    if (this.last !== person) this.decays(touches)
     this.last = person
     this.hasConverted = true
     this.touches[Math.min(to - from, MOST_TOLD)]++
     if (to > from) {
       this.firstAges.push(log.time[row] - touches.times[from])
       if (touches.rows[to - 1] === row) this.self++
+      this.share(touches, from, to)
     }
-    this.stamp++
-    this.share(all, worth, log.time[row], touches, from, to)
+    this.add(all, worth, person, to > from)
     const groups = this.groupsOf?.(row, person)
-    if (groups)
-      for (let g = 0; g < groups.length; g++) this.share(groups.found[g], worth, log.time[row], touches, from, to)
-    if (plan.buckets.length > 0)
-      this.share(all + 1 + bucketAt(plan.grid, log.time[row]), worth, log.time[row], touches, from, to)
+    if (groups) for (let g = 0; g < groups.length; g++) this.add(groups.found[g], worth, person, to > from)
+    if (plan.buckets.length > 0) this.add(all + 1 + bucketAt(plan.grid, log.time[row]), worth, person, to > from)
     if (plan.removal) this.path(touches, from, to, this.states - 2)
     if (plan.shapley) this.touch(touches, from, to)
     if (plan.ways && to > from) this.way(touches, from, to, worth)
@@ -199,11 +226,79 @@ class GoalCounter {
     if (plan.ways && to > from) this.wayAt(this.key(touches, from, to))[3]++
   }
 
-  /** Shares what a conversion is worth among its touches, for one side. */
-  private share(side: number, worth: number, at: number, touches: Touches, from: number, to: number): void {
-    const { credit, sides, values, seen, stamped, plan } = this
-    const { person, times } = touches
-    const own = touches.values
+  /** How much less a touch weighs than the next one, for all conversions of a person. */
+  private decays({ times, length }: Touches): void {
+    const { plan } = this
+    if (this.decay.length < length) this.decay = new Float64Array(length * 2)
+    for (let i = 1; i < length; i++) {
+      const apart = times[i - 1] - times[i]
+      this.decay[i - 1] = apart === 0 ? 1 : 2 ** (apart / plan.halfLifeMs)
+    }
+  }
+
+  /**
+   * Shares a conversion among its touches, in whole parts of which the last touch takes what is left: all of them together
+   * are the conversion, to the last part.
+   */
+  private share({ values }: Touches, from: number, to: number): void {
+    const { one, met, many, heavy, decay } = this
+    for (let i = 0; i < this.metCount; i++) many[met[i]] = heavy[met[i]] = 0
+    let metCount = 0
+    let whole = 0
+    let weight = 1
+    for (let i = to - 1; i >= from; i--) {
+      const value = values[i]
+      if (i < to - 1) weight *= decay[i]
+      whole += weight
+      if (many[value]++ === 0) met[metCount++] = value
+      heavy[value] += weight
+    }
+    this.metCount = metCount
+    const n = to - from
+    const even = Math.floor(PARTS / n)
+    const inner = n > 2 ? Math.floor(PARTS / (n - 2)) : 0
+    const [first, last] = [values[from], values[to - 1]]
+    let decayed = 0
+    for (let i = 0; i < metCount; i++) {
+      const value = met[i]
+      const at = value * WIDTH
+      for (let figure = 0; figure < WIDTH; figure++) one[at + figure] = 0
+      one[at + AT.any] = PARTS
+      one[at + AT.conversions] = 1
+      one[at + AT.linear] = even * many[value]
+      const own = Math.floor((PARTS * heavy[value]) / whole)
+      one[at + AT.decay] = own
+      decayed += own
+      if (n === 1) continue
+      const between = many[value] - (value === first ? 1 : 0) - (value === last ? 1 : 0)
+      one[at + AT.middle3] = inner * between
+      one[at + AT.middleTouches] = between
+    }
+    const [start, end] = [first * WIDTH, last * WIDTH]
+    one[end + AT.linear] += PARTS - even * n
+    one[end + AT.decay] += PARTS - decayed
+    one[this.lastOther(values, from, to) * WIDTH + AT.other] = PARTS
+    if (n === 1) {
+      one[start + AT.alone] = PARTS
+      one[start + AT.onlyTouches] = 1
+      return
+    }
+    if (n > 2) one[values[to - 2] * WIDTH + AT.middle3] += PARTS - inner * (n - 2)
+    one[start + (n === 2 ? AT.first2 : AT.first3)] = PARTS
+    one[end + (n === 2 ? AT.last2 : AT.last3)] = PARTS
+    one[start + AT.firstTouches] = 1
+    one[end + AT.lastTouches] = 1
+  }
+
+  /** The value of the last touch that is not direct; where all are, of the last. */
+  private lastOther(values: readonly number[], from: number, to: number): number {
+    if (this.hasDirect) for (let i = to - 1; i >= from; i--) if (this.plan.direct[values[i]] === 0) return values[i]
+    return values[to - 1]
+  }
+
+  /** Adds the conversion that was shared to a side. */
+  private add(side: number, worth: number, person: number, isTouched: boolean): void {
+    const { credit, sides, values, seen, one, met, metCount } = this
     const line = side * SIDE_WIDTH
     sides[line + ON.conversions]++
     sides[line + ON.worth] += worth
@@ -211,8 +306,7 @@ class GoalCounter {
       this.seenSide[side] = person
       sides[line + ON.people]++
     }
-    const n = to - from
-    if (n === 0) {
+    if (!isTouched) {
       sides[line + ON.noneConversions]++
       sides[line + ON.none] += worth
       if (this.seenNone[side] !== person) {
@@ -221,51 +315,15 @@ class GoalCounter {
       }
       return
     }
-    const whole = PARTS * worth
-    const add = (value: number, figure: number, by: number) => {
-      credit[(side * values + value) * WIDTH + figure] += by
+    for (let i = 0; i < metCount; i++) {
+      const from = met[i] * WIDTH
+      const at = (side * values + met[i]) * WIDTH
+      for (let figure = 0; figure < OF_WORTH; figure++) credit[at + figure] += one[from + figure] * worth
+      for (let figure = OF_WORTH; figure < AT.people; figure++) credit[at + figure] += one[from + figure]
+      if (seen[side * values + met[i]] === person) continue
+      seen[side * values + met[i]] = person
+      credit[at + AT.people]++
     }
-    const [first, last] = [own[from], own[to - 1]]
-    if (n === 1) {
-      add(first, AT.alone, whole)
-      add(first, AT.onlyTouches, 1)
-    } else {
-      add(first, n === 2 ? AT.first2 : AT.first3, whole)
-      add(last, n === 2 ? AT.last2 : AT.last3, whole)
-      add(first, AT.firstTouches, 1)
-      add(last, AT.lastTouches, 1)
-    }
-    // In whole parts, the last one taking what is left: all of them together are the conversion, to the last part.
-    const even = Math.floor(PARTS / n)
-    const inner = n > 2 ? Math.floor(PARTS / (n - 2)) : 0
-    let weights = 0
-    for (let i = from; i < to; i++) weights += 2 ** ((times[i] - times[to - 1]) / plan.halfLifeMs)
-    let decayed = 0
-    let other = to - 1
-    while (other >= from && plan.direct[own[other]] === 1) other--
-    for (let i = from; i < to; i++) {
-      const value = own[i]
-      const isLast = i === to - 1
-      add(value, AT.linear, worth * (isLast ? PARTS - even * (n - 1) : even))
-      const weight = Math.floor((PARTS * 2 ** ((times[i] - times[to - 1]) / plan.halfLifeMs)) / weights)
-      add(value, AT.decay, worth * (isLast ? PARTS - decayed : weight))
-      decayed += weight
-      if (i > from && !isLast) {
-        add(value, AT.middle3, worth * (i === to - 2 ? PARTS - inner * (n - 3) : inner))
-        add(value, AT.middleTouches, 1)
-      }
-      const mark = this.stamp * 2 + (side === this.all ? 0 : 1)
-      if (stamped[value] !== mark) {
-        stamped[value] = mark
-        add(value, AT.any, whole)
-        add(value, AT.conversions, 1)
-        if (seen[side * values + value] !== person) {
-          seen[side * values + value] = person
-          add(value, AT.people, 1)
-        }
-      }
-    }
-    add(own[other < from ? to - 1 : other], AT.other, whole)
   }
 
   /** The steps of a path, runs of one value being one. */
@@ -377,6 +435,7 @@ export function mergeAttribution(a: AttributionPart, b: AttributionPart): Attrib
     return {
       pass: 'count',
       goals: a.goals.map((own, goal) => mergeGoals(own, b.goals[goal])),
+      missed: a.missed + b.missed,
       example:
         a.example && b.example
           ? scoreOf(b.example.values) > scoreOf(a.example.values)
@@ -448,7 +507,7 @@ function testOf(log: EventLog, plan: AttributionPlan, mark: AttributionMark): Te
     if (bucket !== null && bucketAt(plan.grid, at) !== bucket) return false
     if (group !== null && !isIn(groupsOf?.(row, touches.person) ?? null, group)) return false
     if (place === null) return true
-    if (model === undefined) return touches.values.indexOf(place, from) >= 0 && isWithin(touches, place, from, to)
+    if (model === undefined) return isWithin(touches, place, from, to)
     return creditedIn(plan, model, at, touches, from, to)[place] > 0
   }
 }

@@ -17,6 +17,12 @@ export interface Touches {
   /** epoch ms */
   times: number[]
   values: number[]
+  /** how many there are: the lists may be longer */
+  length: number
+  /** how many different values they have */
+  different: number
+  /** touches so far whose value is not told apart */
+  missed: number
 }
 
 export interface Visitor {
@@ -25,7 +31,7 @@ export interface Visitor {
   /** somebody who did not convert, with the touches of the time asked about; left out: nobody asks */
   other?(goal: number, touches: Touches, from: number, to: number): void
   /** all of a person was visited; left out: nobody asks */
-  done?(person: number): void
+  done?(person: number, touches: Touches): void
 }
 
 /**
@@ -37,10 +43,16 @@ export function touchWalk(log: EventLog, plan: AttributionPlan, read: ReadValues
   const { from, until, now, first, backMs, backSessions, goals, cutsPlan } = plan
   const pickers = goals.map((goal) => bindPick(goal, log))
   const touch = rowMatcher(plan.touches, log)
+  const isTest = plan.touches.test !== null
+  const has = rowMatcher({ types: plan.touches.types, test: plan.has }, log)
   for (let type = 0; type < touch.of.length; type++)
-    if (touch.of[type] === 1 && !canHold(plan.touches.test, log, type)) touch.of[type] = 0
+    if (touch.of[type] === 1 && !(canHold(plan.touches.test, log, type) && canHold(plan.has, log, type)))
+      touch.of[type] = 0
+  // Where values have been chosen, what has none is in no group, and need not be asked first.
+  const asksFirst = plan.pass !== 'count' && plan.has !== null
   const begins = backSessions > 0 ? cutter(log, cutsPlan) : null
-  const touches: Touches = { person: 0, rows: [], times: [], values: [] }
+  const touches: Touches = { person: 0, rows: [], times: [], values: [], length: 0, different: 0, missed: 0 }
+  const known: number[] = []
   const { rows, times, values } = touches
   const found: number[][] = goals.map(() => [])
   const starts: number[] = []
@@ -72,7 +84,8 @@ export function touchWalk(log: EventLog, plan: AttributionPlan, read: ReadValues
   }
 
   function gather(begin: number, end: number, earliest: number, latest: number, person: number): void {
-    rows.length = times.length = values.length = 0
+    known.length = 0
+    let length = 0
     let row = begin
     if (earliest > time[begin]) {
       let high = end
@@ -83,14 +96,23 @@ export function touchWalk(log: EventLog, plan: AttributionPlan, read: ReadValues
       }
     }
     for (; row < end && time[row] <= latest; row++) {
-      if (touch.of[typeOf[row]] === 0 || !touch.holds(row, person)) continue
+      if (touch.of[typeOf[row]] === 0) continue
+      if (asksFirst && !has.holds(row, person)) continue
       const own = read(row, person)
+      if (own.length === 0) {
+        if (plan.guess && has.holds(row, person) && touch.holds(row, person)) touches.missed++
+        continue
+      }
+      if (isTest && !touch.holds(row, person)) continue
       for (let i = 0; i < own.length; i++) {
-        rows.push(row)
-        times.push(time[row])
-        values.push(own.found[i])
+        rows[length] = row
+        times[length] = time[row]
+        values[length++] = own.found[i]
+        if (!known.includes(own.found[i])) known.push(own.found[i])
       }
     }
+    touches.length = length
+    touches.different = known.length
   }
 
   return (index: number, visitor: Visitor): void => {
@@ -113,7 +135,7 @@ export function touchWalk(log: EventLog, plan: AttributionPlan, read: ReadValues
       starts.length = 0
       for (let row = begin; row < end; row++) if (row === begin || begins(row)) starts.push(row)
     }
-    const many = rows.length
+    const many = touches.length
     for (let goal = 0; goal < goals.length; goal++) {
       const own = found[goal]
       let [low, high] = [0, 0]
@@ -133,7 +155,7 @@ export function touchWalk(log: EventLog, plan: AttributionPlan, read: ReadValues
       while (high < many && times[high] < until) high++
       visitor.other!(goal, touches, low, high)
     }
-    visitor.done?.(person)
+    visitor.done?.(person, touches)
   }
 }
 

@@ -1,5 +1,5 @@
 import { keyWords } from '../../words/exact.js'
-import { formatDuration, formatNumber, joinWords } from '../../words/format.js'
+import { formatDuration, formatNumber, joinWords, MISSING } from '../../words/format.js'
 import {
   bucketWords,
   eventPropertyWords,
@@ -78,6 +78,12 @@ export function touchWords(key: TouchKey, by: TouchBy, rest: number | undefined,
   if (by.of === 'event name' && 'value' in key && typeof key.value === 'string')
     return eventWords({ names: [key.value] }, words)
   return groupWords(key, rest)
+}
+
+/** Credits as they are read: whole where they are large, to a tenth where they are small. */
+export function sayCredit(credit: number | null): string {
+  if (credit === null) return MISSING
+  return formatNumber(Math.abs(credit) < 100 ? Math.round(credit * 10) / 10 : Math.round(credit))
 }
 
 /** What conversions are counted as, after a number: `conversions`, `people`, or the property they add up. */
