@@ -10,6 +10,7 @@ import { sentenceOf } from '../core/analyses/inWords.js'
 import { besideForms, cellForms } from '../core/analyses/crosstab/question.js'
 import { funnelForms } from '../core/analyses/funnel/question.js'
 import { gapForms } from '../core/analyses/gaps/question.js'
+import { attributionForms } from '../core/analyses/attribution/question.js'
 import { sessionForms } from '../core/analyses/sessions/question.js'
 import { growthForms } from '../core/analyses/growth/question.js'
 import { habitForms } from '../core/analyses/habit/question.js'
@@ -98,6 +99,7 @@ test('every form of every kind draws its own result, or says why it cannot', asy
     growth: [...growthForms.map((form) => ({ form })), { form: 'one', state: 'lapsed' }],
     gaps: gapForms.map((form) => ({ form })),
     sessions: sessionForms.map((form) => ({ form })),
+    attribution: attributionForms.map((form) => ({ form })),
   }
   for (const [kind, shows] of Object.entries(forms)) {
     const { question } = walk.walked.find((each) => each.question.kind === kind)!

@@ -441,6 +441,30 @@ test('segments by their names: among whom, side by side, and how they overlap', 
   expect(overlap.unused).toEqual([])
 })
 
+test('what brought people, by what and told by which models; the ways that lead there are asked otherwise', () => {
+  const kept = {
+    ...vocabulary,
+    properties: [...vocabulary.properties, property(of('event', 'Channel'), 'Channel', 'text', ['Search'])],
+  }
+  const first = (text: string) => ask(text, kept)[0]!
+  const by = { of: 'event', name: 'Channel' }
+  expect(first('which channels bring passes bought, first against last touch')).toMatchObject({
+    question: { kind: 'attribution', goals: [{ event: { names: ['Pass bought'] } }], by, models: ['first', 'last'] },
+    unused: [],
+  })
+  expect(first('what channels drive passes bought, looking back 3 sessions').question).toMatchObject({
+    ...{ kind: 'attribution', by, lookBack: { count: 3, unit: 'session' } },
+  })
+  expect(first('attribution of passes bought by time decay and 40-20-40').question).toMatchObject({
+    ...{ kind: 'attribution', by, models: ['decay', '40-20-40'] },
+  })
+  // Where the workspace has no channels, by where events come from.
+  expect(ask('first touch attribution of passes bought', vocabulary)[0]!.question).toMatchObject({
+    by: { of: 'source' },
+  })
+  expect(first('what brings riders to passes bought').question.kind).toBe('paths')
+})
+
 test('what is asked of sessions is drawn as it is asked', () => {
   const show = (text: string) => (ask(text, vocabulary)[0]!.question as { show?: object }).show
   expect(show('first thing in a session')).toEqual({ form: 'ways' })

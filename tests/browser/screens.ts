@@ -38,6 +38,7 @@ const SCREENS: Screen[] = [
   { name: 'crosstab', place: '/studies/rides-by-district', script: `document.querySelectorAll('.follow')[1].click()` },
   { name: 'funnel', place: '/studies/first-ride', script: `document.querySelectorAll('button.lost')[2].click()` },
   { name: 'sessions', place: '/studies/time-on-the-app' },
+  { name: 'attribution', place: '/studies/what-brings-passes' },
   {
     name: 'paths',
     place: asked({

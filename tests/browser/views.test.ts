@@ -41,6 +41,10 @@ const formOfFunnel = (show: object) =>
   )}`
 const asked = (question: object) => `/studies/new?q=${encodeURIComponent(JSON.stringify(question))}`
 const rides = { start: { event: { names: ['Ride completed'] } } }
+const BROUGHT = {
+  ...{ kind: 'attribution', goals: [{ event: { names: ['Pass bought'] } }], range: { last: 90, unit: 'day' } },
+  ...{ by: { of: 'event', name: 'Channel' }, models: ['last', 'removal', 'shapley'] },
+}
 const HOME_DISTRICT = [{ by: { of: 'person', name: 'home_district' }, keep: 10 }]
 const VIEWS: [string, string][] = [
   ['home', '/'],
@@ -105,6 +109,13 @@ const VIEWS: [string, string][] = [
     'session ends',
     asked({ kind: 'sessions', every: 'week', range: { last: 12, unit: 'week' }, show: { form: 'ways' } }),
   ],
+  ['what brings passes', '/studies/what-brings-passes'],
+  ['several conversions side by side', '/studies/sign-ups-and-passes-by-channel'],
+  ...(['touches', 'early'] as const).map((form): [string, string] => [
+    `what brings passes, ${form}`,
+    asked({ ...BROUGHT, show: { form } }),
+  ]),
+  ['what brings passes, over time and by plan', asked({ ...BROUGHT, every: 'week', breakdowns: HOME_DISTRICT })],
   ['when a session ends', '/workspace/sessions'],
   ['usage interval', asked({ kind: 'gaps', ...rides, range: { last: 12, unit: 'week' } })],
   ['dashboards', '/dashboards'],

@@ -1,4 +1,4 @@
-import { DRAWS } from './draws.js'
+import { DRAWS, GROUPS, weightOf } from './draws.js'
 
 /**
  * Removal effects in a chain of the first order, as E. Anderl, I. Becker, F. von Wangenheim and J. Schumann describe it
@@ -68,22 +68,26 @@ export function scaled(parts: ArrayLike<number>, whole: number): Float64Array {
   return Float64Array.from(parts, (part) => (sum > 0 ? (part / sum) * whole : 0))
 }
 
-/** The steps of one draw of people. */
-export function drawnSteps(draws: ReadonlyMap<number, Float64Array>, states: number, draw: number): Float64Array {
-  const steps = new Float64Array(states ** 2)
-  for (const [step, drawn] of draws) steps[step] = drawn[draw]
-  return steps
-}
-
-/** The middle 95 of 100 of the draws, by value. */
+/**
+ * The middle 95 of 100 draws of people, by value.
+ * @param groups how often each step was taken, by group of people
+ */
 export function drawnIntervals(
-  draws: ReadonlyMap<number, Float64Array>,
+  groups: ReadonlyMap<number, Float64Array>,
   values: number,
   whole: number,
 ): { low: number; high: number }[] {
-  const each = Array.from({ length: DRAWS }, (_, draw) =>
-    scaled(removalEffects(drawnSteps(draws, values + 3, draw), values), whole),
-  )
+  const weights = new Float64Array(GROUPS)
+  const each = Array.from({ length: DRAWS }, (_, draw) => {
+    for (let group = 0; group < GROUPS; group++) weights[group] = weightOf(group, draw)
+    const steps = new Float64Array((values + 3) ** 2)
+    for (const [step, taken] of groups) {
+      let sum = 0
+      for (let group = 0; group < GROUPS; group++) sum += taken[group] * weights[group]
+      steps[step] = sum
+    }
+    return scaled(removalEffects(steps, values), whole)
+  })
   const edge = Math.floor(DRAWS * 0.025)
   return Array.from({ length: values }, (_, value) => {
     const own = Float64Array.from(each, (shares) => shares[value]).sort()

@@ -31,7 +31,7 @@ export function explainAttribution(question: AttributionQuestion, zone: string, 
     )
   if (models.includes('removal'))
     text.push(
-      'Removal effect: ways of touches, runs of one value being one, make a chain in which the next touch depends only on the one before. There is one way for each conversion, and one for each person who did not convert, from the time asked about. What part of conversions would be lost if every way over a value led nowhere shares out the conversions that have a touch. The interval is of 200 draws of people.',
+      'Removal effect: ways of touches, runs of one value being one, make a chain in which the next touch depends only on the one before. There is one way for each conversion, and one for each person who did not convert, from the time asked about. What part of conversions would be lost if every way over a value led nowhere shares out the conversions that have a touch. The interval is of 200 draws of people, put by chance into 1,024 groups that are drawn whole.',
     )
   if (models.includes('shapley'))
     text.push(

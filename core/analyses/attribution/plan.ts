@@ -103,7 +103,7 @@ export interface GoalTally {
   self: number
   /** steps from state to state by (from × states + to): the start, each value, converted, not */
   chain: Float64Array
-  /** by step: how often it was taken in each draw of people */
+  /** by step: how often it was taken, by group of people */
   draws: Map<number, Float64Array>
   /** by the set of values that a person touched, as bits: people, and those who converted */
   sets: Map<number, [people: number, converted: number]>

@@ -6,7 +6,7 @@ import { groupId } from '../../questions/groupId.js'
 import { Growing } from '../../stats/pieces.js'
 import { bucketAt } from '../../time/buckets.js'
 import { ageAt, FIGURES, MOST_TOLD, sharesOf, type Figure } from './credit.js'
-import { DRAWS, weightsOf } from './draws.js'
+import { groupOfPerson, GROUPS } from './draws.js'
 import type { AttributionMark } from './marks.js'
 import {
   PARTS,
@@ -144,7 +144,8 @@ class GoalCounter {
   private readonly touches = new Float64Array(MOST_TOLD + 1)
   private readonly firstAges = new Growing()
   private readonly chain: Float64Array
-  private readonly draws = new Map<number, Float64Array>()
+  /** by step: how often it was taken, by group of people */
+  private readonly draws: (Float64Array | undefined)[] = []
   private readonly sets = new Map<number, [number, number]>()
   private readonly ways = new Map<string, [number, number, number, number]>()
   private readonly wayOf = new Map<string, number>()
@@ -167,10 +168,10 @@ class GoalCounter {
   private last = 0
   /** of the person at hand: the steps of their paths, and the values they touched */
   private readonly steps: number[] = []
+  private stepCount = 0
   private readonly touched: Uint8Array
   private set = 0
   private hasConverted = false
-  private readonly weights = new Uint8Array(DRAWS)
 
   constructor(
     private readonly log: EventLog,
@@ -340,7 +341,7 @@ class GoalCounter {
 
   private step(step: number): void {
     this.chain[step]++
-    this.steps.push(step)
+    this.steps[this.stepCount++] = step
   }
 
   private touch(touches: Touches, from: number, to: number): void {
@@ -380,15 +381,15 @@ class GoalCounter {
   }
 
   personDone(person: number): void {
-    const { steps, draws, weights } = this
-    if (steps.length > 0) {
-      weightsOf(person, weights)
-      for (const step of steps) {
-        let drawn = draws.get(step)
-        if (!drawn) draws.set(step, (drawn = new Float64Array(DRAWS)))
-        for (let draw = 0; draw < DRAWS; draw++) drawn[draw] += weights[draw]
+    const { steps, draws } = this
+    if (this.stepCount > 0) {
+      const group = groupOfPerson(person)
+      for (let i = 0; i < this.stepCount; i++) {
+        let taken = draws[steps[i]]
+        if (!taken) draws[steps[i]] = taken = new Float64Array(GROUPS)
+        taken[group]++
       }
-      steps.length = 0
+      this.stepCount = 0
     }
     if (this.set > 0) {
       const found = this.sets.get(this.set)
@@ -403,7 +404,8 @@ class GoalCounter {
   }
 
   done(): GoalTally {
-    const { credit, sides, touches, firstAges, self, chain, draws, sets, ways } = this
+    const { credit, sides, touches, firstAges, self, chain, sets, ways } = this
+    const draws = new Map(this.draws.flatMap((taken, step): [number, Float64Array][] => (taken ? [[step, taken]] : [])))
     return { credit, sides, touches, firstAges: [firstAges.done()], self, chain, draws, sets, ways }
   }
 }

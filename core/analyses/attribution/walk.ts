@@ -19,7 +19,7 @@ export interface Touches {
   values: number[]
   /** how many there are: the lists may be longer */
   length: number
-  /** how many different values they have */
+  /** while values are ranked: how many different ones they have */
   different: number
   /** touches so far whose value is not told apart */
   missed: number
@@ -108,7 +108,7 @@ export function touchWalk(log: EventLog, plan: AttributionPlan, read: ReadValues
         rows[length] = row
         times[length] = time[row]
         values[length++] = own.found[i]
-        if (!known.includes(own.found[i])) known.push(own.found[i])
+        if (plan.pass === 'rank' && !known.includes(own.found[i])) known.push(own.found[i])
       }
     }
     touches.length = length
@@ -121,8 +121,10 @@ export function touchWalk(log: EventLog, plan: AttributionPlan, read: ReadValues
     while (end > begin && time[end - 1] > now) end--
     if (end === begin) return
     const person = persons[index]
-    const others = all && visitor.other !== undefined
-    if (!convert(begin, end, person) && !others) return
+    const some = convert(begin, end, person)
+    // Of somebody who converted in every way only what lies in the look-backs is looked at.
+    const others = all && visitor.other !== undefined && found.some((own) => own.length === 0)
+    if (!some && !others) return
     let [earliest, latest] = others ? [from, Math.min(until - 1, now)] : [Infinity, -Infinity]
     for (const own of found) {
       if (own.length === 0) continue

@@ -1,0 +1,73 @@
+import type { WebDriver } from 'selenium-webdriver'
+import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
+import { byCss, byText, consoleFaults, openBrowser, press, ready, textOf, textsOf, waitForText } from './driver.js'
+import { startServer, type TestServer } from './server.js'
+
+/** What brought people: credit by several models, what is left out, and who is behind it. */
+let server: TestServer
+let driver: WebDriver
+beforeAll(async () => {
+  server = await startServer({ demo: 3000 })
+  driver = await openBrowser()
+})
+afterAll(async () => {
+  await driver.quit()
+  await server.stop()
+})
+afterEach(async () => expect(await consoleFaults(driver)).toEqual([]))
+
+const go = async (place: string) => {
+  await driver.get(server.base + place)
+  await ready(driver)
+}
+const click = (text: string, tag = '*') => press(driver, () => byText(driver, text, tag))
+const rowOf = (name: string) => byCss(driver, `.credit-table tbody tr:has(button[aria-label="Leave out ${name}"])`)
+/** The figures of a row, without their shares. */
+async function creditsOf(name: string): Promise<number[]> {
+  const cells = await (await rowOf(name)).findElements({ css: 'td.credit' })
+  const texts = await Promise.all(cells.map((cell) => cell.getText()))
+  return texts.map((text) => Number(text.split('\n')[0]!.replace(/,/g, '')))
+}
+
+test('letters close and invitations begin; advertisements bring more of those who sign up than of those who buy', async () => {
+  await go('/studies/what-brings-passes')
+  await waitForText(driver, '.credit-table', 'Invitation')
+  const [last, first] = await creditsOf('Mailing')
+  expect(last).toBeGreaterThan(2 * first!)
+  const [invitedLast, invitedFirst] = await creditsOf('Invitation')
+  expect(invitedFirst).toBeGreaterThan(2 * invitedLast!)
+  await waitForText(driver, 'main', /Mailing loses [\d.]+ points by first touch against last touch: it comes late/)
+  await go('/studies/sign-ups-and-passes-by-channel')
+  await waitForText(
+    driver,
+    'main',
+    /(?:Harbour News|Other advertising) has \d+\s?% of Signed up and \d+\s?% of Pass bought/,
+  )
+})
+
+test('a value is left out by one press and brought back, and a credit is its people', async () => {
+  await go('/studies/what-brings-passes')
+  await waitForText(driver, '.credit-table', 'Mailing')
+  await press(driver, () => byCss(driver, 'button[aria-label="Leave out Mailing"]'))
+  await waitForText(driver, '.question', /leaving out Brought back and Mailing/)
+  await driver.wait(async () => !(await textOf(driver, '.credit-table')).includes('Mailing'))
+  await click('Brought back and Mailing')
+  await press(driver, () => byCss(driver, '[aria-label="Bring back Mailing"]'))
+  await waitForText(driver, '.credit-table', 'Mailing')
+  await driver.actions().sendKeys('\uE00C').perform()
+  await press(driver, async () => (await rowOf('Search')).findElement({ css: '[data-cell]' }))
+  await waitForText(driver, '.tray', /who did Pass bought .* credited to Search by last touch/)
+})
+
+test('over time, paths of touches, early or late', async () => {
+  await go('/studies/what-brings-passes')
+  await waitForText(driver, '.credit-table', 'Search')
+  await click('Paths of touches', 'button')
+  await waitForText(driver, '.touch-way', /Search|Mailing|Invitation/)
+  await click('Early or late', 'button')
+  await waitForText(driver, '.ends-key', 'closes')
+  await click('Over time', 'button')
+  await waitForText(driver, '.question', 'each week')
+  await waitForText(driver, '.chart-note', 'Conversions credited by last touch')
+  expect((await textsOf(driver, '.cohorts tbody tr')).length).toBeGreaterThan(20)
+})
