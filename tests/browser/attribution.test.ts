@@ -38,11 +38,12 @@ test('letters close and invitations begin; advertisements bring more of those wh
   expect(invitedFirst).toBeGreaterThan(2 * invitedLast!)
   await waitForText(driver, 'main', /Mailing loses [\d.]+ points by first touch against last touch: it comes late/)
   await go('/studies/sign-ups-and-passes-by-channel')
-  await waitForText(
-    driver,
-    'main',
-    /(?:Harbour News|Other advertising) has \d+\s?% of Signed up and \d+\s?% of Pass bought/,
-  )
+  await waitForText(driver, 'main', /Search has \d+\s?% of Signed up and \d+\s?% of Pass bought/)
+  const paid = [await creditsOf('Harbour News'), await creditsOf('Other advertising')]
+  const all = (await textsOf(driver, '.credit-table .all-row td.number')).map((text) => Number(text.replace(/,/g, '')))
+  // By first touch: of those who signed up, and of those who bought.
+  const shares = [0, 2].map((column) => (paid[0]![column]! + paid[1]![column]!) / all[column]!)
+  expect(shares[0]).toBeGreaterThan(1.1 * shares[1]!)
 })
 
 test('a value is left out by one press and brought back, and a credit is its people', async () => {
