@@ -57,7 +57,6 @@ const SCREENS: Screen[] = [
   { name: 'growth-dark', place: '/studies/riders-come-and-go', scheme: 'dark' },
   { name: 'dashboard', place: '/dashboards/monday-review' },
   { name: 'people', place: `/people?${people}` },
-  { name: 'import', place: '/import' },
   { name: 'catalog', place: '/catalog?event=Card+refused' },
   { name: 'quality', place: '/catalog/quality?problem=unknown+event%7Cride_done_old%7C' },
   { name: 'segment', place: '/people/segments/regulars-going-quiet', height: 1000 },

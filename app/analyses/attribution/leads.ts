@@ -32,7 +32,7 @@ export const leads: Leads<AttributionQuestion, AttributionResult> = {
 
 /** What people are brought to do: what is bought, or signed up for, where the names tell; else what is rarer. */
 function goalsOf(events: EventEntry[], catalog: Catalog): string[] {
-  const live = catalog.events.filter(({ deprecated, events: many }) => !deprecated && many > 0)
+  const live = catalog.events.filter(({ deprecated, combined, events: many }) => !deprecated && !combined && many > 0)
   const named = [/bought|purchas|order|paid|subscri/i, /sign.?up|signed up|register/i].flatMap(
     (pattern) => live.filter(({ name }) => pattern.test(name)).sort((a, b) => b.events - a.events)[0]?.name ?? [],
   )
