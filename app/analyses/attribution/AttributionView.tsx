@@ -239,7 +239,7 @@ function CreditTable(props: Props) {
                   mark={at === 0 && all.conversions > 0 ? ofGoal(g, {}) : null}
                   title={`${countOf(all.conversions, 'conversion', 'conversions')} of ${countOf(all.people, 'person', 'people')}`}
                 >
-                  {model === 'participation' ? 'over 100 %' : sayCredit(all.worth)}
+                  {sayCredit(addedUp(goals[g], model))}
                 </PeopleCell>
               )),
             )}
@@ -263,6 +263,12 @@ function CreditTable(props: Props) {
     </div>
   )
 }
+
+/** What a column adds up to: with participation as often as values took part. */
+const addedUp = (goal: GoalCredit, model: Model) =>
+  model === 'participation'
+    ? creditsOf(goal, goal.all, model)!.reduce((sum, credit) => sum + credit, goal.all.none)
+    : goal.all.worth
 
 const withoutKey = (keys: NonNullable<AttributionQuestion['direct']>, id: string) => {
   const left = keys.filter((key) => groupId(key) !== id)

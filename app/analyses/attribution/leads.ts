@@ -157,7 +157,7 @@ function creditTable(question: AttributionQuestion, result: AttributionResult, w
     return sideRows(
       question,
       result,
-      [every === 'day' ? 'Day from' : `${capital(every)} from`, head],
+      [`${capital(every)} from`, head],
       (goal) => goal.over.map((side, at) => ({ side, name: result.buckets[at].key })),
       name,
     )

@@ -189,6 +189,17 @@ describe('what a touch is', () => {
   })
 })
 
+test('texts and numbers together are all told apart, and have their people', () => {
+  const touch = (person: string, from: string | number): TestEvent[] => [
+    { person, event: 'visit', time: MONDAY, properties: { from } },
+    { person, event: 'buy', time: MONDAY + DAY },
+  ]
+  const log = logOf([...touch('p', 'ad'), ...touch('q', 7)])
+  expect(by(ask(log), 'last')).toEqual({ ad: 1, 7: 1 })
+  const credited = (mark: object) => peopleIn(log, base, [{ kind: 'credit', ...mark } as AttributionMark])
+  expect([credited({ value: { value: 7 } }), credited({ none: true })]).toEqual([['q'], []])
+})
+
 describe('what a conversion is worth', () => {
   const log = made({ p: 'ad@0d buy=30@1d search@1d+1h buy@2d', q: 'search@0d buy=5@1d', r: 'buy=7@1d' })
 
@@ -417,7 +428,7 @@ describe('what it says', () => {
 
   test('who gains where the first touch counts, where it always begins', () => {
     const told = findings(many(60, (i) => (i % 3 === 0 ? 'mail@0d buy@1d' : 'ad@0d mail@1d buy@1d'))).findings
-    expect(told[0]).toBe('By last touch mail has the largest part: 60 of 60 conversions, 100 %.')
+    expect(told[0]).toBe('By last touch mail has more than any other by itself: 60 of 60 conversions, 100 %.')
     expect(told[1]).toMatch(/^ad gains 66\.7 points by first touch against last touch: it comes early/)
   })
 
@@ -441,6 +452,15 @@ describe('what it says', () => {
       if (told.some((text) => / comes (?:early|late)/.test(text))) shifts++
     }
     expect(shifts).toBeLessThanOrEqual(4)
+  })
+
+  test('one person who converts a hundred times is one person', () => {
+    const often = Array.from({ length: 60 }, (_, i) => `ad@${i * 2}h mail@${i * 2}h+1m buy@${i * 2}h+2m`).join(' ')
+    const told = findings(many(40, (i) => (i === 0 ? often : 'ad@0d buy@1d'))).findings
+    expect(told.join()).not.toMatch(/comes early|comes late/)
+    const goals = [{ event: { names: ['buy'] } }, { event: { names: ['join'] } }]
+    const twice = many(90, (i) => (i % 3 ? 'ad@0d join@1h buy@1d buy@1d+1h' : 'search@0d join@1h buy@1d'))
+    expect(findings(twice, { goals, models: ['first'] }).findings.join()).not.toContain(' of join, by ')
   })
 
   test('nobody, nothing found, few, its own touch', () => {

@@ -29,6 +29,8 @@ export const FIGURES = [
   'conversions',
   'people',
 ] as const
+/** So many of the last ones are plain counts; those before are worth what the conversion is, in parts. */
+export const COUNTED = 6
 export type Figure = (typeof FIGURES)[number]
 export type Credit = Record<Figure, number>
 

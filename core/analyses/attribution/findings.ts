@@ -50,7 +50,7 @@ function most(result: AttributionResult, question: AttributionQuestion, words: W
     [
       plain(`By ${modelWords(lead)} `),
       strong(nameOf(result, question, top, words)),
-      plain(' has the largest part: '),
+      plain(' has more than any other by itself: '),
       strong(sayCredit(credits[top])),
       plain(` of ${sayCredit(goal.all.worth)} ${worthWords(question, words)}, `),
       strong(proseShare(credits[top] / goal.all.worth)),
@@ -72,14 +72,17 @@ function largest(numbers: readonly number[], { values }: AttributionResult): num
 }
 
 /**
- * Of two conversions: who has another part of the second than of the first. Shares of credit have no more variance than
- * those of whole people, of whom there are as many as converted; as many of them did both, the real one is less still.
+ * Of two conversions: who has another part of the second than of the first, where each person converts but once, as those
+ * of one person are alike. Shares of credit have no more variance than those of whole people; as many of them did both, the
+ * real one is less still.
  */
 function between(result: AttributionResult, question: AttributionQuestion, words: Words): Finding[] {
   if (result.goals.length < 2) return []
   const model = question.models.find((each) => !isOfAll(each) && each !== 'participation')
   if (model === undefined) return []
   const [one, other] = result.goals
+  if (typeof question.worth === 'object') return []
+  if (question.worth === undefined && [one, other].some(({ all }) => all.conversions > all.people)) return []
   if (Math.min(one.all.people, other.all.people) < SMALL || !(one.all.worth > 0) || !(other.all.worth > 0)) return []
   const shares = [one, other].map((goal) => creditsOf(goal, goal.all, model)!.map((credit) => credit / goal.all.worth))
   const tests = result.values.map((key, value) => {
@@ -139,14 +142,13 @@ function shifted(result: AttributionResult, question: AttributionQuestion, words
 
 /**
  * By value: 1 = it begins more often than it closes, −1 = it closes more often, 0 = that may be chance. Of the conversions
- * with several touches in which it is one end, as heads and tails; conversions of one person are alike, so that there are
- * no more independent ones than people.
+ * with several touches in which it is one end. All of a person's stand together, as heads or tails of their whole difference:
+ * conversions of one person are alike, and some have many.
  */
-function earlyValues({ all }: GoalCredit, { values }: AttributionResult): number[] {
-  const alike = all.people > 0 ? all.conversions / all.people : 1
-  const tests = all.credit.map(({ firstTouches: first, lastTouches: last }) => {
-    const many = first + last
-    return many < SMALL * alike ? 0 : (first - last) / Math.sqrt(many * alike)
+function earlyValues({ all, leaning }: GoalCredit, { values }: AttributionResult): number[] {
+  const tests = all.credit.map(({ firstTouches, lastTouches }, value) => {
+    const { people, squares } = leaning[value]
+    return people < SMALL ? 0 : (firstTouches - lastTouches) / Math.sqrt(squares)
   })
   const adjusted = benjaminiHochberg(tests.map(twoSidedP))
   return tests.map((z, value) => ('rest' in values[value] || adjusted[value] >= MANY_SURE ? 0 : Math.sign(z)))

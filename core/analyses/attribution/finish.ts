@@ -5,7 +5,7 @@ import type { Bucket } from '../../time/buckets.js'
 import type { QueryContext } from '../analysis.js'
 import { drawnIntervals, removalEffects, scaled } from './chain.js'
 import { shapleyValues } from './coalition.js'
-import { ageAt, AGES, FIGURES, type Credit } from './credit.js'
+import { ageAt, AGES, COUNTED, FIGURES, type Credit } from './credit.js'
 import type { TouchKey } from './marks.js'
 import { PARTS, SIDE, type AttributionPart, type AttributionPlan, type GoalTally } from './plan.js'
 import type { AttributionQuestion } from './question.js'
@@ -48,6 +48,8 @@ export interface GoalCredit {
   median: number | null
   /** conversions that are the last touch before themselves */
   self: number
+  /** by value: of people who more often begin a way with it than close one, or less often, how many, and that difference squared */
+  leaning: { people: number; squares: number }[]
   /** by value, where they are asked for */
   removal: { value: number; low: number; high: number; effect: number }[] | null
   shapley: number[] | null
@@ -98,6 +100,7 @@ export function finishAttribution(
     goals: goals.map((goal) => ({
       ...goal,
       ...{ all: side(goal.all), groups: goal.groups.map(side), over: goal.over.map(side) },
+      leaning: picked(goal.leaning),
       removal: goal.removal && picked(goal.removal),
       shapley: goal.shapley && picked(goal.shapley),
     })),
@@ -137,6 +140,10 @@ function goalOf(tally: GoalTally, plan: AttributionPlan): GoalCredit {
     ages: inAges,
     median: ages.length > 0 ? rankedValues(ages, (ages.length - 1) / 2) : null,
     self: tally.self,
+    leaning: Array.from({ length: values }, (_, value) => ({
+      people: tally.leaning[value * 2],
+      squares: tally.leaning[value * 2 + 1],
+    })),
     removal: effects && withIntervals(effects, tally, values, found),
     shapley: plan.shapley
       ? [
@@ -161,13 +168,11 @@ function withIntervals(effects: Float64Array, { draws }: GoalTally, values: numb
   return [...effects].map((effect, value) => ({ effect, value: shares[value], ...intervals[value] }))
 }
 
-const OF_PARTS = new Set<string>(FIGURES.slice(0, FIGURES.indexOf('onlyTouches')))
-
 function creditAt(credit: Float64Array, at: number): Credit {
   return Object.fromEntries(
     FIGURES.map((name, i) => {
       const figure = credit[at * FIGURES.length + i]
-      return [name, OF_PARTS.has(name) ? figure / PARTS : figure]
+      return [name, i < FIGURES.length - COUNTED ? figure / PARTS : figure]
     }),
   ) as Credit
 }

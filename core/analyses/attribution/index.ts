@@ -38,7 +38,8 @@ export const attribution: Analysis<
   merge: mergeAttribution,
   next: nextAttribution,
   finish: finishAttribution,
-  reads: ({ pass }) => pass === 'count',
+  // Whether all values are told apart is known only once they have been counted.
+  reads: ({ pass, guess }) => pass === 'count' && !guess,
   select: selectAttribution,
   moment: momentOfAttribution,
   wants: (mark) =>

@@ -101,6 +101,8 @@ export interface GoalTally {
   firstAges: Pieces
   /** conversions that carry what touches are told apart by, and are the last touch before themselves */
   self: number
+  /** by value: of people who more often begin a way with it than close one, or less often, how many and that difference squared */
+  leaning: Float64Array
   /** steps from state to state by (from × states + to): the start, each value, converted, not */
   chain: Float64Array
   /** by step: how often it was taken, by group of people */
@@ -192,11 +194,9 @@ function planTouches(
     : { types: Uint16Array.from(compile.schema.types, (_, type) => type), test: null }
   if (by.of === 'event name') {
     const out = new Set<unknown>(leftOut?.flatMap((key) => ('value' in key ? [key.value] : [])))
-    const { types, currentName } = namesOf(compile)
-    return {
-      touches: { ...own, types: own.types.filter((type) => !out.has(currentName(types[type].name))) },
-      has: null,
-    }
+    const { schema } = compile
+    const types = own.types.filter((type) => !out.has(schema.currentName(schema.types[type].name)))
+    return { touches: { ...own, types }, has: null }
   }
   const rows = by.of === 'source' ? null : compile.schema.channelRows(by.of, by.name)
   const has = compileFilter({ property: by, op: 'has a value' }, compile, ['by'])
@@ -208,10 +208,6 @@ function planTouches(
   const tests = [own.test, ...more].filter((test) => test !== null)
   const test: Test | null = tests.length < 2 ? (tests[0] ?? null) : { kind: 'all', tests }
   return { touches: { types: own.types, test }, has: has?.kind === 'always' ? null : has }
-}
-
-function namesOf({ schema }: CompileContext) {
-  return { types: schema.types, currentName: (name: string) => schema.currentName(name) }
 }
 
 function leavingOut(property: PropertyRef, leftOut: readonly ValueKey[] | undefined): Filter | undefined {

@@ -5,7 +5,7 @@ import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId } from '../../questions/groupId.js'
 import { Growing } from '../../stats/pieces.js'
 import { bucketAt } from '../../time/buckets.js'
-import { ageAt, FIGURES, MOST_TOLD, sharesOf, type Figure } from './credit.js'
+import { ageAt, COUNTED, FIGURES, MOST_TOLD, sharesOf, type Figure } from './credit.js'
 import { groupOfPerson, GROUPS } from './draws.js'
 import type { AttributionMark } from './marks.js'
 import {
@@ -129,8 +129,7 @@ function count(log: EventLog, people: PersonRange, plan: AttributionPlan): Attri
 
 const WIDTH = FIGURES.length
 const AT = Object.fromEntries(FIGURES.map((name, at) => [name, at])) as Record<Figure, number>
-/** Figures up to this one are multiplied by what a conversion is worth. */
-const OF_WORTH = AT.onlyTouches
+const OF_WORTH = FIGURES.length - COUNTED
 const SIDE_WIDTH = SIDE.length
 const ON = Object.fromEntries(SIDE.map((name, at) => [name, at])) as Record<(typeof SIDE)[number], number>
 
@@ -162,6 +161,10 @@ class GoalCounter {
   private readonly heavy: Float64Array
   private readonly hasDirect: boolean
   private metCount = 0
+  /** by value: how much more often the person at hand begins a way with it than closes one; and which values have any */
+  private readonly lead: Int32Array
+  private readonly leading: number[] = []
+  private readonly leaning: Float64Array
   /** by touch of the person: what it weighs, of what the next one does */
   private decay = new Float64Array(64)
   private self = 0
@@ -192,6 +195,8 @@ class GoalCounter {
     this.many = new Float64Array(this.values)
     this.heavy = new Float64Array(this.values)
     this.hasDirect = plan.direct.includes(1)
+    this.lead = new Int32Array(this.values)
+    this.leaning = new Float64Array(this.values * 2)
     this.touched = new Uint8Array(this.values)
     this.groupsOf = bindGrouped(log, plan.split)
     this.worthOf = worthReader(log, plan)
@@ -209,6 +214,10 @@ class GoalCounter {
       this.firstAges.push(log.time[row] - touches.times[from])
       if (touches.rows[to - 1] === row) this.self++
       this.share(touches, from, to)
+      if (to - from > 1) {
+        this.lean(touches.values[from], 1)
+        this.lean(touches.values[to - 1], -1)
+      }
     }
     this.add(all, worth, person, to > from)
     const groups = this.groupsOf?.(row, person)
@@ -225,6 +234,11 @@ class GoalCounter {
     if (plan.removal) this.path(touches, from, to, this.states - 1)
     if (plan.shapley) this.touch(touches, from, to)
     if (plan.ways && to > from) this.wayAt(this.key(touches, from, to))[3]++
+  }
+
+  private lean(value: number, by: number): void {
+    if (this.lead[value] === 0 && !this.leading.includes(value)) this.leading.push(value)
+    this.lead[value] += by
   }
 
   /** How much less a touch weighs than the next one, for all conversions of a person. */
@@ -400,13 +414,20 @@ class GoalCounter {
       this.set = 0
       this.touched.fill(0)
     }
+    for (const value of this.leading) {
+      const own = this.lead[value]
+      if (own !== 0) this.leaning[value * 2]++
+      this.leaning[value * 2 + 1] += own ** 2
+      this.lead[value] = 0
+    }
+    this.leading.length = 0
     this.hasConverted = false
   }
 
   done(): GoalTally {
-    const { credit, sides, touches, firstAges, self, chain, sets, ways } = this
+    const { credit, sides, touches, firstAges, self, leaning, chain, sets, ways } = this
     const draws = new Map(this.draws.flatMap((taken, step): [number, Float64Array][] => (taken ? [[step, taken]] : [])))
-    return { credit, sides, touches, firstAges: [firstAges.done()], self, chain, draws, sets, ways }
+    return { credit, sides, touches, firstAges: [firstAges.done()], self, leaning, chain, draws, sets, ways }
   }
 }
 
@@ -474,6 +495,7 @@ function mergeGoals(a: GoalTally, b: GoalTally): GoalTally {
     credit: addArrays(a.credit, b.credit),
     sides: addArrays(a.sides, b.sides),
     touches: addArrays(a.touches, b.touches),
+    leaning: addArrays(a.leaning, b.leaning),
     chain: addArrays(a.chain, b.chain),
     self: a.self + b.self,
   }
@@ -520,7 +542,7 @@ function isWithin({ values }: Touches, place: number, from: number, to: number):
 }
 
 /** How a model shares one conversion among values, as parts of 1. */
-export function creditedIn(
+function creditedIn(
   plan: AttributionPlan,
   model: Parameters<typeof sharesOf>[0],
   at: number,
