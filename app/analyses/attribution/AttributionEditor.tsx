@@ -1,3 +1,4 @@
+import { MODEL_NOTES, modelNote } from '../../../core/analyses/attribution/modelNotes.js'
 import Button from '@mui/material/Button'
 import { useState } from 'react'
 import type { AttributionResult } from '../../../core/analyses/attribution/finish.js'
@@ -10,13 +11,7 @@ import {
   type AttributionQuestion,
   type Model,
 } from '../../../core/analyses/attribution/question.js'
-import {
-  MODEL_NAMES,
-  MODEL_NOTES,
-  modelNote,
-  modelWords,
-  touchWords,
-} from '../../../core/analyses/attribution/words.js'
+import { MODEL_NAMES, modelWords, touchWords } from '../../../core/analyses/attribution/words.js'
 import { groupId } from '../../../core/questions/groupId.js'
 import type { PropertyRef, ValueKey } from '../../../core/questions/parts.js'
 import { capital, formatNumber } from '../../../core/words/format.js'

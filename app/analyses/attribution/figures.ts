@@ -1,3 +1,6 @@
+import { touchWords } from '../../../core/analyses/attribution/words.js'
+import type { Words } from '../../../core/words/words.js'
+import type { BodyProps } from '../view.js'
 import { creditsOf } from '../../../core/analyses/attribution/credits.js'
 import type { AttributionResult, CreditSide, GoalCredit } from '../../../core/analyses/attribution/finish.js'
 import type { AttributionMark, TouchKey } from '../../../core/analyses/attribution/marks.js'
@@ -33,3 +36,14 @@ export function ofGoal(goal: number, more: OfCredit): AttributionMark {
 
 export const creditMark = (goal: number, value: TouchKey, more: Omit<OfCredit, 'value'>) =>
   ofGoal(goal, { value, ...more })
+
+/** A value as its row is named. */
+export const nameOf = ({ question, result, words }: Named, place: number) =>
+  touchWords(result.values[place], question.by, result.restValues, words)
+
+interface Named {
+  question: AttributionQuestion
+  result: AttributionResult
+  words: Words
+}
+export type Props = BodyProps<AttributionQuestion, AttributionResult, AttributionMark>

@@ -1,6 +1,7 @@
+import { modelNote } from './modelNotes.js'
 import { eventWords, type Words } from '../../words/words.js'
 import { USUAL_HALF_LIFE, type AttributionQuestion } from './question.js'
-import { halfLifeWords, lookBackWords, modelNote, modelWords, touchByWords } from './words.js'
+import { halfLifeWords, lookBackWords, modelWords, touchByWords } from './words.js'
 
 /** Exactly how the numbers are counted, with the settings in force. */
 export function explainAttribution(question: AttributionQuestion, zone: string, words: Words): string[] {

@@ -5,10 +5,10 @@ import type { Bucket } from '../../time/buckets.js'
 import type { QueryContext } from '../analysis.js'
 import { drawnIntervals, removalEffects, scaled } from './chain.js'
 import { shapleyValues } from './coalition.js'
-import { ageAt, AGES, COUNTED, FIGURES, type Credit } from './credit.js'
+import { COUNTED, FIGURES, type Credit } from './credit.js'
 import type { TouchKey } from './marks.js'
 import { PARTS, SIDE, type AttributionPart, type AttributionPlan, type GoalTally } from './plan.js'
-import type { AttributionQuestion } from './question.js'
+import { ageAt, AGES, type AttributionQuestion } from './question.js'
 
 /** Of a group, a bucket, or all together. */
 export interface CreditSide {

@@ -1,7 +1,6 @@
 import { z } from 'zod'
 import { groupKeySchema, valueKeySchema } from '../../questions/parts.js'
-import { AGES, MOST_TOLD } from './credit.js'
-import { MOST_GOALS } from './question.js'
+import { AGES, MOST_GOALS, MOST_TOLD } from './question.js'
 import { modelSchema } from './schema.js'
 
 const goal = z

@@ -99,3 +99,15 @@ export function leadOf({ models, show }: Pick<AttributionQuestion, 'models' | 's
 }
 
 export const modelId = (model: Model): string => (typeof model === 'string' ? model : `own ${model.own.join('-')}`)
+
+/** Upper ends of the times from the first touch, ms; what is longer comes after. */
+export const AGES: readonly number[] = [1, 24, 72, 168, 336, 720].map((hours) => hours * 3_600_000)
+
+/** The range that a time lies in, by its place. */
+export function ageAt(ms: number): number {
+  const at = AGES.findIndex((end) => ms <= end)
+  return at < 0 ? AGES.length : at
+}
+
+/** So many touches of a conversion are told apart; of more it is as many and more. */
+export const MOST_TOLD = 10

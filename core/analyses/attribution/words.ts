@@ -12,9 +12,16 @@ import {
 } from '../../words/words.js'
 import type { EventPick, ValueKey } from '../../questions/parts.js'
 import { exactBucket, exactDetails, exactGroup, ofGroup } from '../markWords.js'
-import { AGES, MOST_TOLD } from './credit.js'
 import type { AttributionMark, TouchKey } from './marks.js'
-import type { AttributionQuestion, LookBack, Model, PlainModel, TouchBy } from './question.js'
+import {
+  AGES,
+  MOST_TOLD,
+  type AttributionQuestion,
+  type LookBack,
+  type Model,
+  type PlainModel,
+  type TouchBy,
+} from './question.js'
 
 /** Models by the trade's plain names, or by their numbers. */
 export const MODEL_NAMES: Record<PlainModel, string> = {
@@ -31,28 +38,8 @@ export const MODEL_NAMES: Record<PlainModel, string> = {
   shapley: 'Shapley value',
 }
 
-/** How a model shares a conversion, in a line. */
-export const MODEL_NOTES: Record<PlainModel, string> = {
-  first: 'All of it to the first touch.',
-  last: 'All of it to the last touch.',
-  'last other': 'All of it to the last touch that is not direct.',
-  linear: 'The same to every touch.',
-  decay: 'The nearer to the conversion, the more.',
-  '40-20-40': '40 % to the first and to the last, 20 % to those between.',
-  '20-20-60': '60 % to the last, 20 % to the first, 20 % to those between.',
-  '60-20-20': '60 % to the first, 20 % to the last, 20 % to those between.',
-  participation: 'The whole to each value that took part: adds up to more than 100 %.',
-  removal: 'By what would be lost without it, from the ways of all people.',
-  shapley: 'By what it adds to others, from the ways of all people.',
-}
-
 export const modelWords = (model: Model): string =>
   typeof model === 'string' ? MODEL_NAMES[model] : `own ${model.own.join('-')}`
-
-export const modelNote = (model: Model): string =>
-  typeof model === 'string'
-    ? MODEL_NOTES[model]
-    : `${model.own[0]} % to the first, ${model.own[2]} % to the last, ${model.own[1]} % to those between.`
 
 export function lookBackWords({ count, unit }: LookBack): string {
   return `${formatNumber(count)} ${unit}${count === 1 ? '' : 's'}`
