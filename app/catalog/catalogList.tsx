@@ -1,8 +1,8 @@
+import { FindField } from '../ui/FindField.js'
 import { own } from '../../core/names.js'
 import Button from '@mui/material/Button'
 import MenuItem from '@mui/material/MenuItem'
 import Select from '@mui/material/Select'
-import TextField from '@mui/material/TextField'
 import { useRef, useState, type ReactNode } from 'react'
 import { formatNumber } from '../../core/words/format.js'
 import { put, useAddress } from '../ui/useAddress.js'
@@ -74,12 +74,12 @@ export function ListBar(props: {
   const { bar, label, placeholder, children } = props
   return (
     <div className="row wrap catalog-bar">
-      <TextField
+      <FindField
+        label={label}
         placeholder={placeholder}
-        value={bar.search}
         className="catalog-search"
-        slotProps={{ htmlInput: { 'aria-label': label } }}
-        onChange={(event) => bar.onSearch(event.target.value)}
+        value={bar.search}
+        onChange={bar.onSearch}
       />
       {bar.chips
         .filter(({ count, on }) => count > 0 || on)

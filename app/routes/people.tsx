@@ -1,7 +1,7 @@
+import { FindField } from '../ui/FindField.js'
 import { asQuestion } from '../../core/analyses/asQuestion.js'
 import { own } from '../../core/names.js'
 import Button from '@mui/material/Button'
-import TextField from '@mui/material/TextField'
 import { useEffect, useState } from 'react'
 import { Link, useNavigate, useSearchParams } from 'react-router'
 import { loneSegment, saidPeopleWords } from '../analyses/words.js'
@@ -136,7 +136,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
       </div>
       <PeopleTabs />
       <div className="people-tools">
-        <FindField
+        <FindPerson
           find={find}
           onFind={(text) => void navigate(address({ find: text || null }), { replace: true, preventScrollReset: true })}
         />
@@ -239,22 +239,14 @@ function AddWhere({ onDone }: { onDone: (where: Condition) => void }) {
   )
 }
 
-function FindField({ find, onFind }: { find: string; onFind: (text: string) => void }) {
+function FindPerson({ find, onFind }: { find: string; onFind: (text: string) => void }) {
   const [text, setText] = useState(find)
   useEffect(() => {
     if (text.trim() === find) return
     const timer = setTimeout(() => onFind(text.trim()), 250)
     return () => clearTimeout(timer)
   }, [text, find, onFind])
-  return (
-    <TextField
-      type="search"
-      value={text}
-      placeholder="Find a person by id"
-      slotProps={{ htmlInput: { 'aria-label': 'Find a person by id' } }}
-      onChange={(event) => setText(event.target.value)}
-    />
-  )
+  return <FindField label="Find a person by id" type="search" value={text} onChange={setText} />
 }
 
 /** Conditions on profiles at the end of a list's rule, which can be taken away one by one, and what they were added to. */

@@ -1,5 +1,5 @@
+import { FindField } from '../../ui/FindField.js'
 import type { CrosstabMark } from '../../../core/analyses/crosstab/marks.js'
-import TextField from '@mui/material/TextField'
 import { memo, useState } from 'react'
 import type { CrosstabResult } from '../../../core/analyses/crosstab/finish.js'
 import { cellForms, type CellForm, type CrosstabQuestion } from '../../../core/analyses/crosstab/question.js'
@@ -34,14 +34,7 @@ function CrosstabBody(props: BodyProps<CrosstabQuestion, CrosstabResult, Crossta
             options={cellForms.map((value) => ({ value, label: CELLS[value] }))}
             onChange={(cells) => edit({ ...question, show: { ...show, cells } })}
           />
-          {result.rows.length > SEARCH_FROM && (
-            <TextField
-              value={search}
-              placeholder="Find a row"
-              slotProps={{ htmlInput: { 'aria-label': 'Find a row' } }}
-              onChange={(event) => setSearch(event.target.value)}
-            />
-          )}
+          {result.rows.length > SEARCH_FROM && <FindField label="Find a row" value={search} onChange={setSearch} />}
           <span className="bar-end">
             <span className="bar-label">Beside it</span>
             <BesideChoice question={question} edit={edit} />

@@ -1,4 +1,4 @@
-import TextField from '@mui/material/TextField'
+import { FindField } from '../../ui/FindField.js'
 import { Fragment, useState } from 'react'
 import type { PathsResult, Way } from '../../../core/analyses/paths/finish.js'
 import type { PathsMark } from '../../../core/analyses/paths/marks.js'
@@ -41,11 +41,11 @@ export function WayList(props: {
   return (
     <div className="way-list">
       <div className="row wrap between">
-        <TextField
-          value={search}
-          onChange={(event) => setSearch(event.target.value)}
+        <FindField
+          label="Only ways that contain"
           placeholder="Only ways that contain…"
-          slotProps={{ htmlInput: { 'aria-label': 'Only ways that contain' } }}
+          value={search}
+          onChange={setSearch}
         />
         <span className="soft" aria-live="polite">
           {typed

@@ -1,7 +1,7 @@
+import { FindField } from '../../ui/FindField.js'
 import { canStack } from '../../charts/canStack.js'
 import ArrowDownwardIcon from '@mui/icons-material/ArrowDownward'
 import ArrowUpwardIcon from '@mui/icons-material/ArrowUpward'
-import TextField from '@mui/material/TextField'
 import PushPinIcon from '@mui/icons-material/PushPin'
 import PushPinOutlinedIcon from '@mui/icons-material/PushPinOutlined'
 import { Suspense, useEffect, useMemo, useRef, useState, type KeyboardEvent, type MouseEvent } from 'react'
@@ -148,14 +148,7 @@ export function TrendTable({ result, question, words, edit, selected = [], onSel
     <>
       {(edit !== undefined || many > SEARCH_FROM) && (
         <div className="table-bar">
-          {many > SEARCH_FROM && (
-            <TextField
-              value={search}
-              placeholder="Find a row"
-              slotProps={{ htmlInput: { 'aria-label': 'Find a row' } }}
-              onChange={(event) => setSearch(event.target.value)}
-            />
-          )}
+          {many > SEARCH_FROM && <FindField label="Find a row" value={search} onChange={setSearch} />}
           {edit && (
             <Suspense>
               <TableTools question={question} beside={beside} edit={edit} />
