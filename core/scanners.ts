@@ -5,8 +5,8 @@ import type { Pieces } from './stats/pieces.js'
 import { mergeMembers, scanMembers, selectMembers, type MembersPart } from './segments/scan.js'
 import type { MembersPlan } from './segments/plan.js'
 
-/** What threads scan people for: a kind of study, who is in a segment, or the sessions themselves that are counted. */
-export type ScanKind = AnalysisKind | 'members' | 'session list'
+/** What threads scan people for: a kind of study, who is in a segment, or the sessions or conversions themselves that are counted. */
+export type ScanKind = AnalysisKind | 'members' | 'list'
 
 /** The part of an analysis that runs over ranges of people, with its types forgotten. */
 export interface Scanner {
@@ -22,7 +22,7 @@ const members: Scanner = {
   select: (log, people, plan) => selectMembers(log, people, plan as MembersPlan),
 }
 
-/** The plan of a study that counts sessions, and which of them are listed. */
+/** The plan of a study, and which of what it counts is listed. */
 export interface ListedPlan {
   kind: AnalysisKind
   plan: unknown
@@ -30,7 +30,7 @@ export interface ListedPlan {
 }
 
 /** In order of people, so that the same question lists them in the same order. */
-const sessionList: Scanner = {
+const list: Scanner = {
   scan(log, people, asked) {
     const { kind, plan, marks } = asked as ListedPlan
     return analysisOf(kind).listed?.(log, people, plan, marks) ?? []
@@ -43,6 +43,6 @@ const sessionList: Scanner = {
 }
 
 export function scannerOf(kind: ScanKind): Scanner {
-  if (kind === 'session list') return sessionList
+  if (kind === 'list') return list
   return kind === 'members' ? members : analysisOf(kind)
 }

@@ -4,13 +4,17 @@ import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import { Suspense, useEffect, useState, type ReactNode } from 'react'
 import { Link, useFetcher } from 'react-router'
+import { creditedWords, type Credited } from '../../core/analyses/attribution/listedWords.js'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { peopleWords } from '../analyses/words.js'
 import { countOf } from '../../core/words/format.js'
 import { amongThem, peopleParams, studyAddress } from '../address/address.js'
-import { sessionsAddress } from './sessionsAddress.js'
+import { listAddress, listsOf } from './listAddress.js'
 import { isTyping } from '../ui/Shortcuts.js'
 import { useWorkspace } from '../page/workspace.js'
+
+/** How many people a selection holds, and of one of conversions how many those are. */
+export type Selection = { count: number; conversions: Credited | null } | { problem: string }
 
 const SavePeopleDialog = deferred(async () => (await import('../segments/SavePeopleDialog.js')).SavePeopleDialog)
 
@@ -26,7 +30,7 @@ export function PeopleTray(props: {
 }) {
   const { people, choices = [], first, onClose } = props
   const { words } = useWorkspace()
-  const fetcher = useFetcher<{ count: number } | { problem: string }>()
+  const fetcher = useFetcher<Selection>()
   const [saving, setSaving] = useState(false)
   const [everSaved, setEverSaved] = useState(false)
   const save = () => {
@@ -34,7 +38,7 @@ export function PeopleTray(props: {
     setSaving(true)
   }
   const params = people && peopleParams(people)
-  const sessions = people && sessionsAddress(people)
+  const list = people && listAddress(people)
   const { load } = fetcher
   useEffect(() => {
     if (params) void load(`/ask/selection?${params}`)
@@ -51,6 +55,7 @@ export function PeopleTray(props: {
   // The number of another selection is not the number of this one.
   const data = fetcher.state === 'idle' ? fetcher.data : undefined
   const known = data && 'count' in data ? data.count : null
+  const conversions = data && 'count' in data ? data.conversions : null
   return (
     <section className="tray" aria-label="Selected people">
       <p aria-live="polite">
@@ -61,6 +66,7 @@ export function PeopleTray(props: {
               : 'Counting …'
             : countOf(known, 'person', 'people')}
         </strong>
+        {conversions && <span> · {creditedWords(people, conversions, words)}</span>}
         <span> · {peopleWords(people, words)}</span>
       </p>
       <div className="tray-actions">
@@ -73,9 +79,9 @@ export function PeopleTray(props: {
         <Button component={Link} to={`/people?${params}`}>
           See them
         </Button>
-        {sessions !== null && (
-          <Button component={Link} to={sessions}>
-            See their sessions
+        {list !== null && (
+          <Button component={Link} to={list}>
+            See their {listsOf(people)}
           </Button>
         )}
         {known !== 0 && (

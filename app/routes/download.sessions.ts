@@ -7,7 +7,7 @@ import type { SessionSort } from '../../core/sessions/listSort.js'
 import { readPeople, readSessionSort } from '../address/readAddress.server.js'
 import { dowser } from '../door/dowser.server.js'
 import { fileHeaders } from '../door/download.server.js'
-import { sessionsAddress } from '../people/sessionsAddress.js'
+import { listsOf } from '../people/listAddress.js'
 import type { Route } from './+types/download.sessions'
 
 const PAGE = 2000
@@ -16,7 +16,7 @@ const PAGE = 2000
 export function loader({ request }: Route.LoaderArgs) {
   const search = new URL(request.url).searchParams
   const ref = readPeople(search)
-  if (!ref || !('study' in ref) || !sessionsAddress(ref))
+  if (!ref || !('study' in ref) || listsOf(ref) !== 'sessions')
     return new Response('The address does not say which sessions.', { status: 400 })
   const body = createReadableStreamFromReadable(Readable.from(lines(ref, readSessionSort(search), request.signal)))
   return new Response(body, { headers: fileHeaders('sessions', 'csv', 'text/csv') })

@@ -18,7 +18,7 @@ import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
 import { ColumnChoice } from '../people/ColumnChoice.js'
 import { PeopleTable } from '../people/PeopleTable.js'
 import { PeopleTabs } from '../people/PeopleTabs.js'
-import { sessionsAddress } from '../people/sessionsAddress.js'
+import { listAddress, listsOf } from '../people/listAddress.js'
 import { StudyThem } from '../people/StudyThem.js'
 import { PeopleTray } from '../people/PeopleTray.js'
 import { readBeside, readColumns, readPeople, readSort } from '../address/readAddress.server.js'
@@ -89,7 +89,7 @@ export default function People({ loaderData }: Route.ComponentProps) {
   const Heading = everybody || find !== '' ? 'p' : 'h1'
   const study = 'study' in ref ? ref.study : null
   const segment = loneSegment(ref)
-  const sessions = sessionsAddress(ref)
+  const list = listAddress(ref)
   return (
     <main className="page">
       <div className="page-head">
@@ -110,9 +110,9 @@ export default function People({ loaderData }: Route.ComponentProps) {
         )}
         <div className="page-actions">
           <StudyThem people={ref} />
-          {sessions !== null && (
-            <Button component={Link} to={sessions}>
-              Their sessions
+          {list !== null && (
+            <Button component={Link} to={list}>
+              Their {listsOf(ref)}
             </Button>
           )}
           <ColumnChoice

@@ -86,7 +86,7 @@ export interface Analysis<
   select(log: EventLog, people: PersonRange, plan: Plan, marks: readonly Mark[]): Uint32Array
   /** the row at which a person came to be counted in a mark, to look at what happened then; null where there is none */
   moment?(log: EventLog, index: number, plan: Plan, marks: readonly Mark[]): number | null
-  /** of marks that count sessions: those counted in any of them, `LISTED` numbers of each, in order of people */
+  /** what is counted in any of the marks beside people, where `lists` says so: as numbers, in order of people */
   listed?(log: EventLog, people: PersonRange, plan: Plan, marks: readonly Mark[]): Pieces
   /** the dated notes that stand on its chart; left out: none do */
   notesOn?(result: Result, notes: readonly Annotation[]): Annotation[]

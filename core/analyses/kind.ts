@@ -18,8 +18,8 @@ export interface SpokenKind<Question extends StudyDefinition, Mark extends AnyMa
   /** when a profile property that makes its groups is read: "when each event happened" */
   readAsOf(question: Question): string
   marks: Marks<Question, Mark>
-  /** what its marks count are sessions, which can be listed themselves */
-  ofSessions?: true
+  /** what its marks count beside people, and can be listed itself */
+  lists?: 'sessions' | 'conversions'
   /** what groups are made by, and where in the definition that stands */
   splits(question: Question): PlacedSplit[]
   /** what can be left out of it where it is not known, without changing what the rest counts; left out: nothing can */

@@ -1,9 +1,16 @@
 import type { PeopleSort } from '../engine/peopleSort.js'
 import type { ListedSession } from '../../core/analyses/sessions/sessionList.js'
+import type { ListedConversion } from '../../core/analyses/attribution/listed.js'
 import type { SessionSort } from '../../core/sessions/listSort.js'
 import type { PeopleRef, StudyPeople } from '../../core/analyses/people.js'
 import type { Fault } from '../../core/questions/faults.js'
-import type { Neighbours, PeopleReply, PersonSummary, SessionsReply } from '../engine/engine.worker.js'
+import type {
+  Neighbours,
+  PeopleReply,
+  PersonSummary,
+  SessionsReply,
+  ConversionsReply,
+} from '../engine/engine.worker.js'
 import type { PersonEvents, PersonSession } from '../engine/lookups.js'
 import type { PersonProfile } from '../store/people.js'
 import type { Inside } from './inside.js'
@@ -13,8 +20,16 @@ export interface PersonRow extends PersonProfile {
   lastMs: number
 }
 
+type Told<Reply> = Exclude<Reply, { faults: Fault[] }>
+
 export interface SessionRow extends Omit<ListedSession, 'person'> {
   person: Pick<PersonRow, 'id' | 'anonymous'>
+}
+
+export interface ConversionRow extends Omit<ListedConversion, 'person' | 'event'> {
+  person: Pick<PersonRow, 'id' | 'anonymous'>
+  /** id of its event */
+  event: string
 }
 
 /** Lists of people, and one person with their ids, events and sessions. */
@@ -26,6 +41,19 @@ export function peopleDoor({ stores, ask, threads, known }: Inside) {
     events,
     lastMs,
   })
+
+  /** Names people as lists do, each looked up once. */
+  function namer() {
+    const named = new Map<number, Pick<PersonRow, 'id' | 'anonymous'>>()
+    return (person: number) => {
+      let found = named.get(person)
+      if (!found) {
+        const { id, anonymous } = people.describe(person)
+        named.set(person, (found = { id, anonymous }))
+      }
+      return found
+    }
+  }
 
   /** An id is taken out of its person, or put back: done when questions know. */
   async function apart(kind: 'unmerge' | 'remerge', id: number): Promise<number | null> {
@@ -52,14 +80,27 @@ export function peopleDoor({ stores, ask, threads, known }: Inside) {
     ): Promise<{ count: number; people: number; sessions: SessionRow[] } | { faults: Fault[] }> {
       const reply = await ask<SessionsReply>({ kind: 'listed sessions', ref, ...page }, signal)
       if ('faults' in reply) return reply
-      const named = new Map<number, SessionRow['person']>()
-      const nameOf = (person: number) => {
-        let found = named.get(person)
-        if (!found) named.set(person, (found = people.describe(person)))
-        return { id: found.id, anonymous: found.anonymous }
-      }
+      const nameOf = namer()
       const sessions = reply.page.map((session) => ({ ...session, person: nameOf(session.person) }))
       return { count: reply.count, people: reply.people, sessions }
+    },
+    /** A page of the conversions that are counted in a study's marks, each with the touches that earned the credit. */
+    async conversionsOf(
+      ref: StudyPeople,
+      page: { offset: number; limit: number },
+      signal?: AbortSignal,
+    ): Promise<(Omit<Told<ConversionsReply>, 'page'> & { conversions: ConversionRow[] }) | { faults: Fault[] }> {
+      const reply = await ask<ConversionsReply>({ kind: 'listed conversions', ref, ...page }, signal)
+      if ('faults' in reply) return reply
+      const nameOf = namer()
+      const idOf = new Map(events.bySeqs(reply.page.map(({ event }) => event)).map(({ seq, id }) => [seq, id]))
+      const { page: listed, ...all } = reply
+      const conversions = listed.map((each) => ({
+        ...each,
+        person: nameOf(each.person),
+        event: idOf.get(each.event) ?? '',
+      }))
+      return { ...all, conversions }
     },
     profileNames: people.propertyNames,
     /** People one of whose ids holds a text, those whose begins with it first. */

@@ -6,13 +6,23 @@ import {
   sortSessions,
   type ListedSession,
 } from '../../core/analyses/sessions/sessionList.js'
+import {
+  conversionAt,
+  conversionList,
+  type ConversionList,
+  type ListedConversion,
+} from '../../core/analyses/attribution/listed.js'
+import type { AttributionMark } from '../../core/analyses/attribution/marks.js'
+import type { AttributionPlan } from '../../core/analyses/attribution/plan.js'
+import { leadOf } from '../../core/analyses/attribution/question.js'
+import { asQuestion } from '../../core/analyses/asQuestion.js'
 import type { SessionSort } from '../../core/sessions/listSort.js'
 import { own } from '../../core/names.js'
 import { countedPart } from '../../core/analyses/countedPart.js'
 import { createHash } from 'node:crypto'
 import { parentPort, workerData, type MessagePort } from 'node:worker_threads'
 import type { PeopleRef, StudyPeople } from '../../core/analyses/people.js'
-import type { Question } from '../../core/analyses/registry.js'
+import type { Question, QuestionOf } from '../../core/analyses/registry.js'
 import { setBit, sharedBits } from '../../core/log/bits.js'
 import { blockBytes } from '../../core/log/log.js'
 import type { ValueKind } from '../../core/log/values.js'
@@ -37,7 +47,7 @@ import { Keeping } from './keeping.js'
 import { seenOf, sortPeople } from './peopleOrder.js'
 import { answerSegment, type SegmentRequest } from './segments.js'
 import { LogKeeper, type Snapshot } from './keeper.js'
-import { answerAndListen, listOfSessions, momentOf, readPeople, type Answer, type SegmentShelf } from './query.js'
+import { answerAndListen, listedIn, momentOf, readPeople, type Answer, type SegmentShelf } from './query.js'
 import { QueryControl, ScanPool } from './scanPool.js'
 import { inTurns, Lane } from './turns.js'
 import { usageReader } from './usage.js'
@@ -48,6 +58,7 @@ export type EngineRequest =
   | { kind: 'run'; question: Question }
   | { kind: 'people'; ref: PeopleRef; offset: number; limit: number; sort?: PeopleSort }
   | { kind: 'listed sessions'; ref: StudyPeople; offset: number; limit: number; sort: SessionSort }
+  | { kind: 'listed conversions'; ref: StudyPeople; offset: number; limit: number }
   | { kind: 'summaries'; people: readonly number[] }
   | { kind: 'moment'; ref: PeopleRef; person: number }
   | { kind: 'neighbours'; ref: PeopleRef; person: number; sort?: PeopleSort }
@@ -86,6 +97,11 @@ export type PeopleReply = { count: number; page: PersonSummary[] } | { faults: F
 
 /** A page of the sessions that are meant, how many there are, and of how many people. */
 export type SessionsReply = { count: number; people: number; page: ListedSession[] } | { faults: Fault[] }
+
+/** A page of conversions, and of all of them: how many, of how many people, what they are worth, and what of it is credited. */
+export type ConversionsReply =
+  | { count: number; people: number; worth: number; credit: number | null; page: ListedConversion[] }
+  | { faults: Fault[] }
 
 export interface EngineStatus {
   ready: boolean
@@ -145,6 +161,7 @@ const saved = segmentStore(db)
 const frozenLists = new ByteCache<Uint32Array>(64)
 /** in their order, with how many people they are of: two million of them */
 const sessionLists = new ByteCache<{ list: Float64Array; people: number }>(160)
+const conversionLists = new ByteCache<ConversionList>(96)
 const segments: SegmentShelf = {
   get: saved.saved,
   nameOf: (id) => own(saved.names(), id),
@@ -287,16 +304,38 @@ async function listedSessions(
   const key = keyOf({ sessions: ref, sort }, snapshot, now)
   let kept = sessionLists.get(key)
   if (!kept) {
-    const found = await withBase(call, key, (base) => listOfSessions(ref, base), snapshot, now)
+    const found = await withBase(call, key, (base) => listedIn(ref, base), snapshot, now)
     if ('faults' in found) return found
-    const list = await inTurns(sortSessions(found, sort), () => note('sorting sessions'))
-    sessionLists.set(key, (kept = { list, people: peopleOfSessions(found) }))
+    const list = await inTurns(sortSessions(found.list, sort), () => note('sorting sessions'))
+    sessionLists.set(key, (kept = { list, people: peopleOfSessions(found.list) }))
   }
   const { list, people } = kept
   const count = sessionsListed(list)
   const length = Math.max(0, Math.min(limit, count - offset))
   const page = Array.from({ length }, (_, i) => sessionAt(list, offset + i, snapshot.schema))
   return { count, people, page }
+}
+
+async function listedConversions(
+  call: number,
+  { ref, offset, limit }: Extract<EngineRequest, { kind: 'listed conversions' }>,
+): Promise<ConversionsReply> {
+  const snapshot = keeper.current
+  const now = moment(snapshot)
+  const lead = ref.study.kind === 'attribution' ? leadOf(asQuestion(ref.study) as QuestionOf<'attribution'>) : null
+  const key = keyOf({ conversions: ref, lead }, snapshot, now)
+  let kept = conversionLists.get(key)
+  if (!kept) {
+    const found = await withBase(call, key, (base) => listedIn(ref, base), snapshot, now)
+    if ('faults' in found) return found
+    const steps = conversionList(found.list, found.plan as AttributionPlan, ref.marks as AttributionMark[])
+    kept = await inTurns(steps, () => note('listing conversions'))
+    conversionLists.set(key, kept)
+  }
+  const { starts, people, worth, credit } = kept
+  const length = Math.max(0, Math.min(limit, starts.length - offset))
+  const page = Array.from({ length }, (_, i) => conversionAt(kept, offset + i))
+  return { count: starts.length, people, worth, credit, page }
 }
 
 /** Who stands before and after a person in a list; null where they are not in it. */
@@ -362,7 +401,7 @@ function status(): EngineStatus {
 async function health(limitMs: number): Promise<EngineHealth> {
   const silent = await pool.silent(limitMs)
   const held = { longest: watch.longest, all: [...watch.held] }
-  const caches = [answers, segmentAnswers, frozenLists, sessionLists, segments.lists, segments.bits]
+  const caches = [answers, segmentAnswers, frozenLists, sessionLists, conversionLists, segments.lists, segments.bits]
   return {
     threads: pool.states.map((state) => ({ ...state, up: state.up && !silent.includes(state.thread) })),
     ...{ held, running: running.size, folding: keeping.folding },
@@ -387,6 +426,8 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       return people(call, request)
     case 'listed sessions':
       return listedSessions(call, request)
+    case 'listed conversions':
+      return listedConversions(call, request)
     case 'moment': {
       const { ref, person } = request
       const now = moment(keeper.current)

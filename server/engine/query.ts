@@ -158,16 +158,19 @@ export async function momentOf(ref: PeopleRef, person: number, base: QueryBase):
   return null
 }
 
-/** The sessions counted in a study's marks, LISTED numbers of each; none of a study that counts no sessions. */
-export async function listOfSessions({ study, marks }: StudyPeople, base: QueryBase): Promise<Float64Array | Faulty> {
+/** What is counted in a study's marks beside people, as its kind lists it, with the plan that was used; nothing of a kind that lists nothing. */
+export async function listedIn(
+  { study, marks }: StudyPeople,
+  base: QueryBase,
+): Promise<{ list: Float64Array; plan: unknown } | Faulty> {
   const question = asQuestion(study)
-  if (!analysisOf(question.kind).listed) return new Float64Array(0)
   const ready = await prepare(question, base, marks)
   if ('faults' in ready) return ready
-  if (base.snapshot.chunks.length === 0) return new Float64Array(0)
+  const { plan } = ready
+  if (!analysisOf(question.kind).listed || base.snapshot.chunks.length === 0) return { list: new Float64Array(0), plan }
   base.query.people += base.snapshot.seenPeople
-  const asked: ListedPlan = { kind: question.kind, plan: ready.plan, marks }
-  return joinedPieces((await base.pool.scan(base.snapshot, 'session list', asked, base.query)) as Pieces)
+  const asked: ListedPlan = { kind: question.kind, plan, marks }
+  return { list: joinedPieces((await base.pool.scan(base.snapshot, 'list', asked, base.query)) as Pieces), plan }
 }
 
 async function readMembers({ rule, at, came, since }: RulePeople, base: QueryBase): Promise<Uint32Array | Faulty> {

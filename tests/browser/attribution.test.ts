@@ -60,6 +60,28 @@ test('a value is left out by one press and brought back, and a credit is its peo
   await waitForText(driver, '.tray', /who did Pass bought .* credited to Search by last touch/)
 })
 
+test('behind a credit stand its conversions, each with what its touches earned, and can be downloaded', async () => {
+  await go('/studies/what-brings-passes')
+  await waitForText(driver, '.credit-table', 'Search')
+  const [, first] = await creditsOf('Search')
+  await press(driver, async () => (await rowOf('Search')).findElement({ css: 'td.credit:nth-of-type(2)[data-cell]' }))
+  await waitForText(driver, '.tray', new RegExp(`people · credited with ${String(first)} conversions`))
+  await click('See their conversions', 'a')
+  await waitForText(driver, 'h1', new RegExp(`credited to Search by first touch · credited with ${String(first)}`))
+  // By first touch the first one has it all.
+  await waitForText(driver, '.conversions tbody tr:first-child .touches li:first-child', /^Search 100\s?%$/)
+  const counted = Number((await textOf(driver, 'h1 strong')).replace(/\D/g, ''))
+  expect(counted).toBe(first)
+  const file = (await (await byText(driver, 'Download list', 'a')).getAttribute('href'))!
+  const lines = (await (await fetch(file)).text()).trim().split('\n').slice(1)
+  const fields = lines.map((line) => line.split(','))
+  expect(new Set(fields.map(([, id]) => id)).size).toBe(counted)
+  const earned = fields.filter((field) => field[6] === 'Search').reduce((sum, field) => sum + Number(field[8]), 0)
+  expect(earned).toBeCloseTo(counted, 6)
+  await press(driver, () => byCss(driver, '.conversions tbody tr:first-child td:last-child a'))
+  await waitForText(driver, '.moments, main', /Pass bought/)
+})
+
 test('over time, paths of touches, early or late', async () => {
   await go('/studies/what-brings-passes')
   await waitForText(driver, '.credit-table', 'Search')

@@ -4,6 +4,7 @@ import type { Analysis } from '../analysis.js'
 import { explainAttribution } from './explain.js'
 import { attributionFindings } from './findings.js'
 import { finishAttribution, type AttributionResult } from './finish.js'
+import { listConversions } from './listed.js'
 import { attributionMark, type AttributionMark } from './marks.js'
 import { nextAttribution, planAttribution, type AttributionPart, type AttributionPlan } from './plan.js'
 import { attributionMarks, attributions } from './printed.js'
@@ -42,6 +43,7 @@ export const attribution: Analysis<
   reads: ({ pass, guess }) => pass === 'count' && !guess,
   select: selectAttribution,
   moment: momentOfAttribution,
+  listed: listConversions,
   wants: (mark) =>
     (mark.kind === 'touches' ? mark.values : mark.value ? [mark.value] : []).map((key) => wantedGroup(key)),
   printed: attributions,

@@ -20,7 +20,7 @@ import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Bucket, type Grid }
 import { spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import type { TouchKey } from './marks.js'
-import { MOST_VALUES, USUAL_HALF_LIFE, type AttributionQuestion } from './question.js'
+import { leadOf, MOST_VALUES, USUAL_HALF_LIFE, type AttributionQuestion, type Model } from './question.js'
 
 const DAY = 86_400_000
 
@@ -56,6 +56,8 @@ export interface AttributionPlan extends GroupedPlan {
   backSessions: number
   cutsPlan: CutPlan
   halfLifeMs: number
+  /** the model that lists of conversions are shared by, where their marks name none */
+  lead: Model
   from: number
   until: number
   now: number
@@ -154,6 +156,7 @@ export function planAttribution(
     backSessions: lookBack.unit === 'session' ? lookBack.count : 0,
     cutsPlan: planCuts(calendar.sessions, schema),
     halfLifeMs: (question.halfLife ?? USUAL_HALF_LIFE) * DAY,
+    lead: leadOf(question),
     ...{ from, until, now, buckets, grid: gridOf(span, buckets) },
     removal: models.includes('removal'),
     shapley: models.includes('shapley'),

@@ -6,7 +6,7 @@ import { groupId } from '../../questions/groupId.js'
 import { Growing } from '../../stats/pieces.js'
 import { bucketAt } from '../../time/buckets.js'
 import { COUNTED, FIGURES, sharesOf, type Figure } from './credit.js'
-import { ageAt, MOST_TOLD } from './question.js'
+import { ageAt, MOST_TOLD, type Model } from './question.js'
 import { groupOfPerson, GROUPS } from './draws.js'
 import type { AttributionMark } from './marks.js'
 import {
@@ -92,12 +92,12 @@ function typeReader({ type }: EventLog, places: ArrayLike<number>): ReadValues {
 }
 
 /** Reads the kept values. */
-function valueReader(log: EventLog, plan: AttributionPlan): ReadValues {
+export function valueReader(log: EventLog, plan: AttributionPlan): ReadValues {
   return plan.valueOfType ? typeReader(log, plan.valueOfType) : (bindGrouped(log, plan.values) as ReadValues)
 }
 
 /** What each conversion is worth: 1, or the number that it carries. */
-function worthReader(log: EventLog, { worth }: AttributionPlan): (row: number, person: number) => number {
+export function worthReader(log: EventLog, { worth }: AttributionPlan): (row: number, person: number) => number {
   if (!worth) return () => 1
   const byPerson = isOfPerson(worth)
   const columns: (Float64Array | null | undefined)[] = []
@@ -533,7 +533,7 @@ function testOf(log: EventLog, plan: AttributionPlan, mark: AttributionMark): Te
     if (group !== null && !isIn(groupsOf?.(row, touches.person) ?? null, group)) return false
     if (place === null) return true
     if (model === undefined) return isWithin(touches, place, from, to)
-    return creditedIn(plan, model, at, touches, from, to)[place] > 0
+    return isCredited(plan, model, place, at, touches, from, to)
   }
 }
 
@@ -542,27 +542,58 @@ function isWithin({ values }: Touches, place: number, from: number, to: number):
   return false
 }
 
-/** How a model shares one conversion among values, as parts of 1. */
-function creditedIn(
+/**
+ * How a model shares one conversion among its touches, as parts of 1. By participation each value has it whole, in equal
+ * parts of its touches.
+ */
+export function creditedTouches(
   plan: AttributionPlan,
-  model: Parameters<typeof sharesOf>[0],
+  model: Model,
   at: number,
   { values, times }: Touches,
   from: number,
   to: number,
-): Float64Array {
-  const shares = new Float64Array(plan.keyed.length)
-  const ages = times.slice(from, to).map((time) => at - time)
-  if (ages.length === 0) return shares
+): number[] {
+  if (to === from) return []
   const own = values.slice(from, to)
-  const each = sharesOf(
+  if (model === 'participation') {
+    const many = new Map<number, number>()
+    for (const value of own) many.set(value, (many.get(value) ?? 0) + 1)
+    return own.map((value) => 1 / many.get(value)!)
+  }
+  return sharesOf(
     model,
-    ages,
+    times.slice(from, to).map((time) => at - time),
     own.map((value) => plan.direct[value] === 1),
     plan.halfLifeMs,
   )
-  own.forEach((value, i) => (shares[value] = model === 'participation' ? 1 : shares[value] + each[i]))
-  return shares
+}
+
+/** Whether a model credits a value with any of a conversion. */
+function isCredited(
+  plan: AttributionPlan,
+  model: Model,
+  place: number,
+  at: number,
+  touches: Touches,
+  from: number,
+  to: number,
+): boolean {
+  const shares = creditedTouches(plan, model, at, touches, from, to)
+  return shares.some((share, i) => share > 0 && touches.values[from + i] === place)
+}
+
+interface AskedTest {
+  goal: number
+  test: TestOf
+}
+
+/** Which conversions are counted in each mark, and of which goal they are. */
+export function testsOf(log: EventLog, plan: AttributionPlan, marks: readonly AttributionMark[]): AskedTest[] {
+  return marks.flatMap((mark) => {
+    const test = testOf(log, plan, mark)
+    return test ? [{ goal: mark.goal ?? 0, test }] : []
+  })
 }
 
 /** The people one of whose conversions is counted in any of the marks, ascending by the workspace's number. */
@@ -572,10 +603,7 @@ export function selectAttribution(
   plan: AttributionPlan,
   marks: readonly AttributionMark[],
 ): Uint32Array {
-  const tests = marks.flatMap((mark) => {
-    const test = testOf(log, plan, mark)
-    return test ? [{ goal: mark.goal ?? 0, test }] : []
-  })
+  const tests = testsOf(log, plan, marks)
   const found = new Set<number>()
   eachTouched(log, people, plan, valueReader(log, plan), {
     conversion(goal, row, touches, from, to) {
@@ -594,10 +622,7 @@ export function momentOfAttribution(
   marks: readonly AttributionMark[],
 ): number | null {
   let moment: number | null = null
-  const tests = marks.flatMap((mark) => {
-    const test = testOf(log, plan, mark)
-    return test ? [{ goal: mark.goal ?? 0, test }] : []
-  })
+  const tests = testsOf(log, plan, marks)
   touchWalk(
     log,
     { ...plan, among: null },

@@ -8,6 +8,7 @@ import { attributionMarkWords, exactAttributionMark, pickedWords } from './words
 export const spokenAttribution: SpokenKind<AttributionQuestion, AttributionMark> = {
   kind: 'attribution',
   name: 'Attribution',
+  lists: 'conversions',
   sentence: attributionSentence,
   readAsOf: () => 'when each conversion happened',
   marks: {

@@ -70,7 +70,8 @@ export function touchWords(key: TouchKey, by: TouchBy, rest: number | undefined,
 /** Credits as they are read: whole where they are large, to a tenth where they are small. */
 export function sayCredit(credit: number | null): string {
   if (credit === null) return MISSING
-  return formatNumber(Math.abs(credit) < 100 ? Math.round(credit * 10) / 10 : Math.round(credit))
+  const tenths = Math.round(credit * 10) / 10
+  return Math.abs(credit) < 100 && !Number.isInteger(tenths) ? tenths.toFixed(1) : formatNumber(Math.round(credit))
 }
 
 /** What conversions are counted as, after a number: `conversions`, `people`, or the property they add up. */

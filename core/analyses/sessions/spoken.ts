@@ -26,7 +26,7 @@ export const spokenSessions: SpokenKind<SessionsQuestion, SessionsMark> = {
     timed: ({ bucket }) => bucket !== undefined,
     plain: (study) => ({ ...study, show: { form: 'over time' } }),
   },
-  ofSessions: true,
+  lists: 'sessions',
   splits: breakdownSplits,
   rest: { parts: BROKEN_DOWN, without: withoutBreakdowns },
   // What part lasts longer is counted by what is shown.
