@@ -22,6 +22,7 @@ export default [
       route('people', 'routes/catalog.properties.tsx', { id: 'profile-properties' }),
       route('made', 'routes/catalog.made.tsx'),
       route('channels', 'routes/catalog.channels.tsx'),
+      route('costs', 'routes/catalog.costs.tsx'),
       route('quality', 'routes/catalog.quality.tsx'),
       route('live', 'routes/catalog.live.tsx'),
       route('sending', 'routes/catalog.sending.tsx'),

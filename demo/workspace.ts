@@ -1,3 +1,4 @@
+import { weeklyCosts } from './costs.js'
 import type { Question } from '../core/analyses/registry.js'
 import type { Combined, Derived } from '../core/made/definitions.js'
 import type { Filter } from '../core/questions/parts.js'
@@ -300,11 +301,11 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
   {
     id: 'sign-ups-and-passes-by-channel',
     name: 'Sign-ups and first passes by channel',
-    description: 'Advertisements bring many who sign up, and few who buy.',
+    description: 'Advertisements bring many who sign up, and few who buy: a pass costs several times a sign-up.',
     question: {
       ...{ kind: 'attribution', goals: [did('Signed up'), did('Pass bought')], range: { last: 180, unit: 'day' } },
       ...{ first: true, by: { of: 'event', name: 'Channel' }, lookBack: { count: 30, unit: 'day' } },
-      ...{ models: ['first', 'linear'], leftOut: [{ value: 'Brought back' }], show: { form: 'table' } },
+      ...{ models: ['first', 'linear'], leftOut: [{ value: 'Brought back' }], costs: true, show: { form: 'table' } },
     },
   },
   {
@@ -440,6 +441,7 @@ export const FURNISHING: Furnishing = {
   combined: [PASS_PAID],
   derived: DERIVED,
   annotations: ANNOTATIONS.map(([day, text, tag]) => ({ day, text, tags: [tag] })),
+  costs: [{ by: { of: 'event', name: 'Channel' }, rows: weeklyCosts() }],
   segments: SEGMENTS,
   studies: [...STUDIES, ...SEGMENT_STUDIES],
   dashboards: [

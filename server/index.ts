@@ -9,6 +9,7 @@ import { peopleDoor } from './doors/people.js'
 import { segmentDoor } from './doors/segments.js'
 import { takeBackDoor } from './doors/takeBack.js'
 import { simulator } from './doors/simulator.js'
+import { costsDoor } from './doors/costs.js'
 import { sessionsDoor } from './doors/sessions.js'
 import { studiesDoor } from './doors/studies.js'
 import { makeLogger, type Logger } from './logger.js'
@@ -22,6 +23,7 @@ import { openThreads } from './threads.js'
 import { makeCounters } from './watch/counters.js'
 
 export type { LiveEvent } from './doors/catalog.js'
+export type { CostsPreview } from './doors/costs.js'
 export type { ConversionRow, PersonRow, SessionRow } from './doors/people.js'
 
 /** The one way to the server for pages and API: definitions in SQLite, and questions to the engine's thread. */
@@ -81,6 +83,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     ...catalogDoor(inside),
     ...takeBackDoor(inside),
     ...sessionsDoor(inside),
+    ...costsDoor(inside),
     ...demo,
     ...taking,
     ...careDoor(inside, file, uploads),

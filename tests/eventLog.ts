@@ -118,6 +118,8 @@ export interface Asked {
   among?: Uint8Array | null
   /** the segments side by side that the question breaks down by */
   sides?: ReadonlyMap<string, SidesColumn>
+  /** what was paid for values */
+  costs?: QueryContext['costs']
   /** where to cut the people into ranges, as shares of them */
   cuts?: number[]
 }
@@ -157,9 +159,9 @@ export function rangesOf({ log }: TestLog, { cuts = [] }: Asked) {
 
 /** All passes over any cut of the people: with marks, as far as their people can be read. */
 export function scanAll(test: TestLog, question: Question, asked: Asked, marks: readonly AnyMark[] | null = null) {
-  const { now = NOW, calendar = UTC, among = null, sides } = asked
+  const { now = NOW, calendar = UTC, among = null, sides, costs } = asked
   const analysis = analysisOf(question.kind)
-  const context: QueryContext = { schema: test.schema, calendar, now, among, sides }
+  const context: QueryContext = { schema: test.schema, calendar, now, among, sides, costs }
   const all = analysis.ofAnything ? [{ event: { activity: true } }] : []
   atOnce(makeReady([question, ...all], madeBase(test, { now, calendar }), new MadeCache()))
   const faults: Fault[] = []

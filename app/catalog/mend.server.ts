@@ -1,6 +1,9 @@
 import { own } from '../../core/names.js'
 import { z } from 'zod'
 import { planEventSchema, policies, rules, type PlanEvent, type PlanProperty } from '../../core/plan/plan.js'
+import { touchBySchema } from '../../core/analyses/attribution/schema.js'
+import { MOST_COSTS } from '../../core/costs/costs.js'
+import { isLocalDay } from '../../core/time/range.js'
 import { countOf } from '../../core/words/format.js'
 import { takeChoiceSchema } from '../door/dowser.shared.js'
 import { dowser } from '../door/dowser.server.js'
@@ -22,6 +25,15 @@ const choiceSchema = z.strictObject({
   rule: z.enum([...rules, 'by hand', 'clock ahead', 'refused']),
   event: z.string().nullable(),
   property: z.string().nullable(),
+})
+
+/** As much of a table of costs is taken, characters. */
+export const MOST_TEXT = 5_000_000
+const costRowSchema = z.strictObject({
+  day: z.string().refine(isLocalDay, 'a day as 2026-10-08'),
+  days: z.union([z.literal(1), z.literal(7)]),
+  value: z.string().min(1).max(8192),
+  amount: z.number().min(0),
 })
 
 /** Every change to what is said, planned or made of the data. */
@@ -53,6 +65,17 @@ export const mendSchema = z.discriminatedUnion('do', [
   z.strictObject({ do: z.literal('remove derived'), of: scope, name: z.string() }),
   z.strictObject({ do: z.literal('save combined'), definition: z.unknown(), before: z.string().optional() }),
   z.strictObject({ do: z.literal('remove combined'), name: z.string() }),
+  /** the text of a table of costs: its rows take the place of those of its days */
+  z.strictObject({ do: z.literal('bring costs'), by: touchBySchema, text: z.string().max(MOST_TEXT) }),
+  /** all costs of a property */
+  z.strictObject({ do: z.literal('set costs'), by: touchBySchema, rows: z.array(costRowSchema).max(MOST_COSTS * 2) }),
+  /** what one value cost from a day on; null = the row goes */
+  z.strictObject({
+    do: z.literal('correct cost'),
+    by: touchBySchema,
+    row: costRowSchema,
+    amount: z.number().min(0).nullable(),
+  }),
   z.strictObject({ do: z.literal('unmerge'), id: z.int() }),
   z.strictObject({ do: z.literal('remerge'), id: z.int() }),
   z.strictObject({ do: z.literal('take back'), choice: takeChoiceSchema }),
@@ -79,7 +102,7 @@ const fromSaved = (saved: { problems: Mended['problems'] }, done: string, undo: 
   saved.problems.length > 0 ? { done: null, undo: null, problems: saved.problems } : good(done, undo)
 
 async function change(mend: Mend): Promise<Mended> {
-  const { said, plan, mending } = dowser()
+  const { said, plan, mending, costs } = dowser()
   const now = Date.now()
   switch (mend.do) {
     case 'describe events': {
@@ -185,6 +208,25 @@ async function change(mend: Mend): Promise<Mended> {
       const definition = mending.get().combined.find((each) => each.name === mend.name)
       mending.removeCombined(mend.name)
       return good(`“${mend.name}” is removed.`, definition ? { do: 'save combined', definition } : null)
+    }
+    case 'bring costs': {
+      const { rows, before } = await costs.bring(mend.text, mend.by)
+      if (rows === 0) return { done: null, undo: null, problems: [{ message: 'No line of it is a cost.', path: [] }] }
+      return good(`${countOf(rows, 'cost is', 'costs are')} kept.`, { do: 'set costs', by: mend.by, rows: before })
+    }
+    case 'set costs': {
+      const before = costs.rows(mend.by)
+      costs.set(mend.by, mend.rows)
+      const done = mend.rows.length === 0 ? 'The costs are removed.' : 'The costs are as they were.'
+      return good(done, { do: 'set costs', by: mend.by, rows: before })
+    }
+    case 'correct cost': {
+      const before = costs.rows(mend.by)
+      const { value, day } = mend.row
+      if (!costs.correct(mend.by, value, day, mend.amount))
+        return { done: null, undo: null, problems: [{ message: 'That cost is not there any more.', path: [] }] }
+      const done = mend.amount === null ? `The cost of ${value} is removed.` : `The cost of ${value} is corrected.`
+      return good(done, { do: 'set costs', by: mend.by, rows: before })
     }
     case 'unmerge': {
       const person = await dowser().unmerge(mend.id)

@@ -19,6 +19,7 @@ export async function loader() {
     profileProperties: properties.filter(({ of }) => of === 'person').length,
     made: derived.filter(({ channels }) => !channels).length + combined.length,
     channels: derived.filter(({ channels }) => channels).length,
+    costs: dowser().costs.list().length,
     problems: problems.length + dowser().aside.groups().length,
   }
 }
@@ -45,6 +46,7 @@ export default function Catalog({ loaderData }: Route.ComponentProps) {
     { to: '/catalog/people', label: 'About people', count: loaderData.profileProperties },
     { to: '/catalog/made', label: 'Made here', count: loaderData.made },
     { to: '/catalog/channels', label: 'Channel rules', count: loaderData.channels },
+    { to: '/catalog/costs', label: 'Costs', count: loaderData.costs },
     { to: '/catalog/quality', label: 'Quality', count: loaderData.problems, bad: loaderData.problems > 0 },
     { to: '/catalog/live', label: 'Live' },
     { to: '/catalog/sending', label: 'Sending' },

@@ -4,6 +4,7 @@ import type { EventLog, PersonRange } from '../log/log.js'
 import type { Schema } from '../log/schema.js'
 import type { MarkParts, Parts, ReadMark } from '../ask/printedParts.js'
 import type { Reader } from '../ask/reader.js'
+import type { CostRow, CostsBy } from '../costs/costs.js'
 import type { Fault } from '../questions/faults.js'
 import type { EventPick } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
@@ -26,6 +27,8 @@ export interface QueryContext {
   wanted?: ReadonlySet<string> | undefined
   /** what segments are called, by id */
   segmentNames?: Readonly<Record<string, string>> | undefined
+  /** what was paid for values of a property, in the workspace's currency; left out: nothing is known of it */
+  costs?: ((by: CostsBy) => readonly CostRow[]) | undefined
   /** by the workspace's number of a person, 1 = belongs to the people asked among; null = everybody */
   among: Uint8Array | null
 }

@@ -507,6 +507,7 @@ const attribution: fc.Arbitrary<AttributionQuestion> = fc
       ),
       optional('first', yes),
       optional('every', fc.constantFrom(...attributionUnits)),
+      optional('costs', yes),
     ] as const),
     optional('leftOut', fc.array(touchValue, { minLength: 1, maxLength: 3 })),
     optional('direct', fc.array(touchValue, { minLength: 1, maxLength: 3 })),

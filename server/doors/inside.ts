@@ -3,6 +3,7 @@ import type { Logger } from '../logger.js'
 import type { QuestionDesk } from '../questions/questions.js'
 import type { Settings } from '../settings.js'
 import { annotationStore } from '../store/annotations.js'
+import { costStore } from '../store/costs.js'
 import { keyStore, linkStore } from '../store/access.js'
 import { catalogStore } from '../store/catalog.js'
 import { dashboardStore } from '../store/dashboards.js'
@@ -31,6 +32,7 @@ export function openStores(db: Db) {
     keys: keyStore(db),
     imports: importStore(db),
     annotations: annotationStore(db),
+    costs: costStore(db),
     momentNotes: momentNoteStore(db),
     keptAddresses: keptAddressStore(db),
     catalog: catalogStore(db),

@@ -38,6 +38,7 @@ import { repliesOn, type Ping } from '../pool/serve.js'
 import type { ThreadLog, ThreadState } from '../pool/supervised.js'
 import { openDatabase } from '../store/database.js'
 import { seenKinds } from '../store/catalog.js'
+import { costStore } from '../store/costs.js'
 import { segmentStore } from '../store/segments.js'
 import { settingsStore, type WorkspaceSettings } from '../store/settings.js'
 import { ByteCache } from './cache.js'
@@ -182,6 +183,7 @@ const look = lookups(
 const usage = usageReader(db, keeper, note, () => moment(keeper.current))
 
 const { get: settings } = settingsStore(db)
+const { rows: costs } = costStore(db)
 
 function moment(snapshot: Snapshot): number {
   return settings().now === 'last event' ? (snapshot.newestMs ?? 0) : Date.now()
@@ -245,7 +247,7 @@ async function withBase<T>(
   pool.retain(snapshot)
   try {
     return await work({
-      ...{ snapshot, calendar, now, pool, query, made, making, note, segments, leftOut: leftOut() },
+      ...{ snapshot, calendar, now, pool, query, made, making, note, segments, leftOut: leftOut(), costs },
       keyOf: (what, at) => keyOf(what, snapshot, at, at !== now),
     })
   } finally {

@@ -13,6 +13,7 @@ import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
 import { makeReady, type MadeCache } from '../../core/made/columns.js'
 import { joinedPieces, type Pieces } from '../../core/stats/pieces.js'
+import type { CostRow, CostsBy } from '../../core/costs/costs.js'
 import type { Fault } from '../../core/questions/faults.js'
 import type { SidesRef } from '../../core/questions/split.js'
 import { planMembers, type MembersPlan, type SegmentContext, type StudyNeed } from '../../core/segments/plan.js'
@@ -37,6 +38,8 @@ export interface QueryBase {
   made: MadeCache
   /** made columns are put into what all questions read: one after the other */
   making: Lane
+  /** what was paid for values of a property */
+  costs: (by: CostsBy) => readonly CostRow[]
   /** says what is being worked on */
   note: (what: string) => void
   segments: SegmentShelf
@@ -286,7 +289,7 @@ async function prepare(
   const members = among && 'faults' in among ? null : await withoutLeftOut(question, among, base)
   await makeColumns([question, ...(analysis.ofAnything ? [ANYTHING] : []), ...rulesOf(used)], base)
   const schema = snapshot.schema.asMade()
-  const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames }
+  const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames, costs: base.costs }
   base.note(`plan of ${question.kind}`)
   const first = analysis.plan(question, context, faults)
   if (faults.length > 0) return { faults }

@@ -1,9 +1,11 @@
 import type { AnnotationInput } from '../../core/analyses/trend/annotationSchema.js'
 import type { Question } from '../../core/analyses/registry.js'
 import type { Combined, Derived } from '../../core/made/definitions.js'
+import { costsKey, type CostRow, type CostsBy } from '../../core/costs/costs.js'
 import { own } from '../../core/names.js'
 import type { PlanEvent } from '../../core/plan/plan.js'
 import type { RuleGroup } from '../../core/segments/rule.js'
+import { costStore } from './costs.js'
 import { annotationStore } from './annotations.js'
 import { catalogStore, type Scope } from './catalog.js'
 import { dashboardStore, type Place } from './dashboards.js'
@@ -24,6 +26,7 @@ export interface Furnishing {
   combined: Combined[]
   derived: Derived[]
   annotations: Omit<AnnotationInput, 'study'>[]
+  costs: { by: CostsBy; rows: CostRow[] }[]
   segments: (SegmentInput & { id: string; rule: RuleGroup })[]
   studies: { id: string; name: string; description: string; question: Question }[]
   dashboards: { id: string; name: string; description: string; cards: FurnishedCard[] }[]
@@ -40,6 +43,8 @@ export interface Furnished {
   combined: string[]
   derived: { of: Scope; name: string }[]
   annotations: string[]
+  /** left out by what was furnished before there were any */
+  costs?: CostsBy[]
   segments: string[]
   studies: string[]
   dashboards: string[]
@@ -52,6 +57,7 @@ export function furnishingStore(db: Db) {
   const plan = planStore(db)
   const mending = mendingStore(db)
   const annotations = annotationStore(db)
+  const costs = costStore(db)
   const segments = segmentStore(db)
   const studies = studyStore(db)
   const dashboards = dashboardStore(db)
@@ -85,6 +91,7 @@ export function furnishingStore(db: Db) {
         .map(({ of, name }) => ({ of, name }))
         .filter(({ of, name }) => !derived.some((d) => d.of === of && d.name === name)),
       annotations: [],
+      costs: furnishing.costs.map(({ by }) => by).filter((by) => costs.rows(by).length === 0),
       segments: furnishing.segments.map(({ id }) => id).filter((id) => !has('segments', id)),
       studies: furnishing.studies.map(({ id }) => id).filter((id) => !has('studies', id)),
       dashboards: furnishing.dashboards.map(({ id }) => id).filter((id) => !has('dashboards', id)),
@@ -104,6 +111,8 @@ export function furnishingStore(db: Db) {
     for (const each of furnishing.derived)
       if (done.derived.some(({ of, name }) => of === each.of && name === each.name)) mending.saveDerived(each, nowMs)
     done.annotations = furnishing.annotations.map((each) => annotations.save({ ...each, study: null }, nowMs))
+    const fresh = new Set(done.costs?.map(costsKey))
+    for (const { by, rows } of furnishing.costs) if (fresh.has(costsKey(by))) costs.set(by, rows)
     for (const { name, ...rest } of furnishing.segments)
       if (done.segments.includes(rest.id))
         segments.create({ ...rest, name: names.has(name.toLowerCase()) ? `${name} (demo)` : name }, nowMs)
@@ -129,6 +138,7 @@ export function furnishingStore(db: Db) {
     done.studies.forEach((id) => studies.remove(id))
     done.segments.forEach((id) => dropSegment.run(id))
     done.annotations.forEach((id) => annotations.remove(id))
+    done.costs?.forEach((by) => costs.set(by, []))
     done.derived.forEach(({ of, name }) => mending.removeDerived(of, name))
     done.combined.forEach((name) => mending.removeCombined(name))
     const unsaid = { description: '', display: '', synonyms: '', owner: '', state: 'live', passive: false } as const

@@ -15,6 +15,7 @@ const files = {
     '008_kept_addresses.sql',
     '009_profile_history.sql',
     '010_taking_back.sql',
+    '011_costs.sql',
   ],
   /** the list of workspaces, and later the accounts */
   home: ['home_001_first.sql'],

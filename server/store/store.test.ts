@@ -5,6 +5,7 @@ import { usualTrend } from '../../core/analyses/trend/question.js'
 import { readSettings } from '../settings.js'
 import { keyStore, linkStore } from './access.js'
 import { annotationStore } from './annotations.js'
+import { costStore } from './costs.js'
 import { dashboardStore, freeSpot } from './dashboards.js'
 import { openDatabase, type Db } from './database.js'
 import { settingsStore } from './settings.js'
@@ -21,6 +22,45 @@ afterEach(() => {
   folder.remove()
 })
 const study = { name: 'Riders', description: 'd', question: usualTrend('Ride') }
+
+describe('costs', () => {
+  const by = { of: 'event', name: 'Channel' } as const
+  const row = (day: string, days: 1 | 7, value: string, amount: number) => ({ day, days, value, amount })
+
+  test('a table takes the place of what there is for its days; a week that it cuts keeps its other days', () => {
+    const costs = costStore(db)
+    costs.replace(by, [row('2026-10-05', 7, 'Search', 70), row('2026-10-05', 7, 'Mail', 7)])
+    const next = [row('2026-10-08', 1, 'Search', 1), row('2026-10-11', 1, 'Poster', 2)]
+    expect(costs.replacedBy(by, next)).toHaveLength(2)
+    const before = costs.replace(by, next)
+    expect(before).toHaveLength(2)
+    // 5, 6 and 7 October are kept of both, a seventh each.
+    expect(costs.rows(by)).toEqual([
+      ...['2026-10-05', '2026-10-06', '2026-10-07'].flatMap((day) => [
+        row(day, 1, 'Mail', 1),
+        row(day, 1, 'Search', 10),
+      ]),
+      ...next,
+    ])
+    expect(costs.list()).toMatchObject([{ by, rows: 8, from: '2026-10-05', to: '2026-10-11', total: 36 }])
+    costs.set(by, before)
+    expect(costs.rows(by)).toEqual([row('2026-10-05', 7, 'Mail', 7), row('2026-10-05', 7, 'Search', 70)])
+  })
+
+  test('one is corrected or removed; each property has its own', () => {
+    const costs = costStore(db)
+    costs.set(by, [row('2026-10-05', 7, 'Search', 70)])
+    costs.set({ of: 'event name' }, [row('2026-10-05', 1, 'Mail opened', 1)])
+    expect(costs.correct(by, 'Search', '2026-10-05', 7)).toBe(true)
+    expect(costs.correct(by, 'Search', '2026-10-06', 7)).toBe(false)
+    expect(costs.list().map((each) => [each.by, each.total])).toEqual([
+      [{ of: 'event name' }, 1],
+      [by, 7],
+    ])
+    costs.correct(by, 'Search', '2026-10-05', null)
+    expect(costs.rows(by)).toEqual([])
+  })
+})
 
 describe('studies', () => {
   test('are kept with every saved state', () => {

@@ -1,11 +1,15 @@
-import type { WebDriver } from 'selenium-webdriver'
+import { writeFileSync } from 'node:fs'
+import path from 'node:path'
+import { Key, type WebDriver } from 'selenium-webdriver'
 import { afterAll, afterEach, beforeAll, expect, test } from 'vitest'
 import { byCss, byText, consoleFaults, openBrowser, press, ready, textOf, textsOf, waitForText } from './driver.js'
+import { newFolder } from '../workspace.js'
 import { startServer, type TestServer } from './server.js'
 
 /** What brought people: credit by several models, what is left out, and who is behind it. */
 let server: TestServer
 let driver: WebDriver
+const folder = newFolder()
 beforeAll(async () => {
   server = await startServer({ demo: 3000 })
   driver = await openBrowser()
@@ -13,6 +17,7 @@ beforeAll(async () => {
 afterAll(async () => {
   await driver.quit()
   await server.stop()
+  folder.remove()
 })
 afterEach(async () => expect(await consoleFaults(driver)).toEqual([]))
 
@@ -40,7 +45,9 @@ test('letters close and invitations begin; advertisements bring more of those wh
   await go('/studies/sign-ups-and-passes-by-channel')
   await waitForText(driver, 'main', /Search has \d+\s?% of Signed up and \d+\s?% of Pass bought/)
   const paid = [await creditsOf('Harbour News'), await creditsOf('Other advertising')]
-  const all = (await textsOf(driver, '.credit-table .all-row td.number')).map((text) => Number(text.replace(/,/g, '')))
+  const all = (await textsOf(driver, '.credit-table .all-row td.number'))
+    .slice(1)
+    .map((text) => Number(text.replace(/,/g, '')))
   // By first touch: of those who signed up, and of those who bought.
   const shares = [0, 2].map((column) => (paid[0]![column]! + paid[1]![column]!) / all[column]!)
   expect(shares[0]).toBeGreaterThan(1.1 * shares[1]!)
@@ -93,4 +100,36 @@ test('over time, paths of touches, early or late', async () => {
   await waitForText(driver, '.question', 'each week')
   await waitForText(driver, '.chart-note', 'Conversions credited by last touch')
   expect((await textsOf(driver, '.cohorts tbody tr')).length).toBeGreaterThan(20)
+})
+
+test('what was paid is looked at, brought in, corrected and undone, and stands beside what it brought', async () => {
+  await go('/studies/sign-ups-and-passes-by-channel')
+  await waitForText(driver, '.credit-table', 'Paid')
+  const newspaper = async () => (await rowOf('Harbour News')).getText()
+  // Those who come by the paper sign up, and seldom buy: a pass costs more than a sign-up.
+  const each = (text: string) => [...text.matchAll(/€([\d,.]+) each/g)].map(([, n]) => Number(n!.replace(/,/g, '')))
+  const [signUp, , pass] = each(await newspaper())
+  expect(pass).toBeGreaterThan(1.5 * signUp!)
+  await go('/catalog/costs')
+  await click('Bring in costs', 'button')
+  const file = path.join(folder.dir, 'costs.csv')
+  writeFileSync(file, 'day,value,amount\n2026-11-20,Search,100\n2026-11-20,Serch,7\n2026-11-31,Mailing,1\n')
+  await (await driver.findElement({ css: '[data-costs-file]' })).sendKeys(file)
+  await waitForText(
+    driver,
+    '[aria-label="Bring in costs"]',
+    /2 costs from 20 Nov to 20 Nov, €107\.00 in all; 1 line left out/,
+  )
+  await waitForText(driver, '.faults', 'line 4: “2026-11-31” is no day such as 2026-10-08')
+  await waitForText(driver, '.MuiAlert-message', 'No event has the value “Serch”')
+  await click('Bring in 2 costs', 'button')
+  await waitForText(driver, '.MuiSnackbar-root', '2 costs are kept.')
+  await press(driver, () => byCss(driver, '[aria-label="Find a value or day"]'))
+  await driver.actions().sendKeys('2026-11-20').perform()
+  await waitForText(driver, '.table-bar', '2 rows of')
+  await press(driver, () => byCss(driver, '[aria-label^="Paid for Search from 2026-11-20"]'))
+  await driver.actions().sendKeys('50', Key.ENTER).perform()
+  await waitForText(driver, '[aria-label="Costs"]', '€50.00')
+  await press(driver, () => byCss(driver, '.snack-undo'))
+  await waitForText(driver, '[aria-label="Costs"]', '€100.00')
 })

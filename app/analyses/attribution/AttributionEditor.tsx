@@ -98,6 +98,15 @@ export function AttributionEditor(props: Props) {
           onChange={(first) => edit(put(question, 'first', first))}
         />
       )
+    case 'costs':
+      return (
+        <Switched
+          is={question.costs}
+          hint="What was paid for each value in this time, and by each model what a conversion cost, or how much of it came back. Costs are brought in under Catalog, Costs."
+          label="Beside what it cost"
+          onChange={(costs) => edit(put(question, 'costs', costs))}
+        />
+      )
     case 'every':
       return (
         <OptionList

@@ -15,6 +15,7 @@ import { capital, countOf, formatDuration, formatPercent, formatPoints, MISSING 
 import { moveInTable } from '../../ui/moveInTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { creditMark, inOrder, nameOf, ofGoal, type Props } from './figures.js'
+import { CostNote, CostOf, paid } from './Costs.js'
 import { EndsKey, EndsStrip } from './Ends.js'
 
 import { ModelPicture } from './ModelPicture.js'
@@ -24,7 +25,7 @@ import './attribution.css'
 export function CreditTable(props: Props) {
   const { question, result, words, edit, selected, onSelect } = props
   const { models, goals: picks } = question
-  const { goals } = result
+  const { goals, cost } = result
   const lead = leadOf(question)
   const rows = inOrder(result, creditsOf(goals[0], goals[0].all, lead))
   const order = (at: number) => {
@@ -48,6 +49,7 @@ export function CreditTable(props: Props) {
           {several && (
             <tr>
               <th scope="col" />
+              {cost && <th scope="col" />}
               {picks.map((pick, at) => (
                 <th key={at} scope="colgroup" colSpan={models.length} className="number">
                   {pickedWords(pick, words)}
@@ -59,6 +61,11 @@ export function CreditTable(props: Props) {
             <th scope="col" className="one-path">
               <Example {...props} />
             </th>
+            {cost && (
+              <th scope="col" className="number">
+                Paid
+              </th>
+            )}
             {goals.map((_goal, g) =>
               models.map((model, at) => (
                 <th
@@ -106,6 +113,7 @@ export function CreditTable(props: Props) {
                     </button>
                   )}
                 </th>
+                {cost && <td className="number">{paid(cost.amounts[place], words)}</td>}
                 {goals.map((goal, g) =>
                   models.map((model, at) => (
                     <CreditCell
@@ -125,6 +133,7 @@ export function CreditTable(props: Props) {
           })}
           <tr className="no-touch">
             <th scope="row">no touch found</th>
+            {cost && <td />}
             {goals.map(({ all }, g) =>
               models.map((model, at) => (
                 <PeopleCell
@@ -147,6 +156,7 @@ export function CreditTable(props: Props) {
           </tr>
           <tr className="all-row">
             <th scope="row">All</th>
+            {cost && <td className="number">{paid(cost.total, words)}</td>}
             {goals.map(({ all }, g) =>
               models.map((model, at) => (
                 <PeopleCell
@@ -176,6 +186,7 @@ export function CreditTable(props: Props) {
           ', but for participation, in which each who took part has the whole'}
         {models.length > 1 ? `. ± points against ${modelWords(models[0])}.` : '.'}
       </p>
+      <CostNote {...{ question, result, words }} />
     </div>
   )
 }
@@ -233,6 +244,7 @@ function CreditCell(
         {points !== null && ` ${bare(points)}`}
         {drawn && ` (${sayCredit(drawn.low)}–${sayCredit(drawn.high)})`}
       </small>
+      {result.cost && <CostOf {...{ cost: result.cost, place, credit, question, words }} />}
       {credit !== null && <i style={barOf(credit, goal)} />}
     </PeopleCell>
   )

@@ -21,7 +21,7 @@ export const attribution = shownKind<AttributionQuestion, AttributionMark, Attri
       <rect x={begins + 2} y={row * 9} width={closes + 24} height="6" rx="1" fill="var(--water)" />
     </g>
   )),
-  additions: ({ goals, models, worth, first, touches, leftOut, direct, halfLife, every, breakdowns }) => {
+  additions: ({ goals, models, worth, first, touches, leftOut, direct, halfLife, every, breakdowns, costs }) => {
     const bare = goals.findIndex(({ where }) => !where)
     return [
       ...(bare >= 0 ? [{ token: tokenOf('where', bare), label: '+ only where…' }] : []),
@@ -32,6 +32,7 @@ export const attribution = shownKind<AttributionQuestion, AttributionMark, Attri
       ...(direct ? [] : [{ token: 'direct', label: '+ direct is…' }]),
       ...(models.includes('decay') && halfLife === undefined ? [{ token: 'halfLife', label: '+ half-life…' }] : []),
       ...(first ? [] : [{ token: 'first', label: '+ only their first' }]),
+      ...(costs ? [] : [{ token: 'costs', label: '+ what it cost…' }]),
       ...(every ? [] : [{ token: 'every', label: '+ over time…' }]),
       ...breakdownAddition({ breakdowns }, 1),
     ]

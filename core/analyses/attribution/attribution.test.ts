@@ -14,6 +14,7 @@ import {
 import { said } from '../../../tests/said.js'
 import { parseQuestion } from '../registry.js'
 import { attributionFindings } from './findings.js'
+import { costEach } from './costWords.js'
 import { creditsOf } from './credits.js'
 import type { AttributionResult, CreditSide, GoalCredit } from './finish.js'
 import type { AttributionMark } from './marks.js'
@@ -415,6 +416,49 @@ describe('as a slow reading of the definition', () => {
     )
     // A generator that makes hardly any conversion proves nothing.
     expect(conversions).toBeGreaterThan(500)
+  })
+})
+
+describe('what was paid', () => {
+  const paid = (...rows: [value: string, day: string, days: 1 | 7, amount: number][]) => ({
+    costs: () => rows.map(([value, day, length, amount]) => ({ value, day, days: length, amount })),
+  })
+  const log = made({ p: 'ad@0d buy=30@1d', q: 'ad@0d search@1d buy=10@2d', r: 'buy@3d' })
+  const costs = paid(['ad', '2026-01-05', 7, 12], ['poster', '2026-01-06', 1, 5], ['mail', '2025-12-29', 7, 99])
+
+  test('stands beside each value, for the time asked about; what brought nobody by itself, missing days told', () => {
+    const { cost, values } = answer<AttributionResult>(log, { ...base, costs: true }, costs)
+    expect(values).toEqual([{ value: 'ad' }, { value: 'search' }])
+    expect(cost).toMatchObject({ amounts: [12, null], others: [{ value: 'poster', amount: 5 }], total: 17, days: 14 })
+    expect(cost!.missing).toEqual([{ from: '2026-01-12', to: '2026-01-18', days: 7 }])
+    expect(answer<AttributionResult>(log, base, costs).cost).toBeUndefined()
+  })
+
+  test('what is left out of the touches is left out of what was paid', () => {
+    const question: AttributionQuestion = { ...base, costs: true, leftOut: [{ value: 'ad' }] }
+    const { cost } = answer<AttributionResult>(log, question, costs)
+    expect(cost).toMatchObject({ amounts: [null], total: 5 })
+  })
+
+  test('for each conversion, or as a part of what came back', () => {
+    expect(costEach(12, 1.5, {}, { thisYear: 2026 })).toBe('€8.00 each')
+    expect(costEach(12, 36, { worth: { sum: { of: 'event', name: 'price' } } }, { thisYear: 2026 })).toBe('3 × back')
+    expect(costEach(12, 0, {}, { thisYear: 2026 })).toBe('nobody')
+    expect(costEach(0, 0, { worth: { sum: { of: 'event', name: 'price' } } }, { thisYear: 2026 })).toBe('–')
+  })
+
+  test('is said of those that brought thirty people and more, by the model that rows are ordered by', () => {
+    const people = Object.fromEntries(
+      Array.from({ length: 90 }, (_, i) => [`p${i}`, `${i < 50 ? 'ad' : i < 85 ? 'search' : 'few'}@0d buy@1d`]),
+    )
+    const question: AttributionQuestion = { ...base, costs: true }
+    const rows = paid(['ad', '2026-01-05', 7, 100], ['search', '2026-01-05', 7, 350], ['few', '2026-01-05', 7, 1])
+    const result = answer<AttributionResult>(made(people), question, rows)
+    const told = said(attributionFindings(result, question, { thisYear: 2026 }))
+    expect(told.findings).toContain('By last touch ad costs least, €2.00 each; search most, €10.00 each.')
+    expect(told.cautions).toContain(
+      'No cost is recorded for 7 days of 14, first for 12 Jan: what a conversion cost is told too low.',
+    )
   })
 })
 

@@ -5,7 +5,7 @@ import { halfLifeWords, lookBackWords, modelWords, touchByWords } from './words.
 
 /** Exactly how the numbers are counted, with the settings in force. */
 export function explainAttribution(question: AttributionQuestion, zone: string, words: Words): string[] {
-  const { goals, by, every, lookBack, models, worth, first, touches, leftOut, direct, breakdowns } = question
+  const { goals, by, every, lookBack, models, worth, first, touches, leftOut, direct, breakdowns, costs } = question
   const name = touchByWords(by, words)
   const text = [
     `Conversions are ${goals.map(({ event }) => eventWords(event, words)).join(', or ')} in the time asked about, days as they are cut in ${zone}.${first ? ' Of each person only the very first ever counts.' : ' One person may convert several times, and a touch may serve each time.'}`,
@@ -39,6 +39,10 @@ export function explainAttribution(question: AttributionQuestion, zone: string, 
       'Shapley value: of people with a touch, the part who convert among those who touched nothing but a set of values is what the set is worth; each value has what it adds to such sets on average, less than 0 being 0, scaled to the conversions that have a touch. Up to 12 values all sets are gone through, of more 1,000 orders are drawn, always the same.',
     )
   if (leftOut) text.push('What is left out is no touch: those before and after it share the conversion.')
+  if (costs)
+    text.push(
+      'What was paid is added up by local day, of a week that reaches over the edge of the time each day a seventh. A conversion cost what was paid for its value in this time, divided by the conversions credited to it; of conversions that are worth a number, what came back is the credited sum divided by what was paid. What was paid before the time may have brought conversions in it, and what was paid in it may bring more later.',
+    )
   if (every) text.push(`A conversion belongs to the ${every} that it happened in.`)
   if (breakdowns?.length)
     text.push('Groups are read at each conversion. Removal effect and Shapley value are told of all together only.')

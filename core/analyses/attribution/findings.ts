@@ -1,10 +1,11 @@
 import { benjaminiHochberg, twoSidedP } from '../../stats/proportion.js'
 import { SMALL } from '../../stats/small.js'
 import { MANY_SURE } from '../../stats/sure.js'
-import { countOf, formatDuration, formatPoints, proseShare } from '../../words/format.js'
+import { countOf, formatDay, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import type { Reading } from '../../words/sentence.js'
 import { plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { AttributionResult, GoalCredit } from './finish.js'
+import { costEach } from './costWords.js'
 import { weightsOf } from './credit.js'
 import { creditsOf } from './credits.js'
 import { isOfAll, leadOf, type Model, type AttributionQuestion } from './question.js'
@@ -30,8 +31,9 @@ export function attributionFindings(result: AttributionResult, question: Attribu
             ...shifted(result, question, words),
             ...touchesOf(goal),
             ...removed(result, question, words),
+            ...costFinding(result, question, words),
           ],
-    cautions: cautionsOf(result, question, words),
+    cautions: [...cautionsOf(result, question, words), ...costCautions(result, words)],
   }
 }
 
@@ -248,4 +250,60 @@ function cautionsOf(result: AttributionResult, question: AttributionQuestion, wo
   if (question.models.includes('last other') && !result.direct.includes(true))
     cautions.push([plain('Nothing is said to be direct, so “last other than direct” is the same as last touch.')])
   return cautions
+}
+
+/** By the model that rows are ordered by: who costs most and least for each conversion, or brings back most and least. */
+function costFinding(result: AttributionResult, question: AttributionQuestion, words: Words): Finding[] {
+  const { cost } = result
+  const lead = leadOf(question)
+  const [goal] = result.goals
+  const credits = creditsOf(goal, goal.all, lead)
+  if (!cost || !credits || lead === 'participation') return []
+  const known = result.values.flatMap((_key, place) => {
+    const amount = cost.amounts[place]
+    return amount !== null && amount > 0 && goal.all.credit[place].people >= SMALL && credits[place] > 0
+      ? [{ place, amount, each: amount / credits[place] }]
+      : []
+  })
+  if (known.length === 0) return []
+  known.sort((a, b) => a.each - b.each)
+  const isSum = typeof question.worth === 'object'
+  const said = ({ place, amount }: (typeof known)[number]) =>
+    isSum
+      ? `${formatNumber(credits[place] / amount)} times what was paid`
+      : costEach(amount, credits[place], question, words)
+  const named = (one: (typeof known)[number]) => strong(nameOf(result, question, one.place, words))
+  const [least] = known
+  const most = known[known.length - 1]
+  return [
+    [
+      plain(`By ${modelWords(lead)} `),
+      named(least),
+      ...(result.goals.length > 1 ? [plain(` for ${pickedWords(question.goals[0], words)}`)] : []),
+      ...(known.length === 1 || most.each === least.each
+        ? [plain(isSum ? ' brings back ' : ' costs '), strong(said(least)), plain('.')]
+        : [
+            plain(isSum ? ' brings back most, ' : ' costs least, '),
+            strong(said(least)),
+            plain('; '),
+            named(most),
+            plain(isSum ? ' least, ' : ' most, '),
+            strong(said(most)),
+            plain('.'),
+          ]),
+    ],
+  ]
+}
+
+function costCautions({ cost }: AttributionResult, words: Words): Finding[] {
+  if (!cost || cost.missingDays === 0 || cost.missingDays === cost.days) return []
+  const [first] = cost.missing
+  const day = (text: string) => formatDay(text, words.thisYear)
+  return [
+    [
+      plain(
+        `No cost is recorded for ${countOf(cost.missingDays, 'day', 'days')} of ${formatNumber(cost.days)}, first for ${day(first.from)}: what a conversion cost is told too low.`,
+      ),
+    ],
+  ]
 }

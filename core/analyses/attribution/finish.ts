@@ -1,7 +1,9 @@
 import type { GroupKey } from '../../questions/parts.js'
 import { joinedPieces } from '../../stats/pieces.js'
+import { costsIn, type CostsIn } from '../../costs/costs.js'
 import { rankedValues } from '../../stats/select.js'
 import type { Bucket } from '../../time/buckets.js'
+import { spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { drawnIntervals, removalEffects, scaled } from './chain.js'
 import { shapleyValues } from './coalition.js'
@@ -59,6 +61,22 @@ export interface GoalCredit {
   otherWays: number
 }
 
+/** What was paid in the time asked about, in the workspace's currency. */
+export interface CostOfValues {
+  /** by value; null = nothing is recorded of it */
+  amounts: (number | null)[]
+  /** of values that brought nobody, the most first: of many only some, with how many there are */
+  others: { value: string; amount: number }[]
+  otherValues: number
+  total: number
+  /** local days for which nothing is recorded of any value, in runs: of many only the first */
+  missing: CostsIn['missing']
+  missingDays: number
+  days: number
+  /** rows of seven days that reach over the edge of the time */
+  parts: number
+}
+
 export interface AttributionResult {
   kind: 'attribution'
   values: TouchKey[]
@@ -69,6 +87,8 @@ export interface AttributionResult {
   rest: number
   buckets: Bucket[]
   goals: GoalCredit[]
+  /** what was paid, where that is asked for */
+  cost?: CostOfValues
   /** a real path of the data: values by their place, ms before the conversion */
   example: { goal: number; values: number[]; ages: number[] } | null
 }
@@ -78,8 +98,8 @@ export const MOST_WAYS = 200
 export function finishAttribution(
   part: AttributionPart,
   plan: AttributionPlan,
-  _question: AttributionQuestion,
-  _context: QueryContext,
+  question: AttributionQuestion,
+  context: QueryContext,
 ): AttributionResult {
   if (part.pass !== 'count') throw new RangeError('the conversions were not counted')
   const goals = part.goals.map((tally) => goalOf(tally, plan))
@@ -97,6 +117,7 @@ export function finishAttribution(
     values: picked(plan.keyed),
     direct: picked([...plan.direct].map((each) => each === 1)),
     ...{ restValues: plan.restValues, rest: plan.rest, buckets: plan.buckets },
+    ...(question.costs && { cost: costOf(picked(plan.keyed), question, context) }),
     goals: goals.map((goal) => ({
       ...goal,
       ...{ all: side(goal.all), groups: goal.groups.map(side), over: goal.over.map(side) },
@@ -105,6 +126,31 @@ export function finishAttribution(
       shapley: goal.shapley && picked(goal.shapley),
     })),
     example: example && { ...example, values: example.values.map((place) => places.indexOf(place)) },
+  }
+}
+
+/** Of many values that brought nobody, and of many gaps, so many are told. */
+const MOST_OTHERS = 20
+
+function costOf(keys: readonly TouchKey[], question: AttributionQuestion, context: QueryContext): CostOfValues {
+  const { amounts, total, missing, parts, days } = costsIn(
+    context.costs?.(question.by) ?? [],
+    spanOf(question.range, context.now, context.calendar),
+  )
+  const names = keys.map((key) => ('value' in key && key.value !== null ? String(key.value) : null))
+  const out = new Set(question.leftOut?.map((key) => ('value' in key ? String(key.value) : '')))
+  // What touches leave out is left out of what they cost as well.
+  const others = [...amounts].filter(([value]) => !names.includes(value) && !out.has(value))
+  others.sort(([a, x], [b, y]) => y - x || (a < b ? -1 : 1))
+  const leftOut = [...amounts].reduce((sum, [value, amount]) => (out.has(value) ? sum + amount : sum), 0)
+  return {
+    amounts: names.map((name) => (name === null ? null : (amounts.get(name) ?? null))),
+    others: others.slice(0, MOST_OTHERS).map(([value, amount]) => ({ value, amount })),
+    otherValues: others.length,
+    total: total - leftOut,
+    missing: missing.slice(0, MOST_OTHERS),
+    missingDays: missing.reduce((sum, run) => sum + run.days, 0),
+    ...{ days, parts },
   }
 }
 

@@ -80,6 +80,7 @@ export function attributions({ picked, property, breakdowns, period, among }: Pa
         object,
         object,
         object,
+        object,
         { among?: PeopleRef },
         unknown,
       ]
@@ -105,6 +106,7 @@ export function attributions({ picked, property, breakdowns, period, among }: Pa
       optional('worth', after(', ', worth)),
       yes('first', ', only the first of each person'),
       optional('every', every),
+      yes('costs', ', beside what it cost'),
       breakdowns,
       among,
       maybe(literal('?')),

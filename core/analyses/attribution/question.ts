@@ -63,6 +63,8 @@ export interface AttributionQuestion {
   direct?: ValueKey[] | undefined
   /** of time decay: after so many days a touch weighs half; left out: 7 */
   halfLife?: number | undefined
+  /** beside what was paid for each value */
+  costs?: true | undefined
   /** by what is known of the person, read at the conversion */
   breakdowns?: Split[] | undefined
   among?: Among | undefined

@@ -30,6 +30,9 @@ export const modelSchema: z.ZodType<Model> = z.union([
   }),
 ])
 
+/** What touches are told apart by. */
+export const touchBySchema = z.union([propertySchema, z.strictObject({ of: z.literal('event name') })])
+
 /** A value that touches have: what can be left out, or be called direct. */
 export const touchValueSchema = z.strictObject({ value: z.union([z.string().max(8192), z.number(), z.boolean()]) })
 
@@ -43,7 +46,7 @@ export const attributionSchema: z.ZodType<AttributionQuestion> = z
       .min(1, 'at least one conversion')
       .max(MOST_GOALS, `at most ${MOST_GOALS} conversions side by side`),
     range: rangeSchema,
-    by: z.union([propertySchema, z.strictObject({ of: z.literal('event name') })]),
+    by: touchBySchema,
     lookBack: z
       .strictObject({
         count: z.int('a whole number').min(1, 'looks back at least 1').max(1000, 'looks back at most 1,000'),
@@ -58,6 +61,7 @@ export const attributionSchema: z.ZodType<AttributionQuestion> = z
     leftOut: values,
     direct: values,
     halfLife: z.number().gt(0, 'more than 0 days').max(1000, 'at most 1,000 days').optional(),
+    costs: z.literal(true).optional(),
     breakdowns: z.array(splitSchema).min(1).max(1, 'one breakdown at most').optional(),
     among: amongSchema.optional(),
     show: z

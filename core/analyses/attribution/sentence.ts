@@ -17,7 +17,8 @@ import {
 
 /** "What brought people to Pass bought over the last 90 days, by Channel, looking back 30 days, told by 3 models?" */
 export function attributionSentence(question: AttributionQuestion, words: Words): SentencePart[] {
-  const { goals, by, every, lookBack, models, worth, first, touches, leftOut, direct, halfLife, breakdowns } = question
+  const { goals, by, every, lookBack, models, worth, first, touches, leftOut, direct, halfLife, breakdowns, costs } =
+    question
   const range = rangeWords(question.range, words)
   const extra = (lead: string, text: string | null, token: string, path = token): SentencePart[] =>
     text === null ? [] : [{ text: `, ${lead}` }, { text, token, tone: 'water', path }]
@@ -53,6 +54,7 @@ export function attributionSentence(question: AttributionQuestion, words: Words)
     ),
     ...extra('', first ? 'only the first of each person' : null, 'first'),
     ...extra('', every ? `each ${every}` : null, 'every'),
+    ...extra('', costs ? 'beside what it cost' : null, 'costs'),
     ...breakdownParts(breakdowns, words),
     ...amongParts(question, words),
     { text: '?' },

@@ -1,0 +1,78 @@
+import { parse } from 'csv-parse/sync'
+import { stringify } from 'csv-stringify/sync'
+import { periodOf, type CostRow, type CostsBy } from '../../core/costs/costs.js'
+import { readCosts, type ReadCosts } from '../../core/costs/readCosts.js'
+import { plainCell, safeCell } from '../../core/words/safeCell.js'
+import type { Inside } from './inside.js'
+
+/** What a table of costs would bring, before it is brought in. */
+export interface CostsPreview extends ReadCosts {
+  period: { from: string; to: string } | null
+  total: number
+  /** by value, the most first: whether any event has it */
+  values: { value: string; rows: number; amount: number; known: boolean }[]
+  /** CSV of the lines that are not taken, each with its number and the reason before its own cells */
+  leftOut: string
+  /** rows of before that would go, at least in part */
+  replaced: number
+}
+
+/** More values than this are not each looked for. */
+const MOST_LOOKED = 500
+
+/** Costs of what brings people: looked at, brought in, corrected. */
+export function costsDoor({ stores, ask, toWrite }: Inside) {
+  const { costs } = stores
+
+  function read(text: string, by: CostsBy): ReadCosts {
+    const content = text.replace(/^\uFEFF/, '')
+    const first = content.split('\n', 1)[0] ?? ''
+    const delimiter = [',', ';', '\t'].reduce((a, b) => (first.split(b).length > first.split(a).length ? b : a))
+    try {
+      const cells = parse(content, { delimiter, relax_column_count: true, skip_empty_lines: false }) as string[][]
+      return readCosts(
+        cells.map((row) => row.map(plainCell)),
+        'name' in by ? [by.name] : [by.of],
+      )
+    } catch (error) {
+      return { rows: [], problems: [{ line: 1, reason: `it is not CSV: ${(error as Error).message}`, cells: [first] }] }
+    }
+  }
+
+  async function isKnown(by: CostsBy, value: string): Promise<boolean> {
+    if (by.of === 'event name') return stores.catalog.types().some(({ name }) => name === value)
+    const found = await ask<{ value: unknown }[]>({ kind: 'values', property: by, search: value, limit: 50 })
+    return found.some((each) => String(each.value) === value)
+  }
+
+  return {
+    costs: {
+      list: costs.list,
+      rows: costs.rows,
+      async preview(text: string, by: CostsBy): Promise<CostsPreview> {
+        const { rows, problems } = read(text, by)
+        const values = new Map<string, { value: string; rows: number; amount: number; known: boolean }>()
+        for (const { value, amount } of rows) {
+          const own = values.get(value) ?? { value, rows: 0, amount: 0, known: true }
+          values.set(value, { ...own, rows: own.rows + 1, amount: own.amount + amount })
+        }
+        const all = [...values.values()].sort((a, b) => b.amount - a.amount || (a.value < b.value ? -1 : 1))
+        for (const each of all.slice(0, MOST_LOOKED)) each.known = await isKnown(by, each.value)
+        return {
+          ...{ rows, problems, values: all, period: periodOf(rows) },
+          total: rows.reduce((sum, { amount }) => sum + amount, 0),
+          leftOut: stringify(problems.map(({ line, reason, cells }) => [line, reason, ...cells.map(safeCell)])),
+          replaced: costs.replacedBy(by, rows).length,
+        }
+      },
+      /** Puts a table's rows in the place of those of its days. @returns how many came, and all there was before */
+      async bring(text: string, by: CostsBy): Promise<{ rows: number; before: CostRow[] }> {
+        const { rows } = read(text, by)
+        await toWrite()
+        return { rows: rows.length, before: costs.replace(by, rows) }
+      },
+      set: costs.set,
+      correct: costs.correct,
+    },
+  }
+}

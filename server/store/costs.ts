@@ -1,0 +1,89 @@
+import type { CostRow, CostsBy } from '../../core/costs/costs.js'
+import { costsKey, dayNumber, dayText, lastDayOf, periodOf } from '../../core/costs/costs.js'
+import type { Db } from './database.js'
+import { bumpDefinitions } from './definitions.js'
+
+/** A table of costs as the page lists it. */
+export interface CostsSummary {
+  by: CostsBy
+  rows: number
+  /** local days, both included */
+  from: string
+  to: string
+  total: number
+}
+
+/** What was paid, by value and day, for each property that touches are told apart by. */
+export function costStore(db: Db) {
+  const rowsOf = db.prepare<[string], CostRow>(
+    'SELECT day, days, value, amount FROM costs WHERE property = ? ORDER BY day, value',
+  )
+  const keys = db.prepare<[], { property: string }>('SELECT DISTINCT property FROM costs ORDER BY property')
+  const put = db.prepare('INSERT INTO costs (property, value, day, days, amount) VALUES (?, ?, ?, ?, ?)')
+  const drop = db.prepare('DELETE FROM costs WHERE property = ? AND value = ? AND day = ?')
+  const clear = db.prepare('DELETE FROM costs WHERE property = ?')
+  const change = db.prepare('UPDATE costs SET amount = ? WHERE property = ? AND value = ? AND day = ?')
+
+  const rows = (by: CostsBy): CostRow[] => rowsOf.all(costsKey(by))
+
+  /** Those that reach into the days that others are about. */
+  function replacedBy(by: CostsBy, next: readonly CostRow[]): CostRow[] {
+    const period = periodOf(next)
+    return period ? rows(by).filter((row) => row.day <= period.to && lastDayOf(row) >= period.from) : []
+  }
+
+  /** What of a row of seven days lies outside the days that are replaced, day by day. */
+  function keptOf(row: CostRow, { from, to }: { from: string; to: string }): CostRow[] {
+    const first = dayNumber(row.day)
+    return Array.from({ length: row.days }, (_, i) => dayText(first + i))
+      .filter((day) => day < from || day > to)
+      .map((day) => ({ ...row, day, days: 1 as const, amount: row.amount / row.days }))
+  }
+
+  return {
+    rows,
+    replacedBy,
+    list(): CostsSummary[] {
+      return keys.all().map(({ property }) => {
+        const own = rowsOf.all(property)
+        const [of, name] = JSON.parse(property) as [string, string | undefined]
+        const by = (name === undefined ? { of } : { of, name }) as CostsBy
+        return { by, rows: own.length, ...periodOf(own)!, total: own.reduce((sum, { amount }) => sum + amount, 0) }
+      })
+    },
+    /** Puts rows in the place of what there is for the days they reach over. @returns all there was before */
+    replace(by: CostsBy, next: readonly CostRow[]): CostRow[] {
+      return db
+        .transaction(() => {
+          const before = rows(by)
+          const key = costsKey(by)
+          const period = periodOf(next)
+          if (!period) return before
+          for (const row of replacedBy(by, next)) {
+            drop.run(key, row.value, row.day)
+            for (const kept of keptOf(row, period)) put.run(key, kept.value, kept.day, kept.days, kept.amount)
+          }
+          for (const { value, day, days, amount } of next) put.run(key, value, day, days, amount)
+          bumpDefinitions(db)
+          return before
+        })
+        .immediate()
+    },
+    /** Makes the table of a property just these rows. */
+    set(by: CostsBy, all: readonly CostRow[]): void {
+      db.transaction(() => {
+        const key = costsKey(by)
+        clear.run(key)
+        for (const { value, day, days, amount } of all) put.run(key, value, day, days, amount)
+        bumpDefinitions(db)
+      }).immediate()
+    },
+    /** @param amount null = the row goes. @returns whether there is such a row */
+    correct(by: CostsBy, value: string, day: string, amount: number | null): boolean {
+      const key = costsKey(by)
+      const { changes } = amount === null ? drop.run(key, value, day) : change.run(amount, key, value, day)
+      if (changes > 0) bumpDefinitions(db)
+      return changes > 0
+    },
+  }
+}
