@@ -66,6 +66,7 @@ const sessions = (more: object) => ({
   ...{ kind: 'sessions', every: 'week', range: { last: 12, unit: 'week' }, show: { form: 'over time' } },
   ...more,
 })
+const colour = { of: 'event', name: 'colour' }
 const QUESTIONS: Record<string, object> = {
   'funnel, 30 days': { kind: 'funnel', steps, window: hour, range: { last: 30, unit: 'day' } },
   'funnel, 12 weeks': { kind: 'funnel', steps, window: hour, range: { last: 12, unit: 'week' } },
@@ -102,11 +103,21 @@ const QUESTIONS: Record<string, object> = {
   'sessions, how long they are': sessions({ measure: 'median length' }),
   'sessions, time per person': sessions({ measure: 'time per person' }),
   'sessions, by day': sessions({ every: 'day', range: { last: 8, unit: 'week' }, measure: 'median length' }),
+  'attribution, early or late': {
+    ...{ kind: 'attribution', goals: [pick('ride')], by: colour, touches: pick('open'), models: ['last', 'first'] },
+    ...{ lookBack: { count: 7, unit: 'day' }, range: { last: 60, unit: 'day' } },
+  },
+  'attribution of two conversions': {
+    ...{ kind: 'attribution', goals: [pick('unlock'), pick('ride')], by: colour, touches: pick('open') },
+    ...{ models: ['first'], first: true, lookBack: { count: 7, unit: 'day' }, range: { last: 200, unit: 'day' } },
+  },
   'sessions of two groups': sessions({ breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 2 }] }),
 }
 /** What a sentence says where something is said to have changed, or to be unlike the rest of the time or another group. */
 const CHANGE =
   /\bmore were lost\b|\bcame back (?:less|more) often\b|\bof the later half\b|\bmoved\b|\b(?:rises|falls) steadily\b|\bwas unusual\b|\bwent from\b|\bthen back\b|\bis more than noise\b|\bthan those of the others\b/i
+/** A value is said to come early or late, or to bring another part of one conversion than of another. */
+const CREDIT = /: it comes (?:early|late)\b|\bof unlock and .* of ride\b/
 /** People come by a rhythm of the week here; how long they stay has none. */
 const RHYTHM = /\bhas a rhythm\b/
 
@@ -123,7 +134,8 @@ for (let month = 0; month < MONTHS; month++) {
     const alarm = findings.find(
       (finding) =>
         (CHANGE.test(finding) && !finding.startsWith('No clear')) ||
-        (question.kind === 'sessions' && RHYTHM.test(finding)),
+        (question.kind === 'sessions' && RHYTHM.test(finding)) ||
+        (question.kind === 'attribution' && CREDIT.test(finding)),
     )
     if (alarm) alarms.get(name)!.push(alarm)
   }

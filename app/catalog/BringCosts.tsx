@@ -80,7 +80,7 @@ export function BringCosts({ usual, onDone }: { usual: CostsBy | null; onDone: (
               ` from ${formatDay(preview.period.from, thisYear)} to ${formatDay(preview.period.to, thisYear)}, ${money(preview.total)} in all`}
             {preview.problems.length > 0 && `; ${countOf(preview.problems.length, 'line', 'lines')} left out`}.
             {preview.replaced > 0 &&
-              ` ${countOf(preview.replaced, 'row', 'rows')} of these days ${preview.replaced === 1 ? 'is' : 'are'} replaced.`}
+              ` ${countOf(preview.replaced, 'row', 'rows')} of before ${preview.replaced === 1 ? 'reaches' : 'reach'} into these days: for them this takes their place.`}
           </p>
           {preview.problems.length > 0 && (
             <>

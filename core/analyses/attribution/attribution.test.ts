@@ -282,6 +282,23 @@ describe('from all ways', () => {
     expect(by(ask(log, { models: ['shapley'] }), 'shapley')).toEqual({ A: 2 })
   })
 
+  test('the glove game: who has the one left glove has two thirds of the pair', () => {
+    const log = made({ a: 'left@0d right@1h buy@1d', b: 'left@0d other@1h buy@1d' })
+    const shares = by(ask(log, { models: ['shapley'] }), 'shapley')
+    expect(shares).toEqual({ left: round(4 / 3), right: round(1 / 3), other: round(1 / 3) })
+  })
+
+  test('three ways over three values: without the first half is lost, without either other all', () => {
+    const log = made({ p: 'C1@0d C2@1h C3@2h buy@1d', q: 'C1@0d', r: 'C2@0d C3@1h' })
+    const result = ask(log, { models: ['removal'] })
+    const effects = result.values.map((key, at) => [
+      'value' in key && key.value,
+      round(result.goals[0].removal![at].effect),
+    ])
+    expect(Object.fromEntries(effects)).toEqual({ C1: 0.5, C2: 1, C3: 1 })
+    expect(by(result, 'removal')).toEqual({ C1: 0.2, C2: 0.4, C3: 0.4 })
+  })
+
   test('of thirteen values that all do the same each has the same, about, and they add up', () => {
     const people: Record<string, string> = {}
     for (let i = 0; i < 13; i++) {
