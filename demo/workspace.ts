@@ -309,6 +309,16 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     },
   },
   {
+    id: 'what-makes-riders-stay',
+    name: 'What makes new riders stay',
+    description: 'Three rides and more in the first week, and what else goes with being there in week 4.',
+    question: {
+      ...{ kind: 'tipping', start: did('Signed up'), range: { last: 6, unit: 'month' }, days: 7 },
+      ...{ goal: { event: { activity: true } }, outcome: { unit: 'week', period: 4 } },
+      ...{ leftOut: ['Dock chosen', 'App opened', 'Map viewed', 'Ride unlocked'], show: { form: 'strips' } },
+    },
+  },
+  {
     id: 'riders-now',
     name: 'People riding each week',
     description: '',

@@ -47,6 +47,7 @@ test('many studies of all kinds are met', () => {
     'paths',
     'retention',
     'sessions',
+    'tipping',
     'trend',
   ])
 })

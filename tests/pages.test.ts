@@ -100,6 +100,7 @@ test('every form of every kind draws its own result, or says why it cannot', asy
     gaps: gapForms.map((form) => ({ form })),
     sessions: sessionForms.map((form) => ({ form })),
     attribution: attributionForms.map((form) => ({ form })),
+    tipping: [{ form: 'strips' }, { form: 'strips', trivial: true }],
   }
   for (const [kind, shows] of Object.entries(forms)) {
     const { question } = walk.walked.find((each) => each.question.kind === kind)!

@@ -11,6 +11,7 @@ import { overlap } from './overlap/index.js'
 import { paths } from './paths/index.js'
 import { retention } from './retention/index.js'
 import { sessions } from './sessions/index.js'
+import { tipping } from './tipping/index.js'
 import { trend } from './trend/index.js'
 import type { ShownKind } from './view.js'
 
@@ -23,6 +24,7 @@ export const shownKinds = {
   retention,
   habit,
   growth,
+  tipping,
   gaps,
   sessions,
   attribution,

@@ -14,6 +14,7 @@ import { overlap } from './overlap/index.js'
 import { paths } from './paths/index.js'
 import { retention } from './retention/index.js'
 import { sessions } from './sessions/index.js'
+import { tipping } from './tipping/index.js'
 import { trend } from './trend/index.js'
 
 /** The kinds of study. A new kind adds a line here, and one in the interface's registry: all else is read from these. */
@@ -29,6 +30,7 @@ export const analyses = {
   paths,
   sessions,
   attribution,
+  tipping,
 } as const
 
 type Kinds = typeof analyses

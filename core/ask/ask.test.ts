@@ -465,6 +465,20 @@ test('what brought people, by what and told by which models; the ways that lead 
   expect(first('what brings riders to passes bought').question.kind).toBe('paths')
 })
 
+test('what makes people stay is asked of where they begin', () => {
+  const events = [...vocabulary.events, event('Signed up', 40, [])]
+  const first = (text: string) => ask(text, { ...vocabulary, events })[0]!
+  const start = { event: { names: ['Signed up'] } }
+  for (const text of ['what makes riders stay', 'what keeps people coming back', 'tipping point'])
+    expect([text, first(text)]).toMatchObject([
+      text,
+      { question: { kind: 'tipping', start, goal: { event: { activity: true } } }, unused: [] },
+    ])
+  expect(first('what early behaviour goes with staying: ride completed').question).toMatchObject({
+    ...{ kind: 'tipping', start, goal: { event: { names: ['Ride completed'] } } },
+  })
+})
+
 test('what is asked of sessions is drawn as it is asked', () => {
   const show = (text: string) => (ask(text, vocabulary)[0]!.question as { show?: object }).show
   expect(show('first thing in a session')).toEqual({ form: 'ways' })

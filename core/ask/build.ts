@@ -10,6 +10,7 @@ import type { Unit } from '../time/range.js'
 import { buildAttribution } from './buildAttribution.js'
 import { buildComing } from './buildComing.js'
 import { buildSessions } from './buildSessions.js'
+import { buildTipping } from './buildTipping.js'
 import { buildPaths } from './buildPaths.js'
 import type { EventChoices } from './choices.js'
 import type { Properties } from './named.js'
@@ -21,13 +22,17 @@ const COMING: ReadonlySet<Question['kind']> = new Set(['retention', 'habit', 'gr
 
 type Placed = { from: number; condition: Condition }[]
 
-/** @param usualBy what touches are told apart by where nothing was said */
+/**
+ * @param usualBy what touches are told apart by where nothing was said
+ * @param begins the event that people begin with, where nothing was said
+ */
 export function build(
   said: Said,
   choice: EventChoices,
   { of, splits }: Properties,
   where: Placed,
   usualBy: PropertyRef = { of: 'source' },
+  begins = '…',
 ): Question | null {
   const { events, spans } = choice
   const joints = spans.map(({ joint }) => joint)
@@ -39,6 +44,14 @@ export function build(
     })
     const groups = groupsOf(said, splits)
     return said.kind === 'paths' ? buildPaths(said, picks, groups) : buildComing(said, picks, groups)
+  }
+  if (said.kind === 'tipping') {
+    const filters = conditionsBy(spans, where)
+    const picks = events.map((event, index): EventPick => {
+      const filter = filterOf(filters[index] ?? [])
+      return { event: { names: [event.name] }, ...(filter ? { where: filter } : {}) }
+    })
+    return buildTipping(said, picks, begins)
   }
   if (said.ofCredit) {
     const filters = conditionsBy(spans, where)

@@ -312,8 +312,23 @@ const CREDIT: Phrase[] = [
   }),
 ]
 
+/** Of what done early goes with staying. */
+const EARLY: Phrase[] = [
+  phrase(
+    'kind',
+    `(?:what (?:early behaviou?rs? )?(?:makes|make|keeps|keep|gets|get)(?: new)?(?: ${ANYBODY})?(?: to)? (?:stay|staying|stick|come back|coming back|return|returning)|(?:what|which) (?:early )?(?:behaviou?rs?|actions?|habits?)? ?(?:goes|go|went) with (?:staying|coming back|returning)|(?:the )?(?:tipping points?|aha moments?)(?: of| for)?)`,
+    (_match, said) => {
+      said.kind = 'tipping'
+      // Where no outcome is named, it is being there at all.
+      said.any = true
+      return 'what done early goes with staying'
+    },
+  ),
+]
+
 /** Words that mean the same in every workspace, in the order they are tried. */
 const PHRASES: Phrase[] = [
+  ...EARLY,
   ...CREDIT,
   ...VISITS,
   ...WAYS,

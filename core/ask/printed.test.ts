@@ -20,6 +20,7 @@ import {
   type AttributionQuestion,
   type Model,
 } from '../analyses/attribution/question.js'
+import type { Outcome, TippingQuestion } from '../analyses/tipping/question.js'
 import { sessionMeasures, sessionUnits, type SessionsQuestion } from '../analyses/sessions/question.js'
 import { growthStates, type GrowthQuestion } from '../analyses/growth/question.js'
 import { habitPeriods, type HabitQuestion } from '../analyses/habit/question.js'
@@ -521,7 +522,34 @@ const attribution: fc.Arbitrary<AttributionQuestion> = fc
         show: { form: 'table' },
       }) as AttributionQuestion,
   )
-const coming = fc.oneof(retention, habit, growth, gaps, paths, sessions, attribution) as fc.Arbitrary<Question>
+const tipping: fc.Arbitrary<TippingQuestion> = fc
+  .tuple(
+    fc.record({
+      start: picked,
+      range,
+      days: fc.integer({ min: 1, max: 7 }),
+      goal: picked,
+      outcome: fc.oneof<fc.Arbitrary<Outcome>[]>(
+        both(
+          fc.record({
+            unit: fc.constantFrom('week' as const, 'month' as const),
+            period: fc.integer({ min: 1, max: 52 }),
+          }),
+          both(optional('from', yes), optional('by', fc.constant('clock' as const))),
+        ) as fc.Arbitrary<Outcome>,
+        both(
+          fc.record({ days: fc.integer({ min: 1, max: 366 }) }),
+          optional('times', fc.integer({ min: 2, max: 20 })),
+        ) as fc.Arbitrary<Outcome>,
+      ),
+    }),
+    optional('leftOut', fc.array(nasty, { minLength: 1, maxLength: 3 })),
+  )
+  .map(
+    (parts) =>
+      ({ kind: 'tipping', ...(Object.assign({}, ...parts) as object), show: { form: 'strips' } }) as TippingQuestion,
+  )
+const coming = fc.oneof(retention, habit, growth, gaps, paths, sessions, attribution, tipping) as fc.Arbitrary<Question>
 
 /** A bucket's key, as it stands in the results of a study by that unit. */
 function keyOf(every: Unit, on: string): string {
@@ -635,6 +663,26 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
         }),
         optional('interval', day),
         optional('from', fc.constantFrom(...growthStates, 'unseen' as const)),
+      )
+      .map((parts): Mark => Object.assign({}, ...parts) as Mark),
+    tipping: fc
+      .tuple(
+        fc.constant({ kind: 'early' as const }),
+        fc.oneof(
+          fc.constant({}),
+          both(
+            fc.record({ event: nasty }),
+            both(
+              fc.oneof(
+                fc.record({ times: fc.integer({ min: 1, max: 20 }) }),
+                fc.record({ exactly: fc.integer({ min: 0, max: 20 }) }),
+                fc.constant({}),
+              ),
+              optional('not', yes),
+            ),
+          ),
+        ),
+        optional('outcome', fc.constantFrom('came' as const, 'did not come' as const)),
       )
       .map((parts): Mark => Object.assign({}, ...parts) as Mark),
     attribution: fc.oneof(
@@ -795,6 +843,7 @@ test.each([
   ['usage intervals', gaps],
   ['sessions', sessions],
   ['attribution', attribution],
+  ['tipping points', tipping],
   ['questions among people of rules', amongRules(fc.oneof(trend, funnel, overlap))],
   ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel, coming))],
 ])('%s are read back from the sentences they are printed as', (_kind, questions) => {

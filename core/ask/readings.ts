@@ -1,3 +1,4 @@
+import { beginningOf } from '../analyses/tipping/question.js'
 import { build, otherMeasure } from './build.js'
 import { eventChoices } from './choices.js'
 import { conditionsFor } from './conditions.js'
@@ -24,12 +25,14 @@ export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek:
   const said = readPhrases(base, vocabulary, firstDayOfWeek)
   readMarkers(base)
   const { properties, conditions } = readNamed(base, vocabulary, said)
+  const known = vocabulary.events.filter(({ shy }) => !shy).sort((a, b) => b.recent - a.recent)
+  const begins = beginningOf(known.map(({ name }) => name))
   const readings: { reading: AskReading; score: number }[] = []
   for (const choice of eventChoices(base, vocabulary, said, properties.of, conditions)) {
     const work = base.copy()
     for (const { from, to, means } of choice.spans) work.take(from, to, 'event', means)
     const where = conditionsFor(work, conditions, choice.events, vocabulary)
-    const built = build(said, choice, properties, where, touchBy(vocabulary))
+    const built = build(said, choice, properties, where, touchBy(vocabulary), begins)
     if (!built) continue
     const question = withSegments(built, segments)
     const unused = work.unused()

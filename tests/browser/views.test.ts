@@ -100,6 +100,7 @@ const VIEWS: [string, string][] = [
       show: { form: 'flows' },
     }),
   ],
+  ['tipping point', '/studies/what-makes-riders-stay'],
   ['sessions', asked({ kind: 'sessions', every: 'week', range: { last: 12, unit: 'week' } })],
   [
     'session lengths',

@@ -1,0 +1,162 @@
+import { SMALL } from '../../stats/small.js'
+import { differenceInterval } from '../../stats/difference.js'
+import { countOf, formatNumber, proseShare } from '../../words/format.js'
+import type { Reading } from '../../words/sentence.js'
+import { eventWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { LEAST_BASE, LEAST_EACH, type Behaviour, type TimesFigures, type TippingResult } from './finish.js'
+import type { TippingQuestion } from './question.js'
+import { daysWords, outcomeWords, timesWords } from './words.js'
+
+/** Adjusted over all events and counts that were looked at. */
+const CLEAR = 0.01
+
+/** What of the first days goes clearly with the outcome, and what with its contrary. */
+export function tippingFindings(result: TippingResult, question: TippingQuestion, words: Words): Reading {
+  const { base, came, open } = result
+  const goal = `${eventWords(question.goal.event, words)} ${outcomeWords(question.outcome)}`
+  const waiting: Finding[] =
+    open > 0
+      ? [
+          [
+            plain(
+              `${countOf(open, 'person', 'people')} more started, for whom it is not over yet: they are not counted.`,
+            ),
+          ],
+        ]
+      : []
+  if (result.tooFew) return { findings: [fewOf(result, goal)], cautions: waiting }
+  const clear = result.behaviours.filter((each) => isClear(each))
+  const forward = clear.filter(({ counts, best }) => counts[best!].phi!.value > 0)
+  const against = clear.filter(({ counts, best }) => counts[best!].phi!.value < 0).reverse()
+  const name = ({ event }: Behaviour) => eventWords({ names: [event] }, words)
+  const findings: Finding[] = [
+    [
+      strong(formatNumber(came)),
+      plain(` of ${countOf(base, 'person', 'people')} did ${goal}, `),
+      strong(proseShare(came / base)),
+      plain('.'),
+    ],
+  ]
+  const [first, ...others] = forward
+  if (first) {
+    findings.push(leading(first, question, words), around(first))
+    const more = others.slice(0, 3)
+    if (more.length > 0)
+      findings.push([
+        plain('Next: '),
+        ...more.flatMap((each, i) => [
+          ...(i > 0 ? [plain(', ')] : []),
+          strong(`${name(each)} ${timesWords(each.counts[each.best!].times)}`),
+          plain(
+            ` (${proseShare(each.counts[each.best!].rate)} against ${proseShare(each.counts[each.best!].otherRate!)})`,
+          ),
+        ]),
+        plain('.'),
+      ])
+  } else
+    findings.push([
+      plain(
+        `Nothing done in ${daysWords(question.days)} goes clearly with it, of ${countOf(result.looked, 'event', 'events')} looked at.`,
+      ),
+    ])
+  if (against.length > 0) {
+    const [most] = against
+    const figures = most.counts[most.best!]
+    findings.push([
+      strong(name(most)),
+      plain(' goes with the contrary: '),
+      strong(proseShare(figures.rate)),
+      plain(` of those who did it ${timesWords(figures.times)} or more, against ${proseShare(figures.otherRate!)}.`),
+    ])
+  }
+  const cautions: Finding[] = [
+    ...(clear.length > 0
+      ? [
+          [
+            plain(
+              'This is association: who would have stayed anyway may do more of everything. An experiment decides.',
+            ),
+          ],
+          [
+            plain(
+              'Counts are the best of those tried, so that among other people the difference is likely to be smaller.',
+            ),
+          ],
+        ]
+      : []),
+    ...waiting,
+  ]
+  return { findings, cautions }
+}
+
+/** Clear beyond what chance brings among all that is looked at, with enough people on both sides. */
+function isClear({ counts, best, trivial }: Behaviour): boolean {
+  if (best === null || trivial) return false
+  const { p, people, share, phi } = counts[best]
+  const others = people / share - people
+  return p !== null && p < CLEAR && phi !== null && people >= SMALL && others >= SMALL
+}
+
+function leading(behaviour: Behaviour, question: TippingQuestion, words: Words): Finding {
+  const figures = behaviour.counts[behaviour.best!]
+  const { rate, otherRate, lift, times } = figures
+  const between = intervalOf(figures)
+  const points = (share: number) => formatNumber(Math.round(share * 1000) / 10)
+  return [
+    strong(`${eventWords({ names: [behaviour.event] }, words)} ${timesWords(times)}`),
+    plain(` or more in ${daysWords(question.days)} goes with it best: `),
+    strong(proseShare(rate)),
+    plain(` against ${proseShare(otherRate!)}`),
+    plain(
+      between
+        ? `, ${points(rate - otherRate!)} points more (95 %: ${points(between.low)} to ${points(between.high)})`
+        : '',
+    ),
+    plain(lift === null ? '.' : `, ${lift.toFixed(1)} times as often.`),
+  ]
+}
+
+function intervalOf({ people, share, rate, otherRate }: TimesFigures) {
+  const others = Math.round(people / share) - people
+  return differenceInterval(
+    { part: Math.round(rate * people), whole: people },
+    { part: Math.round((otherRate ?? 0) * others), whole: others },
+  )
+}
+
+/** The rates below the count and at it: never, less often, so often and more. */
+function around({ exactly, counts, best }: Behaviour): Finding {
+  const { times, rate } = counts[best!]
+  const [never] = exactly
+  const rateOf = ({ people, came }: { people: number; came: number }) => proseShare(came / people)
+  const parts = [...(never.people > 0 ? [`never, ${rateOf(never)}`] : [])]
+  if (times > 1) {
+    const less = exactly
+      .slice(1, times)
+      .reduce((sum, { people, came }) => ({ people: sum.people + people, came: sum.came + came }), {
+        people: 0,
+        came: 0,
+      })
+    if (less.people > 0) parts.push(`${times === 2 ? 'once' : `1 to ${times - 1} times`}, ${rateOf(less)}`)
+  }
+  return [
+    plain(`By how often: ${parts.join('; ')}; ${timesWords(times)} or more, `),
+    strong(proseShare(rate)),
+    plain('.'),
+  ]
+}
+
+function fewOf({ base, came }: TippingResult, goal: string): Finding {
+  if (base === 0) return [plain('Nobody started in this time whose outcome is known yet.')]
+  const lack =
+    base < LEAST_BASE
+      ? `Only ${countOf(base, 'person', 'people')} can be looked at`
+      : came < LEAST_EACH
+        ? `Only ${formatNumber(came)} of ${countOf(base, 'person', 'people')} did ${goal}`
+        : `All but ${formatNumber(base - came)} of ${countOf(base, 'person', 'people')} did ${goal}`
+  return [
+    plain(
+      `${lack}: too few to rank anything. At least ${LEAST_BASE} people are needed, ${LEAST_EACH} of them with the outcome and ${LEAST_EACH} without.`,
+    ),
+  ]
+}

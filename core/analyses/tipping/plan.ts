@@ -1,0 +1,81 @@
+import type { CompileContext } from '../../filters/compile.js'
+import { planPick, type PickPlan } from '../../filters/picks.js'
+import type { Fault } from '../../questions/faults.js'
+import { bucketsOf, countBuckets, gridOf } from '../../time/buckets.js'
+import { dayOf, spanOf } from '../../time/range.js'
+import type { QueryContext } from '../analysis.js'
+import { MOST_COHORTS, type PeriodClock } from '../retention/plan.js'
+import type { TippingQuestion } from './question.js'
+
+/** When the outcome may come: in a period after the start, counted as retention does; or after the first days, for a while. */
+export type OutcomePlan =
+  { clock: PeriodClock; period: number; onward: boolean } | { fromMs: number; untilMs: number; times: number }
+
+export interface TippingPlan {
+  start: PickPlan
+  goal: PickPlan
+  /** epoch ms: the first start ever lies in it */
+  from: number
+  until: number
+  now: number
+  /** the first days, ms */
+  earlyMs: number
+  outcome: OutcomePlan
+  /** by type: the place of the behaviour that its events are, −1 = none */
+  placeOf: Int16Array
+  /** by place: what its events are called, after merging */
+  names: string[]
+  among: Uint8Array | null
+}
+
+const DAY = 86_400_000
+const CLOCK_MS = { day: DAY, week: 7 * DAY, month: 30 * DAY }
+
+export function planTipping(question: TippingQuestion, context: QueryContext, faults: Fault[]): TippingPlan {
+  const compile: CompileContext = { ...context, faults }
+  const { now, schema } = context
+  const span = spanOf(question.range, now, context.calendar)
+  const start = planPick(question.start, compile, ['start'])
+  const goal = planPick(question.goal, compile, ['goal'])
+  const earlyMs = question.days * DAY
+  // Whatever the start or the goal names, whatever its filter, is no behaviour; any activity names none.
+  const out = new Set<string>(question.leftOut)
+  for (const [{ event }, { types }] of [
+    [question.start, start],
+    [question.goal, goal],
+  ] as const)
+    if ('names' in event) for (const type of types) out.add(schema.currentName(schema.types[type].name))
+  const places = new Map<string, number>()
+  const placeOf = Int16Array.from(schema.types, ({ name }) => {
+    const current = schema.currentName(name)
+    if (out.has(current)) return -1
+    if (!places.has(current)) places.set(current, places.size)
+    return places.get(current)!
+  })
+  return {
+    ...{ start, goal, from: span.from, until: span.until, now, earlyMs },
+    outcome: outcomePlan(question, context, faults),
+    ...{ placeOf, names: [...places.keys()], among: context.among },
+  }
+}
+
+function outcomePlan({ outcome, range, days }: TippingQuestion, context: QueryContext, faults: Fault[]): OutcomePlan {
+  if ('days' in outcome) return { fromMs: days * DAY, untilMs: (days + outcome.days) * DAY, times: outcome.times ?? 1 }
+  const { unit, period } = outcome
+  const onward = outcome.from === true
+  if (outcome.by === 'clock') return { clock: { ms: CLOCK_MS[unit] }, period, onward }
+  const { now, calendar } = context
+  const span = spanOf(range, now, calendar)
+  const many = countBuckets(span, unit)
+  if (many > MOST_COHORTS) {
+    faults.push({ path: ['range'], code: 'too_many_buckets', got: String(many), want: String(MOST_COHORTS) })
+    return { clock: { ms: CLOCK_MS[unit] }, period, onward }
+  }
+  // The periods of the first who start are whole, and reach up to now.
+  const [first] = bucketsOf(span, unit, now, calendar)
+  const from = first?.start ?? span.from
+  const whole = { ...span, from, firstDay: dayOf(from, calendar.zone).toString(), until: now + 1 }
+  const steps = bucketsOf(whole, unit, now, calendar)
+  const ended = steps.findIndex(({ end }) => end > now)
+  return { clock: { grid: gridOf(whole, steps), ended: ended < 0 ? steps.length : ended }, period, onward }
+}

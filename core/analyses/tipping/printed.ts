@@ -1,0 +1,99 @@
+import { count, lastUnits, quotedText } from '../../ask/atoms.js'
+import type { MarkParts, Parts, ReadMark } from '../../ask/printedParts.js'
+import { after, chain, either, list, literal, map, maybe, optional, type Reader } from '../../ask/reader.js'
+import type { EventPick } from '../../questions/parts.js'
+import type { Range } from '../../time/range.js'
+import type { PeopleRef } from '../people.js'
+import type { TippingMark } from './marks.js'
+import { tippingUnits, type Outcome, type TippingQuestion, type TippingUnit } from './question.js'
+
+/** "Of people whose first ever X fell in the last 6 months, what done in the first 7 days goes with Y in week 4?" */
+export function tippings({ picked, period, among }: Parts): Reader<TippingQuestion> {
+  const unit = either<TippingUnit>(...tippingUnits.map((each) => map(literal(`${each} `), () => each)))
+  const clock = map(maybe(literal(' from the very moment')), (found): object => (found ? { by: 'clock' } : {}))
+  const outcome = either<Outcome>(
+    map(chain<[TippingUnit, number, object]>(after('in ', unit), count, clock), ([each, at, more]): Outcome => ({
+      unit: each,
+      period: at,
+      ...more,
+    })),
+    map(
+      chain<[TippingUnit, number, unknown, object]>(after('from ', unit), count, literal(' on'), clock),
+      ([each, at, , more]): Outcome => ({ unit: each, period: at, from: true, ...more }),
+    ),
+    map(
+      chain<[number | null, number, unknown]>(
+        maybe(map(chain<[number, unknown]>(after('at least ', count), literal(' times ')), ([n]) => n)),
+        after('within ', count),
+        either(literal(' days thereafter'), literal(' day thereafter')),
+      ),
+      ([times, days]): Outcome => ({ days, ...(times === null ? {} : { times }) }),
+    ),
+  )
+  const days = either<number>(
+    map(literal('the first day'), () => 1),
+    map(chain<[number, unknown]>(after('the first ', count), literal(' days')), ([n]) => n),
+  )
+  return map(
+    chain<[EventPick, Range, number, EventPick, Outcome, object, { among?: PeopleRef }, unknown]>(
+      after('Of people whose first ever ', picked),
+      after(' fell ', either<Range>(after('in ', lastUnits), period)),
+      after(', what done in ', days),
+      after(' goes with ', picked),
+      after(' ', outcome),
+      optional('leftOut', after(', leaving out ', list(quotedText, 'and'))),
+      among,
+      maybe(literal('?')),
+    ),
+    ([start, range, early, goal, came, leftOut, people]): TippingQuestion => ({
+      ...{ kind: 'tipping', start, range, days: early, goal, outcome: came },
+      ...leftOut,
+      ...people,
+      show: { form: 'strips' },
+    }),
+  )
+}
+
+/** "who did “Ride rated” at least 3 times early and for whom it came". */
+export function tippingMarks(_parts: MarkParts): Reader<ReadMark<TippingMark>> {
+  const times = map(
+    maybe(
+      either<object>(
+        map(chain<[number, unknown]>(after(' at least ', count), literal(' times')), ([n]) => ({ times: n })),
+        map(chain<[number, unknown]>(after(' just ', count), literal(' times')), ([n]) => ({ exactly: n })),
+      ),
+    ),
+    (found) => found ?? {},
+  )
+  const did = map(
+    chain<[object, string, object, unknown]>(
+      either<object>(
+        map(literal('who did not do '), () => ({ not: true })),
+        map(literal('who did '), () => ({})),
+      ),
+      quotedText,
+      times,
+      literal(' early'),
+    ),
+    ([not, event, often]): object => ({ event, ...often, ...not }),
+  )
+  const outcome = map(
+    maybe(
+      either<TippingMark['outcome']>(
+        map(literal(' and for whom it came'), () => 'came' as const),
+        map(literal(' and for whom it did not come'), () => 'did not come' as const),
+      ),
+    ),
+    (found): object => (found ? { outcome: found } : {}),
+  )
+  return map(
+    chain<[object, object]>(
+      either<object>(
+        map(literal('who began'), () => ({})),
+        did,
+      ),
+      outcome,
+    ),
+    ([who, came]) => ({ mark: { kind: 'early', ...who, ...came } as TippingMark }),
+  )
+}
