@@ -31,7 +31,7 @@ export function OpenedBehaviour(props: Props) {
     { head: 'less often, or never', of: others, which: { times, not: true as const } },
   ]
   return (
-    <div className="opened-behaviour pad" data-table="">
+    <div className="opened-behaviour" data-table="">
       <figure>
         <figcaption>
           <strong>{name}</strong>: what part did {outcome}, by how often just

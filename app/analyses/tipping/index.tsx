@@ -8,6 +8,7 @@ export const tipping = shownKind<TippingQuestion, TippingMark, TippingResult>({
   ...spokenTipping,
   asks: 'What goes with staying?',
   noSvg: true,
+  compact: true,
   glyph: [0, 1, 2].map((row) => (
     <g key={row}>
       {Array.from({ length: 10 - row * 2 }, (_, i) => (

@@ -1,0 +1,46 @@
+import type { WebDriver } from 'selenium-webdriver'
+import { expect, test } from 'vitest'
+import { byCss, byText, press, textOf, textsOf, waitForText } from './driver.js'
+import { demoSession } from './session.js'
+
+/** What done early goes with staying: which count, who has reached it, and what tells nothing. */
+let driver: WebDriver
+const go = demoSession(8000, (session) => ({ driver } = session))
+const click = (text: string, tag = '*') => press(driver, () => byText(driver, text, tag))
+const rowOf = (name: string) => byCss(driver, `.tipping tbody tr:has(button[aria-label="Leave out ${name}"])`)
+const count = (text: string) => Number(text.replace(/\D/g, ''))
+
+test('three rides in the first week go with staying; the count is its people, and another behaviour is opened', async () => {
+  await go('/studies/what-makes-riders-stay')
+  await waitForText(driver, '.tipping', 'Ride completed')
+  await waitForText(driver, 'main', /Ride completed 3 times or more in the first 7 days goes with it best/)
+  // Once or twice goes with it far less.
+  const told = await waitForText(driver, 'main', /By how often: never, .*; 1 to 2 times, .*; 3 times or more, .*%/)
+  const [, few, many] = /1 to 2 times, ([\d.]+)\s?%; 3 times or more, ([\d.]+)\s?%/.exec(told)!
+  expect(Number(many)).toBeGreaterThan(1.5 * Number(few))
+  await press(driver, async () => (await rowOf('Ride completed')).findElement({ css: '.strip.best' }))
+  await waitForText(
+    driver,
+    '.tray',
+    /who first did Signed up .* and did Ride completed at least 3 times in the first 7 days/,
+  )
+  const people = count(await waitForText(driver, '.tray strong', /people/))
+  // The same people stand in the table of the opened behaviour.
+  const [reached] = await textsOf(driver, '.two-by-two tbody tr:first-child td:last-child')
+  expect(count(reached!)).toBe(people)
+  await click('Ride rated', 'button')
+  await waitForText(driver, '.opened-behaviour figcaption', /Ride rated: what part did anything in week 4/)
+})
+
+test('what tells nothing is put away and shown, left out and brought back; typed, the question is understood', async () => {
+  await go('/studies/what-makes-riders-stay')
+  await waitForText(driver, '.tipping', 'Ride completed')
+  expect(await textOf(driver, '.tipping')).not.toContain('qr_debug')
+  await press(driver, () => byCss(driver, '.addition[aria-expanded=false]'))
+  await waitForText(driver, '.tipping', 'qr_debug')
+  await press(driver, () => byCss(driver, 'button[aria-label="Leave out Ride rated"]'))
+  await waitForText(driver, '.question', /leaving out .*and Ride rated/)
+  await driver.wait(async () => !(await textOf(driver, '.tipping')).includes('Ride rated'), 10_000)
+  await press(driver, () => byCss(driver, '[aria-label="Undo"]'))
+  await waitForText(driver, '.tipping', 'Ride rated')
+})
