@@ -5,7 +5,7 @@ import { demoSession } from './session.js'
 
 /** What done early goes with staying: which count, who has reached it, and what tells nothing. */
 let driver: WebDriver
-const go = demoSession(8000, (session) => ({ driver } = session))
+const go = demoSession(14_000, (session) => ({ driver } = session))
 const click = (text: string, tag = '*') => press(driver, () => byText(driver, text, tag))
 const rowOf = (name: string) => byCss(driver, `.tipping tbody tr:has(button[aria-label="Leave out ${name}"])`)
 const count = (text: string) => Number(text.replace(/\D/g, ''))
@@ -32,7 +32,7 @@ test('three rides in the first week go with staying; the count is its people, an
   await waitForText(driver, '.opened-behaviour figcaption', /Ride rated: what part did anything in week 4/)
 })
 
-test('what tells nothing is put away and shown, left out and brought back; typed, the question is understood', async () => {
+test('what tells nothing is put away and shown; what is left out is brought back', async () => {
   await go('/studies/what-makes-riders-stay')
   await waitForText(driver, '.tipping', 'Ride completed')
   expect(await textOf(driver, '.tipping')).not.toContain('qr_debug')

@@ -7,6 +7,7 @@ import { SMALL } from '../../../core/stats/small.js'
 import { wilson } from '../../../core/stats/proportion.js'
 import { countOf, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import { eventWords } from '../../../core/words/words.js'
+import { moveInTable } from '../../ui/moveInTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import type { Props } from './props.js'
 
@@ -50,7 +51,6 @@ export function OpenedBehaviour(props: Props) {
                 type="button"
                 className={`count-bar${each.people < SMALL ? ' few' : ''}${n >= times ? ' reached' : ''}`}
                 title={title}
-                aria-label={title}
                 aria-pressed={hasMark(selected, own)}
                 disabled={!onSelect}
                 onClick={(press) => onSelect?.(own, press.shiftKey || press.ctrlKey || press.metaKey)}
@@ -60,6 +60,7 @@ export function OpenedBehaviour(props: Props) {
                   <b style={{ bottom: `${between.low * 100}%`, height: `${(between.high - between.low) * 100}%` }} />
                 </span>
                 <span aria-hidden="true">{label}</span>
+                <span className="sr-only">{title}</span>
               </button>
             )
           })}
@@ -67,7 +68,7 @@ export function OpenedBehaviour(props: Props) {
         <p className="hint">0 % to 100 %, with 95 % intervals. Paler: fewer than {SMALL} people.</p>
       </figure>
       <div>
-        <table className="numbers two-by-two">
+        <table className="numbers two-by-two" role={onSelect ? 'grid' : undefined} onKeyDown={moveInTable}>
           <thead>
             <tr>
               <th scope="col">{name}</th>
@@ -83,7 +84,7 @@ export function OpenedBehaviour(props: Props) {
             </tr>
           </thead>
           <tbody>
-            {cells.map(({ head, of, which }) => (
+            {cells.map(({ head, of, which }, row) => (
               <tr key={head}>
                 <th scope="row">{head}</th>
                 <PeopleCell {...{ selected, onSelect }} mark={of.came > 0 ? mark({ ...which, outcome: 'came' }) : null}>
@@ -95,7 +96,7 @@ export function OpenedBehaviour(props: Props) {
                 >
                   {formatNumber(of.people - of.came)}
                 </PeopleCell>
-                <PeopleCell {...{ selected, onSelect }} mark={of.people > 0 ? mark(which) : null}>
+                <PeopleCell {...{ selected, onSelect }} first={row === 0} mark={of.people > 0 ? mark(which) : null}>
                   {formatNumber(of.people)}
                 </PeopleCell>
               </tr>
