@@ -1,6 +1,6 @@
 import Button from '@mui/material/Button'
 import { useState } from 'react'
-import { lastDayOf, type CostRow, type CostsBy } from '../../core/costs/costs.js'
+import { lastDayOf, readAmount, type CostRow, type CostsBy } from '../../core/costs/costs.js'
 import { countOf, formatAs, formatDay, formatNumber } from '../../core/words/format.js'
 import { useWorkspace } from '../page/workspace.js'
 import { FindField } from '../ui/FindField.js'
@@ -19,8 +19,8 @@ export function CostRows({ by, rows }: { by: CostsBy; rows: readonly CostRow[] }
   const sought = find.trim().toLowerCase()
   const found = rows.filter(({ value, day }) => value.toLowerCase().includes(sought) || day.includes(sought)).reverse()
   const correct = (row: CostRow, text: string) => {
-    const amount = Number(text.replace(/[^\d.,-]/g, '').replace(',', '.'))
-    if (!(amount >= 0)) return setWrong(`“${text}” is no amount: write a number such as 120.50.`)
+    const amount = readAmount(text)
+    if (amount === null || amount < 0) return setWrong(`“${text}” is no amount: write a number such as 120.50.`)
     setWrong(null)
     void mend({ do: 'correct cost', by, row, amount })
   }
@@ -63,7 +63,7 @@ export function CostRows({ by, rows }: { by: CostsBy; rows: readonly CostRow[] }
                 <td className="number">
                   <InPlace
                     label={`Paid for ${row.value} from ${row.day}`}
-                    value={formatAs(row.amount, 'money', words.currency)}
+                    value={formatAs(row.amount, 'money', words.currency, 2)}
                     empty="0"
                     onKeep={(text) => correct(row, text)}
                   />

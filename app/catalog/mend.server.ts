@@ -4,7 +4,7 @@ import { planEventSchema, policies, rules, type PlanEvent, type PlanProperty } f
 import { touchBySchema } from '../../core/analyses/attribution/schema.js'
 import { MOST_COSTS } from '../../core/costs/costs.js'
 import { isLocalDay } from '../../core/time/range.js'
-import { countOf } from '../../core/words/format.js'
+import { countOf, formatNumber } from '../../core/words/format.js'
 import { takeChoiceSchema } from '../door/dowser.shared.js'
 import { dowser } from '../door/dowser.server.js'
 import { takenWords } from './takeBackWords.js'
@@ -68,7 +68,7 @@ export const mendSchema = z.discriminatedUnion('do', [
   /** the text of a table of costs: its rows take the place of those of its days */
   z.strictObject({ do: z.literal('bring costs'), by: touchBySchema, text: z.string().max(MOST_TEXT) }),
   /** all costs of a property */
-  z.strictObject({ do: z.literal('set costs'), by: touchBySchema, rows: z.array(costRowSchema).max(MOST_COSTS * 2) }),
+  z.strictObject({ do: z.literal('set costs'), by: touchBySchema, rows: z.array(costRowSchema).max(MOST_COSTS) }),
   /** what one value cost from a day on; null = the row goes */
   z.strictObject({
     do: z.literal('correct cost'),
@@ -98,6 +98,7 @@ export async function carryOut(mend: Mend): Promise<Mended> {
 }
 
 const good = (done: string, undo: Mend | null = null): Mended => ({ done, undo, problems: [] })
+const refused = (message: string): Mended => ({ done: null, undo: null, problems: [{ message, path: [] }] })
 const fromSaved = (saved: { problems: Mended['problems'] }, done: string, undo: Mend | null): Mended =>
   saved.problems.length > 0 ? { done: null, undo: null, problems: saved.problems } : good(done, undo)
 
@@ -210,8 +211,10 @@ async function change(mend: Mend): Promise<Mended> {
       return good(`“${mend.name}” is removed.`, definition ? { do: 'save combined', definition } : null)
     }
     case 'bring costs': {
-      const { rows, before } = await costs.bring(mend.text, mend.by)
-      if (rows === 0) return { done: null, undo: null, problems: [{ message: 'No line of it is a cost.', path: [] }] }
+      const brought = await costs.bring(mend.text, mend.by)
+      if (!brought) return refused(`A table holds at most ${formatNumber(MOST_COSTS)} costs. Remove older ones first.`)
+      const { rows, before } = brought
+      if (rows === 0) return refused('No line of it is a cost.')
       return good(`${countOf(rows, 'cost is', 'costs are')} kept.`, { do: 'set costs', by: mend.by, rows: before })
     }
     case 'set costs': {
@@ -221,12 +224,11 @@ async function change(mend: Mend): Promise<Mended> {
       return good(done, { do: 'set costs', by: mend.by, rows: before })
     }
     case 'correct cost': {
-      const before = costs.rows(mend.by)
-      const { value, day } = mend.row
-      if (!costs.correct(mend.by, value, day, mend.amount))
-        return { done: null, undo: null, problems: [{ message: 'That cost is not there any more.', path: [] }] }
-      const done = mend.amount === null ? `The cost of ${value} is removed.` : `The cost of ${value} is corrected.`
-      return good(done, { do: 'set costs', by: mend.by, rows: before })
+      const { by, row, amount } = mend
+      if (!costs.correct(by, row, amount)) return refused('The costs of those days have changed since: look again.')
+      const done = amount === null ? `The cost of ${row.value} is removed.` : `The cost of ${row.value} is corrected.`
+      // What is undone is that row, as it was.
+      return good(done, { ...mend, amount: row.amount, row: { ...row, amount: amount ?? row.amount } })
     }
     case 'unmerge': {
       const person = await dowser().unmerge(mend.id)

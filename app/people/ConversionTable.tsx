@@ -4,7 +4,8 @@ import { touchWords, worthWords } from '../../core/analyses/attribution/words.js
 import { capital, formatDuration, formatMoment, formatNumber, formatPercent } from '../../core/words/format.js'
 import type { ConversionRow } from '../../server/index.js'
 import { useWorkspace } from '../page/workspace.js'
-import { personAddress } from './PeopleTable.js'
+import { personAddress } from './personAddress.js'
+import { PersonHead } from './PersonHead.js'
 import './conversions.css'
 
 /** So many touches of a way are shown: the first ones, and the last. */
@@ -48,10 +49,7 @@ export function ConversionTable(props: {
         <tbody>
           {conversions.map((row) => (
             <tr key={row.event}>
-              <th scope="row">
-                <Link to={personAddress(row.person)}>{row.person.id}</Link>
-                {row.person.anonymous && <small> anonymous</small>}
-              </th>
+              <PersonHead person={row.person} />
               <td className="number">{formatMoment(row.at, zone, thisYear)}</td>
               {ofWorth && <td className="number">{formatNumber(row.worth)}</td>}
               {credited !== null && <td className="number">{formatNumber(row.credit)}</td>}

@@ -5,12 +5,8 @@ import { formatMoment, formatNumber } from '../../core/words/format.js'
 import { propertyWords } from '../../core/words/words.js'
 import type { PersonRow } from '../../server/index.js'
 import { useWorkspace } from '../page/workspace.js'
+import { PersonHead } from './PersonHead.js'
 import { valueText } from './valueText.js'
-
-/** Where a person's page stands. */
-export function personAddress({ id, anonymous }: Pick<PersonRow, 'id' | 'anonymous'>): string {
-  return `/people/${anonymous ? 'anonymous' : 'known'}/${encodeURIComponent(id)}`
-}
 
 /** People with their profiles. A head sorts by its column: the largest first, then the smallest, then as it was. */
 export function PeopleTable(props: {
@@ -59,10 +55,7 @@ export function PeopleTable(props: {
         <tbody>
           {people.map((row) => (
             <tr key={row.person}>
-              <th scope="row">
-                <Link to={personAddress(row) + from}>{row.id}</Link>
-                {row.anonymous && <small> anonymous</small>}
-              </th>
+              <PersonHead person={row} from={from} />
               {columns.map((name) => (
                 <td key={name}>{valueText(own(row.profile, name), thisYear)}</td>
               ))}

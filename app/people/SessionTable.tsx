@@ -4,7 +4,8 @@ import { eventWords } from '../../core/words/words.js'
 import type { SessionSort } from '../../core/sessions/listSort.js'
 import type { SessionRow } from '../../server/index.js'
 import { useWorkspace } from '../page/workspace.js'
-import { personAddress } from './PeopleTable.js'
+import { personAddress } from './personAddress.js'
+import { PersonHead } from './PersonHead.js'
 
 const HEADS: Record<SessionSort['by'], string> = { start: 'Began', length: 'Length', events: 'Events' }
 
@@ -49,10 +50,7 @@ export function SessionTable(props: {
         <tbody>
           {sessions.map(({ person, number, startMs, ms, events, entry, exit, source, open }) => (
             <tr key={`${person.id} ${number}`}>
-              <th scope="row">
-                <Link to={personAddress(person)}>{person.id}</Link>
-                {person.anonymous && <small> anonymous</small>}
-              </th>
+              <PersonHead person={person} />
               <td className="number">{formatMoment(startMs, zone, thisYear)}</td>
               <td className="number">
                 {formatDuration(ms)}

@@ -32,33 +32,21 @@ export function build(
   { of, splits }: Properties,
   where: Placed,
   usualBy: PropertyRef = { of: 'source' },
-  begins = '…',
+  begins: () => string = () => '…',
 ): Question | null {
   const { events, spans } = choice
   const joints = spans.map(({ joint }) => joint)
   if (said.kind !== null && (COMING.has(said.kind) || said.kind === 'paths')) {
-    const filters = conditionsBy(spans, where)
-    const picks = (events.length > 0 ? events : [null]).map((event, index): EventPick => {
-      const filter = filterOf(filters[index] ?? [])
-      return { event: event ? { names: [event.name] } : { activity: true }, ...(filter ? { where: filter } : {}) }
-    })
+    const picks = picksOf(events.length > 0 ? events : [null], spans, where)
     const groups = groupsOf(said, splits)
     return said.kind === 'paths' ? buildPaths(said, picks, groups) : buildComing(said, picks, groups)
   }
   if (said.kind === 'tipping') {
-    const filters = conditionsBy(spans, where)
-    const picks = events.map((event, index): EventPick => {
-      const filter = filterOf(filters[index] ?? [])
-      return { event: { names: [event.name] }, ...(filter ? { where: filter } : {}) }
-    })
-    return buildTipping(said, picks, begins)
+    const picks = picksOf(events, spans, where)
+    return buildTipping(said, picks, begins())
   }
   if (said.ofCredit) {
-    const filters = conditionsBy(spans, where)
-    const picks = events.map((event, index): EventPick => {
-      const filter = filterOf(filters[index] ?? [])
-      return { event: { names: [event.name] }, ...(filter ? { where: filter } : {}) }
-    })
+    const picks = picksOf(events, spans, where)
     return buildAttribution(said, said.ofCredit, picks, groupsOf(said, splits), usualBy)
   }
   const visits =
@@ -66,11 +54,7 @@ export function build(
   if (visits) {
     // Without an event a condition on people says whose sessions are meant.
     const alone = events.length === 0 && where.every(({ condition }) => condition.property.of === 'person')
-    const filters = conditionsBy(spans, alone ? [] : where)
-    const picks = (events.length > 0 || alone ? events : [null]).map((event, index): EventPick => {
-      const filter = filterOf(filters[index] ?? [])
-      return { event: event ? { names: [event.name] } : { activity: true }, ...(filter ? { where: filter } : {}) }
-    })
+    const picks = picksOf(events.length > 0 || alone ? events : [null], spans, alone ? [] : where)
     const people = alone ? joined(where.map(({ condition }) => condition)) : []
     const every = said.every ?? (said.range ? usualUnit(said.range) : null)
     return buildSessions({ ...said, every }, visits, picks, people, groupsOf(said, splits))
@@ -115,6 +99,19 @@ export function build(
     show: { form: said.form ?? 'lines', as: measure === 'people so far' ? 'number' : (said.as ?? 'number') },
   }
   return question
+}
+
+/** Events with the conditions that were said of each; null = anything. */
+function picksOf(
+  events: readonly (EventChoices['events'][number] | null)[],
+  spans: EventChoices['spans'],
+  where: Placed,
+): EventPick[] {
+  const filters = conditionsBy(spans, where)
+  return events.map((event, index): EventPick => {
+    const filter = filterOf(filters[index] ?? [])
+    return { event: event ? { names: [event.name] } : { activity: true }, ...(filter ? { where: filter } : {}) }
+  })
 }
 
 /** How many groups are kept is the first one's choice. */

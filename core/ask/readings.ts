@@ -16,6 +16,12 @@ function touchBy({ properties }: Vocabulary): PropertyRef {
   return found?.property ?? { of: 'source' }
 }
 
+/** Where people begin: of the events that are asked about, the most frequent first. */
+function beginsWith({ events }: Vocabulary): string {
+  const known = events.filter(({ shy }) => !shy).sort((a, b) => b.recent - a.recent)
+  return beginningOf(known.map(({ name }) => name)) ?? '…'
+}
+
 /** Every reading that is worth offering, the best first; the same question may come twice. */
 export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek: number): AskReading[] {
   const base = new Text(text)
@@ -25,14 +31,12 @@ export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek:
   const said = readPhrases(base, vocabulary, firstDayOfWeek)
   readMarkers(base)
   const { properties, conditions } = readNamed(base, vocabulary, said)
-  const known = vocabulary.events.filter(({ shy }) => !shy).sort((a, b) => b.recent - a.recent)
-  const begins = beginningOf(known.map(({ name }) => name))
   const readings: { reading: AskReading; score: number }[] = []
   for (const choice of eventChoices(base, vocabulary, said, properties.of, conditions)) {
     const work = base.copy()
     for (const { from, to, means } of choice.spans) work.take(from, to, 'event', means)
     const where = conditionsFor(work, conditions, choice.events, vocabulary)
-    const built = build(said, choice, properties, where, touchBy(vocabulary), begins)
+    const built = build(said, choice, properties, where, touchBy(vocabulary), () => beginsWith(vocabulary))
     if (!built) continue
     const question = withSegments(built, segments)
     const unused = work.unused()

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { describe, expect, test } from 'vitest'
-import { costsIn, dayNumber, dayText, lastDayOf, type CostRow } from './costs.js'
+import { costsIn, dayNumber, dayText, lastDayOf, readAmount, type CostRow } from './costs.js'
 import { readCosts } from './readCosts.js'
 
 const read = (text: string, names: string[] = []) =>
@@ -99,6 +99,12 @@ describe('what was paid in a time', () => {
         expect(missing + covered.size).toBe(all.days)
       }),
     )
+  })
+
+  test('an amount as it is written or shown; what is no amount is none', () => {
+    expect(['1,234.50', '€9,300', '9.300,5', '12,5', '120.50 €', '-3', 'much', '1,2,3'].map(readAmount)).toEqual([
+      ...[1234.5, 9300, null, 12.5, 120.5, -3, null, null],
+    ])
   })
 
   test('the last day of a row', () => {

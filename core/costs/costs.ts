@@ -83,3 +83,12 @@ export function periodOf(rows: readonly CostRow[]): { from: string; to: string }
   }
   return from === '' ? null : { from, to }
 }
+
+/** `1234.5`, `1,234.50` or `1234,5`, also with a currency's sign before or after it; null where it is none of them. */
+export function readAmount(text: string): number | null {
+  const bare = text.trim().replace(/^(-?)\p{Sc}\s?|\s?\p{Sc}$/gu, '$1')
+  const plain = /^-?\d{1,3}(?:,\d{3})+(?:\.\d+)?$/.test(bare)
+    ? bare.replaceAll(',', '')
+    : bare.replace(/,(?=\d+$)/, '.')
+  return /^-?\d+(?:\.\d+)?$/.test(plain) ? Number(plain) : null
+}

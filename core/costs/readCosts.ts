@@ -1,7 +1,7 @@
 import { Temporal } from 'temporal-polyfill'
 import { isLocalDay } from '../time/range.js'
 import { formatNumber } from '../words/format.js'
-import { dayNumber, dayText, MOST_COSTS, type CostRow } from './costs.js'
+import { dayNumber, dayText, MOST_COSTS, readAmount, type CostRow } from './costs.js'
 
 export interface ReadCosts {
   rows: CostRow[]
@@ -58,7 +58,7 @@ export function readCosts(cells: readonly (readonly string[])[], names: readonly
         `“${text(week >= 0 ? week : day)}” is no ${week >= 0 ? 'week such as 2026-W41, or day it begins on' : 'day such as 2026-10-08'}`,
       )
     if (text(value) === '') return wrong('it names no value')
-    const paid = numberOf(text(amount))
+    const paid = readAmount(text(amount))
     if (paid === null) return wrong(`“${text(amount)}” is no amount`)
     if (paid < 0) return wrong('what was paid is less than 0')
     if (rows.length >= MOST_COSTS)
@@ -95,13 +95,3 @@ function weekOf(text: string): Begin | null {
 }
 
 const mondayOf = (day: Temporal.PlainDate) => day.subtract({ days: day.dayOfWeek - 1 })
-
-/** `1234.5`, `1,234.50` or `1234,5`; null where it is none of them. */
-function numberOf(text: string): number | null {
-  const plain = /^-?\d{1,3}(?:,\d{3})+(?:\.\d+)?$/.test(text)
-    ? text.replaceAll(',', '')
-    : /^-?\d+,\d+$/.test(text)
-      ? text.replace(',', '.')
-      : text
-  return /^-?\d+(?:\.\d+)?$/.test(plain) ? Number(plain) : null
-}

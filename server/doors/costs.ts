@@ -17,8 +17,9 @@ export interface CostsPreview extends ReadCosts {
   replaced: number
 }
 
-/** More values than this are not each looked for. */
-const MOST_LOOKED = 500
+/** So many of the commonest values are looked up together, and of the others so many one by one. */
+const MOST_COMMON = 1000
+const MOST_LOOKED = 50
 
 /** Costs of what brings people: looked at, brought in, corrected. */
 export function costsDoor({ stores, ask, toWrite }: Inside) {
@@ -39,8 +40,15 @@ export function costsDoor({ stores, ask, toWrite }: Inside) {
     }
   }
 
+  /** Looked up at once, so that only the others are looked for one by one. */
+  async function commonValues(by: CostsBy): Promise<ReadonlySet<string>> {
+    if (by.of === 'event name') return new Set(stores.catalog.types().map(({ name }) => name))
+    const found = await ask<{ value: unknown }[]>({ kind: 'values', property: by, search: '', limit: MOST_COMMON })
+    return new Set(found.map(({ value }) => String(value)))
+  }
+
   async function isKnown(by: CostsBy, value: string): Promise<boolean> {
-    if (by.of === 'event name') return stores.catalog.types().some(({ name }) => name === value)
+    if (by.of === 'event name') return false
     const found = await ask<{ value: unknown }[]>({ kind: 'values', property: by, search: value, limit: 50 })
     return found.some((each) => String(each.value) === value)
   }
@@ -57,7 +65,9 @@ export function costsDoor({ stores, ask, toWrite }: Inside) {
           values.set(value, { ...own, rows: own.rows + 1, amount: own.amount + amount })
         }
         const all = [...values.values()].sort((a, b) => b.amount - a.amount || (a.value < b.value ? -1 : 1))
-        for (const each of all.slice(0, MOST_LOOKED)) each.known = await isKnown(by, each.value)
+        const common = await commonValues(by)
+        const others = all.filter(({ value }) => !common.has(value)).slice(0, MOST_LOOKED)
+        for (const each of others) each.known = await isKnown(by, each.value)
         return {
           ...{ rows, problems, values: all, period: periodOf(rows) },
           total: rows.reduce((sum, { amount }) => sum + amount, 0),
@@ -65,11 +75,12 @@ export function costsDoor({ stores, ask, toWrite }: Inside) {
           replaced: costs.replacedBy(by, rows).length,
         }
       },
-      /** Puts a table's rows in the place of those of its days. @returns how many came, and all there was before */
-      async bring(text: string, by: CostsBy): Promise<{ rows: number; before: CostRow[] }> {
+      /** Puts a table's rows in the place of those of its days. @returns how many came, and all there was before; null where the table would have too many */
+      async bring(text: string, by: CostsBy): Promise<{ rows: number; before: CostRow[] } | null> {
         const { rows } = read(text, by)
         await toWrite()
-        return { rows: rows.length, before: costs.replace(by, rows) }
+        const before = costs.replace(by, rows)
+        return before ? { rows: rows.length, before } : null
       },
       set: costs.set,
       correct: costs.correct,

@@ -1,5 +1,5 @@
 import type { CostRow, CostsBy } from '../../core/costs/costs.js'
-import { costsKey, dayNumber, dayText, lastDayOf, periodOf } from '../../core/costs/costs.js'
+import { costsKey, dayNumber, dayText, lastDayOf, MOST_COSTS, periodOf } from '../../core/costs/costs.js'
 import type { Db } from './database.js'
 import { bumpDefinitions } from './definitions.js'
 
@@ -22,7 +22,6 @@ export function costStore(db: Db) {
   const put = db.prepare('INSERT INTO costs (property, value, day, days, amount) VALUES (?, ?, ?, ?, ?)')
   const drop = db.prepare('DELETE FROM costs WHERE property = ? AND value = ? AND day = ?')
   const clear = db.prepare('DELETE FROM costs WHERE property = ?')
-  const change = db.prepare('UPDATE costs SET amount = ? WHERE property = ? AND value = ? AND day = ?')
 
   const rows = (by: CostsBy): CostRow[] => rowsOf.all(costsKey(by))
 
@@ -51,19 +50,22 @@ export function costStore(db: Db) {
         return { by, rows: own.length, ...periodOf(own)!, total: own.reduce((sum, { amount }) => sum + amount, 0) }
       })
     },
-    /** Puts rows in the place of what there is for the days they reach over. @returns all there was before */
-    replace(by: CostsBy, next: readonly CostRow[]): CostRow[] {
+    /**
+     * Puts rows in the place of what there is for the days they reach over.
+     * @returns all there was before; null where there would be too many, and nothing is changed
+     */
+    replace(by: CostsBy, next: readonly CostRow[]): CostRow[] | null {
       return db
         .transaction(() => {
           const before = rows(by)
           const key = costsKey(by)
           const period = periodOf(next)
           if (!period) return before
-          for (const row of replacedBy(by, next)) {
-            drop.run(key, row.value, row.day)
-            for (const kept of keptOf(row, period)) put.run(key, kept.value, kept.day, kept.days, kept.amount)
-          }
-          for (const { value, day, days, amount } of next) put.run(key, value, day, days, amount)
+          const going = replacedBy(by, next)
+          const coming = [...going.flatMap((row) => keptOf(row, period)), ...next]
+          if (before.length - going.length + coming.length > MOST_COSTS) return null
+          for (const { value, day } of going) drop.run(key, value, day)
+          for (const { value, day, days, amount } of coming) put.run(key, value, day, days, amount)
           bumpDefinitions(db)
           return before
         })
@@ -78,12 +80,25 @@ export function costStore(db: Db) {
         bumpDefinitions(db)
       }).immediate()
     },
-    /** @param amount null = the row goes. @returns whether there is such a row */
-    correct(by: CostsBy, value: string, day: string, amount: number | null): boolean {
-      const key = costsKey(by)
-      const { changes } = amount === null ? drop.run(key, value, day) : change.run(amount, key, value, day)
-      if (changes > 0) bumpDefinitions(db)
-      return changes > 0
+    /**
+     * One row with another amount; one that was taken out comes back.
+     * @param amount null = the row goes
+     * @returns whether it was done: not where nothing is to go, or other rows of the value hold its days
+     */
+    correct(by: CostsBy, row: CostRow, amount: number | null): boolean {
+      return db
+        .transaction(() => {
+          const key = costsKey(by)
+          const { changes } = drop.run(key, row.value, row.day)
+          if (amount === null && changes === 0) return false
+          if (amount !== null) {
+            if (changes === 0 && replacedBy(by, [row]).some(({ value }) => value === row.value)) return false
+            put.run(key, row.value, row.day, row.days, amount)
+          }
+          bumpDefinitions(db)
+          return true
+        })
+        .immediate()
     },
   }
 }

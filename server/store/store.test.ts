@@ -43,7 +43,7 @@ describe('costs', () => {
       ...next,
     ])
     expect(costs.list()).toMatchObject([{ by, rows: 8, from: '2026-10-05', to: '2026-10-11', total: 36 }])
-    costs.set(by, before)
+    costs.set(by, before!)
     expect(costs.rows(by)).toEqual([row('2026-10-05', 7, 'Mail', 7), row('2026-10-05', 7, 'Search', 70)])
   })
 
@@ -51,14 +51,16 @@ describe('costs', () => {
     const costs = costStore(db)
     costs.set(by, [row('2026-10-05', 7, 'Search', 70)])
     costs.set({ of: 'event name' }, [row('2026-10-05', 1, 'Mail opened', 1)])
-    expect(costs.correct(by, 'Search', '2026-10-05', 7)).toBe(true)
-    expect(costs.correct(by, 'Search', '2026-10-06', 7)).toBe(false)
+    expect(costs.correct(by, row('2026-10-05', 7, 'Search', 70), 7)).toBe(true)
+    expect(costs.correct(by, row('2026-10-06', 1, 'Search', 1), 7)).toBe(false)
     expect(costs.list().map((each) => [each.by, each.total])).toEqual([
       [{ of: 'event name' }, 1],
       [by, 7],
     ])
-    costs.correct(by, 'Search', '2026-10-05', null)
+    costs.correct(by, row('2026-10-05', 7, 'Search', 7), null)
     expect(costs.rows(by)).toEqual([])
+    expect(costs.correct(by, row('2026-10-05', 7, 'Search', 7), 7)).toBe(true)
+    expect(costs.rows(by)).toEqual([row('2026-10-05', 7, 'Search', 7)])
   })
 })
 

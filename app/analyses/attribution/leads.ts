@@ -161,14 +161,15 @@ function creditTable(question: AttributionQuestion, result: AttributionResult, w
       (goal) => goal.over.map((side, at) => ({ side, name: result.buckets[at].key })),
       name,
     )
+  const { cost } = result
   const whole = [
-    ['Conversion', head, 'Conversions with it', ...models.map(modelWords)],
+    ['Conversion', head, ...(cost ? ['Paid'] : []), 'Conversions with it', ...models.map(modelWords)],
     ...goals.flatMap(({ goal, told }): Cell[][] => [
       ...result.values.map((_, place): Cell[] => [
-        ...[told, name(place), goal.all.credit[place].conversions],
+        ...[told, name(place), ...(cost ? [cost.amounts[place]] : []), goal.all.credit[place].conversions],
         ...models.map((model) => creditsOf(goal, goal.all, model)?.[place] ?? null),
       ]),
-      [told, 'no touch found', goal.all.noneConversions, ...models.map(() => goal.all.none)],
+      [told, 'no touch found', ...(cost ? [null] : []), goal.all.noneConversions, ...models.map(() => goal.all.none)],
     ]),
   ]
   if (result.goals[0].groups.length === 0) return whole

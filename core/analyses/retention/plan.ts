@@ -3,7 +3,7 @@ import { nextGrouped, planGrouped, type FoundGroups, type GroupedPlan, type Grou
 import type { Fault } from '../../questions/faults.js'
 import { bucketsOf, countBuckets, gridOf, type Bucket, type Grid } from '../../time/buckets.js'
 import { QUARTER } from '../../time/quarter.js'
-import { dayOf, spanOf } from '../../time/range.js'
+import { dayOf, spanOf, type Span, type Unit } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
 import { planPick, type PickPlan } from '../../filters/picks.js'
 import { backOf, isOfProperty, MOST_PERIODS, type RetentionQuestion } from './question.js'
@@ -43,7 +43,7 @@ export type RetentionPart = FoundGroups | { pass: 'count'; tally: RetentionTally
 
 const HOUR = 3_600_000
 /** By the clock a month is 30 days. */
-const CLOCK_MS = { hour: HOUR, day: 24 * HOUR, week: 7 * 24 * HOUR, month: 30 * 24 * HOUR }
+export const CLOCK_MS = { hour: HOUR, day: 24 * HOUR, week: 7 * 24 * HOUR, month: 30 * 24 * HOUR }
 
 export function planRetention(question: RetentionQuestion, context: QueryContext, faults: Fault[]): RetentionPlan {
   const compile: CompileContext = { ...context, faults }
@@ -58,11 +58,8 @@ export function planRetention(question: RetentionQuestion, context: QueryContext
   if (isOfProperty(measure) && !of)
     faults.push({ path: ['measure'], code: 'no_property', got: measure === 'sum' ? 'sum' : 'average per person' })
   const periodUnit = brackets ? 'day' : every
-  // Periods are looked for up to now, wherever the range ends, and the first cohort's is whole.
   const first = cohorts.length > 0 ? cohorts[0].start : span.from
-  const whole = { ...span, from: first, firstDay: dayOf(first, calendar.zone).toString(), until: now + 1 }
-  const steps = many > MOST_COHORTS ? [] : bucketsOf(whole, periodUnit, now, calendar)
-  const ended = steps.findIndex(({ end }) => end > now)
+  const { grid, ended, steps } = calendarClock(span, first, many > MOST_COHORTS ? null : periodUnit, context)
   return {
     ...planGrouped(question.breakdowns, compile, first),
     start: planPick(question.start, compile, ['start']),
@@ -70,17 +67,32 @@ export function planRetention(question: RetentionQuestion, context: QueryContext
     firstEver: question.first === true,
     cohorts,
     grid: gridOf(span, cohorts),
-    periods: periodsOf(question, cohorts, steps.length),
-    clock:
-      question.by === 'clock'
-        ? { ms: CLOCK_MS[periodUnit] }
-        : { grid: gridOf(whole, steps), ended: ended < 0 ? steps.length : ended },
+    periods: periodsOf(question, cohorts, steps),
+    clock: question.by === 'clock' ? { ms: CLOCK_MS[periodUnit] } : { grid, ended },
     onward: question.count === 'from',
     value: (isOfProperty(measure) && of && findProperty(of, compile, ['of'])?.column) || null,
     now,
     among: context.among,
     complete: null,
   }
+}
+
+/**
+ * Periods by the calendar: looked for up to now, wherever the range ends, and that of the first who start is whole.
+ * @param first epoch ms, where the bucket of the first who start begins
+ * @param unit null = there are too many
+ * @returns how many there are, and how many of them have ended
+ */
+export function calendarClock(
+  span: Span,
+  first: number,
+  unit: Unit | null,
+  { now, calendar }: Pick<QueryContext, 'now' | 'calendar'>,
+): { grid: Grid; steps: number; ended: number } {
+  const whole = { ...span, from: first, firstDay: dayOf(first, calendar.zone).toString(), until: now + 1 }
+  const steps = unit === null ? [] : bucketsOf(whole, unit, now, calendar)
+  const ended = steps.findIndex(({ end }) => end > now)
+  return { grid: gridOf(whole, steps), steps: steps.length, ended: ended < 0 ? steps.length : ended }
 }
 
 function periodsOf(

@@ -77,6 +77,7 @@ export function tippingFindings(result: TippingResult, question: TippingQuestion
               'This is association: who would have stayed anyway may do more of everything. An experiment decides.',
             ),
           ],
+          ...closeTo(forward, words),
           [
             plain(
               'Counts are the best of those tried, so that among other people the difference is likely to be smaller.',
@@ -159,4 +160,13 @@ function fewOf({ base, came }: TippingResult, goal: string): Finding {
       `${lack}: too few to rank anything. At least ${LEAST_BASE} people are needed, ${LEAST_EACH} of them with the outcome and ${LEAST_EACH} without.`,
     ),
   ]
+}
+
+/** Where the second comes as near as the first may be by chance, the order of the two says nothing. */
+function closeTo([first, second]: readonly Behaviour[], words: Words): Finding[] {
+  if (!first || !second) return []
+  const [one, other] = [first, second].map(({ counts, best }) => counts[best!].phi!)
+  if (other.value < one.low) return []
+  const name = ({ event }: Behaviour) => eventWords({ names: [event] }, words)
+  return [[plain(`${name(second)} comes as near as ${name(first)}: which of them is first may be chance.`)]]
 }

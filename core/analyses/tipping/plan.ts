@@ -1,10 +1,10 @@
 import type { CompileContext } from '../../filters/compile.js'
 import { planPick, type PickPlan } from '../../filters/picks.js'
 import type { Fault } from '../../questions/faults.js'
-import { bucketsOf, countBuckets, gridOf } from '../../time/buckets.js'
-import { dayOf, spanOf } from '../../time/range.js'
+import { bucketsOf, countBuckets } from '../../time/buckets.js'
+import { spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
-import { MOST_COHORTS, type PeriodClock } from '../retention/plan.js'
+import { calendarClock, CLOCK_MS, MOST_COHORTS, type PeriodClock } from '../retention/plan.js'
 import type { TippingQuestion } from './question.js'
 
 /** When the outcome may come: in a period after the start, counted as retention does; or after the first days, for a while. */
@@ -29,7 +29,6 @@ export interface TippingPlan {
 }
 
 const DAY = 86_400_000
-const CLOCK_MS = { day: DAY, week: 7 * DAY, month: 30 * DAY }
 
 export function planTipping(question: TippingQuestion, context: QueryContext, faults: Fault[]): TippingPlan {
   const compile: CompileContext = { ...context, faults }
@@ -71,11 +70,6 @@ function outcomePlan({ outcome, range, days }: TippingQuestion, context: QueryCo
     faults.push({ path: ['range'], code: 'too_many_buckets', got: String(many), want: String(MOST_COHORTS) })
     return { clock: { ms: CLOCK_MS[unit] }, period, onward }
   }
-  // The periods of the first who start are whole, and reach up to now.
   const [first] = bucketsOf(span, unit, now, calendar)
-  const from = first?.start ?? span.from
-  const whole = { ...span, from, firstDay: dayOf(from, calendar.zone).toString(), until: now + 1 }
-  const steps = bucketsOf(whole, unit, now, calendar)
-  const ended = steps.findIndex(({ end }) => end > now)
-  return { clock: { grid: gridOf(whole, steps), ended: ended < 0 ? steps.length : ended }, period, onward }
+  return { clock: calendarClock(span, first?.start ?? span.from, unit, context), period, onward }
 }

@@ -26,5 +26,4 @@ export const spokenTipping: SpokenKind<TippingQuestion, TippingMark> = {
     plain: ({ show: _show, ...study }) => ({ ...study, show: { form: 'strips' } }),
   },
   splits: () => [],
-  // What is opened and brought up changes no number.
 }

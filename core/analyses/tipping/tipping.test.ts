@@ -192,6 +192,21 @@ describe('what it says', () => {
     expect(cautions[0]).toMatch(/^This is association/)
   })
 
+  test('where the second comes as near, that the order may be chance; not where it is far behind', () => {
+    const people = (looking: number) =>
+      eventLog(
+        Object.fromEntries(
+          Array.from({ length: 200 }, (_, i) => [
+            `p${i}`,
+            `join@0d${i < 80 ? ' share@1h' : ''}${i < looking || i > 195 ? ' look@1h' : ''}${i < 78 || i > 198 ? ' ride@30d' : ''}`,
+          ]),
+        ),
+      )
+    const cautions = (log: TestLog) => said(tippingFindings(ask(log), base, { thisYear: 2026 })).cautions.join()
+    expect(cautions(people(78))).toMatch(/comes as near as \w+: which of them is first may be chance/)
+    expect(cautions(people(30))).not.toContain('comes as near')
+  })
+
   test('nothing where what people do early is chance, of ten events at every count', () => {
     let seed = 11
     const next = () => (seed = (seed * 48_271) % 2_147_483_647) / 2_147_483_647
