@@ -193,18 +193,28 @@ describe('what it says', () => {
   })
 
   test('where the second comes as near, that the order may be chance; not where it is far behind', () => {
-    const people = (looking: number) =>
+    const people = (looked: (i: number) => boolean, rode: (i: number) => boolean) =>
       eventLog(
         Object.fromEntries(
           Array.from({ length: 200 }, (_, i) => [
             `p${i}`,
-            `join@0d${i < 80 ? ' share@1h' : ''}${i < looking || i > 195 ? ' look@1h' : ''}${i < 78 || i > 198 ? ' ride@30d' : ''}`,
+            `join@0d${i < 80 ? ' share@1h' : ''}${looked(i) ? ' look@1h' : ''}${rode(i) ? ' ride@30d' : ''}`,
           ]),
         ),
       )
     const cautions = (log: TestLog) => said(tippingFindings(ask(log), base, { thisYear: 2026 })).cautions.join()
-    expect(cautions(people(78))).toMatch(/comes as near as \w+: which of them is first may be chance/)
-    expect(cautions(people(30))).not.toContain('comes as near')
+    // Phi 0.48 (0.37 to 0.58) and 0.44.
+    const near = people(
+      (i) => i > 1 && i < 82,
+      (i) => i < 50 || i > 180,
+    )
+    expect(cautions(near)).toContain('look comes as near as share: which of them is first may be chance.')
+    // 0.97 and 0.49.
+    const far = people(
+      (i) => i < 30,
+      (i) => i < 78 || i > 198,
+    )
+    expect(cautions(far)).not.toContain('comes as near')
   })
 
   test('nothing where what people do early is chance, of ten events at every count', () => {
