@@ -1,6 +1,4 @@
 import type { GrowthMark } from '../../../core/analyses/growth/marks.js'
-import MenuItem from '@mui/material/MenuItem'
-import Select from '@mui/material/Select'
 import { lazy, memo, Suspense } from 'react'
 import type { GrowthResult, GrowthStep } from '../../../core/analyses/growth/finish.js'
 import {
@@ -23,6 +21,7 @@ import { FlowPicture } from './FlowPicture.js'
 import { FlowTable, GrowthTable } from './GrowthTable.js'
 import { chosenStep, keyUnit, markOf, shownStep, STATE_NAMES, STATE_PAINT, stepTitle } from './states.js'
 
+const PickField = deferred(async () => (await import('../../ui/PickField.js')).PickField)
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
 const Lines = lazy(() => import('../../charts/LinesChart.js'))
 /** Tests its groups against each other, which takes what most pages of growth do without. */
@@ -65,18 +64,16 @@ function GrowthBody(props: Props) {
             />
           )}
           {interval && (
-            <Select
-              size="small"
-              value={interval.key}
-              inputProps={{ 'aria-label': form === 'flows' ? 'Into which interval' : 'Interval of the table' }}
-              onChange={({ target }) => edit({ ...question, show: { ...question.show, at: target.value } })}
-            >
-              {result.steps.slice(form === 'flows' ? 1 : 0).map((step) => (
-                <MenuItem key={step.key} value={step.key}>
-                  {stepTitle(question, step, words)}
-                </MenuItem>
-              ))}
-            </Select>
+            <Suspense>
+              <PickField
+                label={form === 'flows' ? 'Into which interval' : 'Interval of the table'}
+                value={interval.key}
+                options={result.steps
+                  .slice(form === 'flows' ? 1 : 0)
+                  .map((step) => ({ value: step.key, label: stepTitle(question, step, words) }))}
+                onChange={(at) => edit({ ...question, show: { ...question.show, at } })}
+              />
+            </Suspense>
           )}
         </div>
       )}

@@ -10,7 +10,7 @@ import { formatNumber, formatPercent } from '../../../core/words/format.js'
 import { segmentAddress } from '../../address/address.js'
 import type { BarSeries } from '../../charts/barsConfig.js'
 import type { ChartLine } from '../../charts/linesConfig.js'
-import { NumberField } from '../../editors/NumberField.js'
+import { deferred } from '../../page/deferred.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { KindView, BodyProps } from '../view.js'
@@ -28,6 +28,7 @@ import {
 } from './figures.js'
 import { HabitTable } from './HabitTable.js'
 
+const NumberField = deferred(async () => (await import('../../editors/NumberField.js')).NumberField)
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
 const Lines = lazy(() => import('../../charts/LinesChart.js'))
 
@@ -71,15 +72,17 @@ function HabitBody(props: Props) {
                 }}
               />
               <span className="row">
-                <NumberField
-                  label={`How many ${unit}s`}
-                  value={days}
-                  min={1}
-                  max={result.most}
-                  whole
-                  width={64}
-                  onChange={(n) => edit({ ...question, show: { ...show, days: n } }, 'type')}
-                />
+                <Suspense>
+                  <NumberField
+                    label={`How many ${unit}s`}
+                    value={days}
+                    min={1}
+                    max={result.most}
+                    whole
+                    width={64}
+                    onChange={(n) => edit({ ...question, show: { ...show, days: n } }, 'type')}
+                  />
+                </Suspense>
                 <span>{unit}s</span>
               </span>
               <Segmented<'share' | 'people'>

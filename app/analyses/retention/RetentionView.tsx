@@ -2,8 +2,6 @@ import { deferred } from '../../page/deferred.js'
 import { periodAt } from '../../../core/analyses/retention/periodAt.js'
 import type { RetentionMark } from '../../../core/analyses/retention/marks.js'
 import FormControlLabel from '@mui/material/FormControlLabel'
-import MenuItem from '@mui/material/MenuItem'
-import Select from '@mui/material/Select'
 import Switch from '@mui/material/Switch'
 import { lazy, memo, Suspense, useState } from 'react'
 import type { RetentionResult } from '../../../core/analyses/retention/finish.js'
@@ -19,6 +17,7 @@ import { CohortTable } from './CohortTable.js'
 import { beginsWhole, curveOf, overTimeOf, rowLabel, unitOf, type Points } from './figures.js'
 import { withMeasure } from './changes.js'
 
+const PickField = deferred(async () => (await import('../../ui/PickField.js')).PickField)
 // Groups are compared here, which needs more than the one line of everybody does.
 const PeriodTable = deferred(async () => (await import('./PeriodTable.js')).PeriodTable)
 
@@ -109,18 +108,17 @@ function RetentionBody(props: Props) {
 /** Which period is looked at by itself. */
 function PeriodChoice({ question, result, edit }: Props) {
   return (
-    <Select
-      size="small"
-      value={periodAt(question, result)}
-      inputProps={{ 'aria-label': 'Which period' }}
-      onChange={({ target }) => edit!({ ...question, show: { ...question.show, at: Number(target.value) } })}
-    >
-      {result.periods.map((period, k) => (
-        <MenuItem key={k} value={k}>
-          {capital(periodWords(question, period))}
-        </MenuItem>
-      ))}
-    </Select>
+    <Suspense>
+      <PickField
+        label="Which period"
+        value={String(periodAt(question, result))}
+        options={result.periods.map((period, k) => ({
+          value: String(k),
+          label: capital(periodWords(question, period)),
+        }))}
+        onChange={(at) => edit!({ ...question, show: { ...question.show, at: Number(at) } })}
+      />
+    </Suspense>
   )
 }
 
@@ -190,18 +188,17 @@ function Cohorts(props: Props) {
     <>
       {result.groups.length > 0 && (
         <div className="row wrap form-settings">
-          <Select
-            size="small"
-            value={rows.indexOf(row)}
-            inputProps={{ 'aria-label': 'Cohorts of' }}
-            onChange={({ target }) => setChosen(Number(target.value))}
-          >
-            {rows.map((each, i) => (
-              <MenuItem key={i} value={i}>
-                {each.key ? rowLabel(each, result.rest) : 'All together'}
-              </MenuItem>
-            ))}
-          </Select>
+          <Suspense>
+            <PickField
+              label="Cohorts of"
+              value={String(rows.indexOf(row))}
+              options={rows.map((each, i) => ({
+                value: String(i),
+                label: each.key ? rowLabel(each, result.rest) : 'All together',
+              }))}
+              onChange={(at) => setChosen(Number(at))}
+            />
+          </Suspense>
         </div>
       )}
       <CohortTable {...props} row={row} />

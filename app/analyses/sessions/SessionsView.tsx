@@ -31,8 +31,8 @@ import { compareWords, eventWords, splitsHead } from '../../../core/words/words.
 import type { BarSeries } from '../../charts/barsConfig.js'
 import { bucketLabel, bucketTitle } from '../../charts/bucketLabel.js'
 import type { ChartLine } from '../../charts/linesConfig.js'
-import { NumberField } from '../../editors/NumberField.js'
 import { FigureTable } from '../../ui/FigureTable.js'
+import { deferred } from '../../page/deferred.js'
 import { Mounted } from '../../ui/Mounted.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import { Segmented } from '../../ui/Segmented.js'
@@ -40,6 +40,7 @@ import type { BodyProps, KindView } from '../view.js'
 import { answersFor, restsOn, changeWords, chartValue, markOf, rowName } from './figures.js'
 import './sessions.css'
 
+const NumberField = deferred(async () => (await import('../../editors/NumberField.js')).NumberField)
 const Bars = lazy(() => import('../../charts/BarsChart.js'))
 const Lines = lazy(() => import('../../charts/LinesChart.js'))
 
@@ -65,15 +66,17 @@ function SessionsBody(props: Props) {
           {show.form === 'lengths' && (
             <span className="row">
               Which part lasts over
-              <NumberField
-                label="Minutes that a session lasts over"
-                value={over}
-                min={0}
-                max={1440}
-                whole
-                width={64}
-                onChange={(n) => edit({ ...question, show: { ...show, over: n } }, 'type')}
-              />
+              <Suspense>
+                <NumberField
+                  label="Minutes that a session lasts over"
+                  value={over}
+                  min={0}
+                  max={1440}
+                  whole
+                  width={64}
+                  onChange={(n) => edit({ ...question, show: { ...show, over: n } }, 'type')}
+                />
+              </Suspense>
               minutes?
             </span>
           )}
