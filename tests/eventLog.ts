@@ -5,6 +5,7 @@ import type { EventLog } from '../core/log/log.js'
 import { makeReady, MadeCache, type MadeBase } from '../core/made/columns.js'
 import { Profiles } from '../core/log/profiles.js'
 import { NOTHING_MENDED, type Mending } from '../core/made/definitions.js'
+import { personIds } from '../core/log/personIds.js'
 import { LogSchema } from '../core/log/schema.js'
 import { Staging } from '../core/log/staging.js'
 import type { Value } from '../core/log/values.js'
@@ -120,6 +121,10 @@ export interface Asked {
   sides?: ReadonlyMap<string, SidesColumn>
   /** what was paid for values */
   costs?: QueryContext['costs']
+  /** by code of a profile property: whose first value came late */
+  late?: QueryContext['late']
+  /** a model that is kept */
+  model?: QueryContext['model']
   /** where to cut the people into ranges, as shares of them */
   cuts?: number[]
 }
@@ -159,16 +164,20 @@ export function rangesOf({ log }: TestLog, { cuts = [] }: Asked) {
 
 /** All passes over any cut of the people: with marks, as far as their people can be read. */
 export function scanAll(test: TestLog, question: Question, asked: Asked, marks: readonly AnyMark[] | null = null) {
-  const { now = NOW, calendar = UTC, among = null, sides, costs } = asked
+  const { now = NOW, calendar = UTC, among = null, sides, costs, late, model } = asked
   const analysis = analysisOf(question.kind)
-  const context: QueryContext = { schema: test.schema, calendar, now, among, sides, costs }
+  const ids = personIds([undefined, ...test.people])
+  const context: QueryContext = { schema: test.schema, calendar, now, among, sides, costs, ids, late, model }
   const all = analysis.ofAnything ? [{ event: { activity: true } }] : []
   atOnce(makeReady([question, ...all], madeBase(test, { now, calendar }), new MadeCache()))
   const faults: Fault[] = []
   const first = analysis.plan(question, context, faults)
   if (faults.length > 0) throw new Error(JSON.stringify(faults))
   const scan = (plan: unknown) => {
-    const parts = rangesOf(test, asked).map((range) => analysis.scan(test.log, range, plan))
+    const pieces = analysis.pieces?.(plan) ?? null
+    const ranges =
+      pieces === null ? rangesOf(test, asked) : Array.from({ length: pieces }, (_, from) => ({ from, to: from + 1 }))
+    const parts = ranges.map((range) => analysis.scan(test.log, range, plan))
     // Where any order will do, threads bring it about.
     return (analysis.anyOrder ? parts.reverse() : parts).reduce((a, b) => analysis.merge(a, b))
   }

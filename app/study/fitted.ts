@@ -25,6 +25,7 @@ export function fitted<Q extends StudyDefinition>(question: Q, { catalog, now, z
   const events = Math.max(...seen.map((each) => each.events))
   const perDay = events / Math.max(1, (last - first) / DAY)
   const { range } = question
+  if (!range) return question
   const usual = countedBy(question) ?? ('last' in range ? range.unit : 'day')
   const unit =
     units.slice(units.indexOf(usual), units.indexOf(most) + 1).find((each) => perDay * UNIT_DAYS[each] >= ENOUGH) ??

@@ -1,6 +1,7 @@
 import type { Reading } from '../words/sentence.js'
 import type { z } from 'zod'
 import type { EventLog, PersonRange } from '../log/log.js'
+import type { PersonIds } from '../log/personIds.js'
 import type { Schema } from '../log/schema.js'
 import type { MarkParts, Parts, ReadMark } from '../ask/printedParts.js'
 import type { Reader } from '../ask/reader.js'
@@ -12,6 +13,7 @@ import type { AnyMark, StudyDefinition } from '../questions/study.js'
 import type { Pieces } from '../stats/pieces.js'
 import type { SidesColumn } from '../segments/sides.js'
 import type { Explain, SpokenKind } from './kind.js'
+import type { KeptModel } from './likelihood/model.js'
 import type { Annotation, Words } from '../words/words.js'
 import type { Calendar } from '../time/range.js'
 
@@ -31,6 +33,12 @@ export interface QueryContext {
   costs?: ((by: CostsBy) => readonly CostRow[]) | undefined
   /** by the workspace's number of a person, 1 = belongs to the people asked among; null = everybody */
   among: Uint8Array | null
+  /** what people are called by whoever sends their events; given to kinds that want it */
+  ids?: PersonIds | undefined
+  /** by code of a profile property, then by person: 1 = the first value came after a moment, without a time of its own */
+  late?: ReadonlyMap<number, Uint8Array> | undefined
+  /** a model that is kept of a question; left out: none is */
+  model?: ((question: StudyDefinition) => KeptModel | null) | undefined
 }
 
 /** What of a kind's question stands in those of other kinds as well. */
@@ -73,6 +81,15 @@ export interface Analysis<
   plan(question: Question, context: QueryContext, faults: Fault[]): Plan
   /** pure; typed arrays and plain objects only */
   scan(log: EventLog, people: PersonRange, plan: Plan): Part
+  /**
+   * Of a pass that goes over pieces of work in place of people: how many there are. `scan` is given them one by one, as
+   * a range, with any log of the state. Null = the pass goes over people; left out: all do.
+   */
+  pieces?(plan: Plan): number | null
+  /** of people, what beside their events it wants to know: what they are called, and which values came after a moment */
+  wantsIds?(question: Question, now: number): { cameAfter: number }
+  /** how many passes it takes, about: what is told while one waits; left out: 1 */
+  passes?: number
   /** associative */
   merge(a: Part, b: Part): Part
   /** parts may be merged in any order, so that each thread merges its own; left out: in order of people */

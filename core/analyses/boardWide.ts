@@ -8,7 +8,8 @@ import type { Question } from './registry.js'
  * @returns null where the card already asks among people as of a moment of their own, which cannot be said of both at once
  */
 export function boardWide(question: Question, range: Range | null, among: Among | null): Question | null {
-  const ranged: Question = range ? { ...question, range } : question
+  // What is asked as of now only has no range to set.
+  const ranged: Question = range && 'range' in question ? { ...question, range } : question
   if (!among) return ranged
   if (!ranged.among) return { ...ranged, among }
   const [own, all] = [ruleOf(ranged.among), ruleOf(among)]

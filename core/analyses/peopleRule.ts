@@ -26,7 +26,7 @@ export function ruleOfPeople(ref: PeopleRef): RuleGroup | null {
 
 /** Whether the marks mean the same people whenever they are asked: their time is fixed, or is the study's whole time. */
 function staysPut({ study, marks }: StudyPeople): boolean {
-  if ('from' in study.range && study.range.to !== undefined) return true
+  if (study.range && 'from' in study.range && study.range.to !== undefined) return true
   const kind = kindOf(study.kind)
   return marks.every((mark) => !kind.marks.timed(mark))
 }

@@ -10,6 +10,7 @@ import { gaps } from './gaps/index.js'
 import { growth } from './growth/index.js'
 import { habit } from './habit/index.js'
 import { knowKinds } from './kinds.js'
+import { likelihood } from './likelihood/index.js'
 import { overlap } from './overlap/index.js'
 import { paths } from './paths/index.js'
 import { retention } from './retention/index.js'
@@ -31,6 +32,7 @@ export const analyses = {
   sessions,
   attribution,
   tipping,
+  likelihood,
 } as const
 
 type Kinds = typeof analyses

@@ -55,6 +55,7 @@ export function stoppedIn(
 
 /** The start of the last bucket that is over and lies in the time asked about whole; null where none does. */
 function lastWhole(question: StudyDefinition, now: number, calendar: Calendar): number | null {
+  if (!question.range) return null
   const { from, until } = spanOf(question.range, now, calendar)
   if (until <= from) return null
   // Two years before the end of the time hold its last whole bucket, whatever its unit.
@@ -83,6 +84,7 @@ export function beforeItStopped<Q extends StudyDefinition>(
   const { compare: _beside, ...plain } = question as Q & { compare?: unknown }
   const { range } = question
   const { zone } = calendar
+  if (!range) return null
   if (!('last' in range)) {
     const day = dayOf(sinceMs, zone).toString()
     if (day < range.from) return null

@@ -62,6 +62,6 @@ export function withSegments(question: Question, named: readonly NamedSegment[])
   const sides = named.slice(0, 6).map(({ id, not }) => ({ segment: id, ...(not ? { not: true as const } : {}) }))
   const split: Split = { by: { of: 'segments', sides }, keep: 10 }
   // What has no groups is asked among the first of them.
-  if (question.kind === 'tipping') return withSegments(question, [first])
+  if (question.kind === 'tipping' || question.kind === 'likelihood') return withSegments(question, [first])
   return { ...question, breakdowns: [split, ...(question.breakdowns ?? [])].slice(0, MOST_SPLITS) }
 }

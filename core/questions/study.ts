@@ -6,7 +6,8 @@ import type { Range } from '../time/range.js'
  */
 export interface StudyDefinition {
   kind: string
-  range: Range
+  /** left out by kinds that are asked as of now only */
+  range?: Range | undefined
   /** who is asked; `people.ts` tells what it can be */
   among?: object | undefined
 }

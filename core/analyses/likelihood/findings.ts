@@ -1,0 +1,198 @@
+import { wilson } from '../../stats/proportion.js'
+import { countOf, formatNumber, formatPercent, joinWords, proseShare } from '../../words/format.js'
+import type { Reading } from '../../words/sentence.js'
+import { plain, propertyWords, strong, type Finding, type Words } from '../../words/words.js'
+import type { Weighed } from './features.js'
+import type { LikelihoodResult } from './finish.js'
+import type { KeptModel } from './model.js'
+import { LEAST_EACH } from './passes.js'
+import { cutsOf, type LikelihoodQuestion } from './question.js'
+import { slicesOf } from './slices.js'
+import { featureWords, goalWords, partWords, speaksWords } from './words.js'
+
+/** One chance in a hundred that it is said of what tells nothing. */
+const Z99 = 2.575829
+/** One in a hundred over ten tenths. */
+const Z_TENTHS = 3.290527
+/** Weights that change likelihoods by less than this over a standard deviation are not told. */
+const LEAST_WEIGHT = 0.05
+const MOST_TOLD = 3
+
+/** How far it can be trusted, what the likeliest hold, and what weighs. */
+export function likelihoodFindings(result: LikelihoodResult, question: LikelihoodQuestion, words: Words): Reading {
+  const { model, scored, tooFew } = result
+  const goal = goalWords(question, words)
+  if (!model || !scored) return { findings: [fewOf(tooFew, goal)], cautions: [] }
+  const { told } = model
+  const tells = isTelling(model)
+  return {
+    findings: [
+      trust(model),
+      ...(tells ? [top(model), beside(model)] : []),
+      ...(tells && scored.people > 0 ? [expected(result, question)] : []),
+      ...(tells ? weighing(model, words) : []),
+    ],
+    cautions: [
+      ...off(told.tenths),
+      ...leaking(model, words),
+      ...late(model, words),
+      ...(tells
+        ? [
+            [
+              plain(
+                'What weighs goes with doing it, and need not bring it about: an experiment decides whether changing it does.',
+              ),
+            ],
+          ]
+        : []),
+    ],
+  }
+}
+
+/** Whether it is better than chance, clearly. */
+export function isTelling({ told }: KeptModel): boolean {
+  return told.auc !== null && told.auc.value - Z99 * Math.sqrt(told.auc.variance) > 0.5
+}
+
+function trust(model: KeptModel): Finding {
+  const { people, did, auc } = model.told
+  const of = `${countOf(people, 'person', 'people')} it was not trained on, of whom ${formatNumber(did)} did it`
+  if (!auc) return [plain(`How good it is cannot be told: ${of}.`)]
+  const between = ` (95 %: ${percent(auc.low)} to ${percent(auc.high)})`
+  if (!isTelling(model))
+    return [
+      strong('It does not tell clearly better than chance: '),
+      plain(
+        `of somebody who did it and somebody who did not, the first has the higher likelihood in ${percent(auc.value)} of cases${between}, where chance gives half. Told of ${of}.`,
+      ),
+    ]
+  return [
+    plain('Of somebody who did it and somebody who did not, the first has the higher likelihood in '),
+    strong(percent(auc.value)),
+    plain(` of cases${between}; chance gives half. Told of ${of}.`),
+  ]
+}
+
+const percent = (share: number) => formatPercent(share, 0)
+
+/** What the likeliest fifth held of all who did it. */
+function top({ told }: KeptModel): Finding {
+  const caught = told.caught[20]
+  const between = wilson(caught, told.did)!
+  return [
+    plain('The likeliest fifth held '),
+    strong(percent(caught / told.did)),
+    plain(` of all who did it (95 %: ${percent(between.low)} to ${percent(between.high)}); a fifth by chance holds 20 %.`),
+  ]
+}
+
+/** Against ranking by last activity, which needs no model. */
+function beside({ told }: KeptModel): Finding {
+  const { auc, better } = told.byLast!
+  const points = (share: number) => formatNumber(Math.round(share * 1000) / 10)
+  const between = `${points(better.low)} to ${points(better.high)}`
+  if (better.low > 0)
+    return [
+      plain('Simply ranking by last activity gives '),
+      strong(percent(auc.value)),
+      plain(`: the model is ${points(better.value)} points better (95 %: ${between}).`),
+    ]
+  return [
+    strong(better.high < 0 ? 'Simply ranking by last activity is better: ' : 'No clear gain over simply ranking by last activity: '),
+    plain(`that gives ${percent(auc.value)}, a difference of ${points(better.value)} points (95 %: ${between}).`),
+  ]
+}
+
+function expected({ scored, model }: LikelihoodResult, question: LikelihoodQuestion): Finding {
+  const [first] = slicesOf(scored!, model!, cutsOf(question))
+  return [
+    plain(`Of ${countOf(scored!.people, 'person', 'people')} now, `),
+    strong(aboutOf(scored!.expected[100])),
+    plain(
+      ` ${scored!.expected[100] >= 1.5 || scored!.expected[100] < 0.5 ? 'are' : 'is'} expected to; ${aboutOf(first.expected)} of them among ${partWords({ from: 0, to: cutsOf(question)[0] })}.`,
+    ),
+  ]
+}
+
+const aboutOf = (n: number) => formatNumber(n < 10 ? Math.round(n * 10) / 10 : Math.round(n))
+
+/** What weighs most, for and against: by how much likelihoods differ over a standard deviation. */
+export function heaviest({ features }: Pick<KeptModel, 'features'>): { feature: Weighed; pull: number }[] {
+  return features
+    .map((feature) => ({ feature, pull: pullOf(feature) }))
+    .sort((a, b) => Math.abs(b.pull) - Math.abs(a.pull))
+}
+
+/** The weight over a standard deviation: of a yes or no, by how many have it. */
+export function pullOf({ of, weight, mean }: Weighed): number {
+  return of === 'value' || of === 'none' ? weight * Math.sqrt(mean * (1 - mean)) : weight
+}
+
+function weighing(model: KeptModel, words: Words): Finding[] {
+  const clear = heaviest(model).filter(({ pull }) => Math.abs(pull) >= LEAST_WEIGHT)
+  const parts = [true, false].flatMap((likelier) => {
+    const own = clear.filter(({ pull }) => pull > 0 === likelier).slice(0, MOST_TOLD)
+    const said = joinWords(
+      own.map(({ feature }) => speaksWords(feature, true, words)),
+      'and',
+    )
+    return own.length > 0 ? [`${likelier ? 'for it' : 'against it'}, ${said}`] : []
+  })
+  return parts.length > 0 ? [[plain(`What weighs most: ${parts.join('; ')}.`)]] : []
+}
+
+/** Tenths in which what was foretold is clearly not what happened. */
+function off(tenths: KeptModel['told']['tenths']): Finding[] {
+  const wrong = tenths.filter(({ people, did, foretold }) => {
+    const between = wilson(did, people, Z_TENTHS)
+    return between !== null && (foretold < between.low || foretold > between.high)
+  })
+  if (wrong.length === 0) return []
+  const [worst] = wrong
+  return [
+    [
+      plain(
+        `In ${countOf(wrong.length, 'of ten tenths', 'of ten tenths')} clearly more or fewer did it than foretold, such as ${proseShare(worst.did / worst.people)} against ${proseShare(worst.foretold)}: its order can be trusted further than its numbers.`,
+      ),
+    ],
+  ]
+}
+
+function leaking({ out }: KeptModel, words: Words): Finding[] {
+  if (out.leaks.length === 0) return []
+  const names = out.leaks.slice(0, MOST_TOLD).map(({ feature }) => featureWords(feature, words))
+  const more = out.leaks.length - names.length
+  return [
+    [
+      plain(
+        `Left out, as it tells who does it nearly alone and may know what came after: ${joinWords([...names, ...(more > 0 ? [`${more} more`] : [])], 'and')}.`,
+      ),
+    ],
+  ]
+}
+
+function late({ out }: KeptModel, words: Words): Finding[] {
+  if (out.late.length === 0) return []
+  const names = out.late.map(({ property }) => propertyWords({ of: 'person', name: property }, words))
+  return [
+    [
+      plain(
+        `Not looked at, as it came after the cut-off without a time of its own: ${joinWords(names, 'and')}. It can be kept on purpose, if it was so before.`,
+      ),
+    ],
+  ]
+}
+
+function fewOf(tooFew: LikelihoodResult['tooFew'], goal: string): Finding {
+  const { people = 0, did = 0 } = tooFew ?? {}
+  if (people === 0) return [plain('Nobody was there at the cut-off who might have done it.')]
+  const lack =
+    did < LEAST_EACH
+      ? `Only ${formatNumber(did)} of ${countOf(people, 'person', 'people')} to train on did ${goal.replace(/the next/, 'the last')}`
+      : `All but ${formatNumber(people - did)} of ${countOf(people, 'person', 'people')} to train on did ${goal.replace(/the next/, 'the last')}`
+  return [
+    plain(
+      `${lack}: too few to learn from. At least ${LEAST_EACH} who did it and ${LEAST_EACH} who did not are needed; more days, or an event that more people do, bring them.`,
+    ),
+  ]
+}

@@ -1,0 +1,32 @@
+import type { SentencePart } from '../../words/sentence.js'
+import type { Words } from '../../words/words.js'
+import { amongParts } from '../peopleWords.js'
+import { pickParts } from '../pickParts.js'
+import type { LikelihoodQuestion } from './question.js'
+import { backWords, daysWords, keptWords } from './words.js'
+
+/** "How likely is each person to do X in the next 14 days, from their last 60 days, among …?" */
+export function likelihoodSentence(question: LikelihoodQuestion, words: Words): SentencePart[] {
+  const { goal, days, back, again, keep } = question
+  return [
+    { text: 'How likely is each person to do ' },
+    ...pickParts(goal, 'goal', 'where', 'goal', words),
+    { text: ' in ' },
+    { text: daysWords(days), token: 'days', tone: 'hazel', path: 'days' },
+    ...(again ? [{ text: ', ' }, { text: 'also who did it before', token: 'again', tone: 'water' as const }] : []),
+    ...(back === undefined
+      ? []
+      : [
+          { text: ', from ' },
+          { text: backWords(back), token: 'back', tone: 'hazel' as const, path: 'back' },
+        ]),
+    ...(keep
+      ? [
+          { text: ', knowing ' },
+          { text: keptWords(keep, words), token: 'keep', tone: 'water' as const, path: 'keep' },
+        ]
+      : []),
+    ...amongParts(question, words),
+    { text: '?' },
+  ]
+}
