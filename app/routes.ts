@@ -41,6 +41,7 @@ export default [
   route('workspace', 'routes/workspace.tsx'),
   route('workspace/sessions', 'routes/workspace.sessions.tsx'),
   route('ask/sessions', 'routes/ask.sessions.ts'),
+  route('ask/learn', 'routes/ask.learn.ts'),
   route('ask/selection', 'routes/ask.selection.ts'),
   route('ask/studies', 'routes/ask.studies.ts'),
   route('ask/segment', 'routes/ask.segment.ts'),

@@ -48,6 +48,7 @@ test('many studies of all kinds are met', () => {
     'retention',
     'sessions',
     'tipping',
+    'likelihood',
     'trend',
   ])
 })

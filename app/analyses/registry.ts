@@ -7,6 +7,7 @@ import { funnel } from './funnel/index.js'
 import { gaps } from './gaps/index.js'
 import { growth } from './growth/index.js'
 import { habit } from './habit/index.js'
+import { likelihood } from './likelihood/index.js'
 import { overlap } from './overlap/index.js'
 import { paths } from './paths/index.js'
 import { retention } from './retention/index.js'
@@ -22,9 +23,10 @@ export const shownKinds = {
   funnel,
   paths,
   retention,
+  tipping,
+  likelihood,
   habit,
   growth,
-  tipping,
   gaps,
   sessions,
   attribution,

@@ -13,7 +13,6 @@ import type { AnyMark, StudyDefinition } from '../questions/study.js'
 import type { Pieces } from '../stats/pieces.js'
 import type { SidesColumn } from '../segments/sides.js'
 import type { Explain, SpokenKind } from './kind.js'
-import type { KeptModel } from './likelihood/model.js'
 import type { Annotation, Words } from '../words/words.js'
 import type { Calendar } from '../time/range.js'
 
@@ -38,7 +37,13 @@ export interface QueryContext {
   /** by code of a profile property, then by person: 1 = the first value came after a moment, without a time of its own */
   late?: ReadonlyMap<number, Uint8Array> | undefined
   /** a model that is kept of a question; left out: none is */
-  model?: ((question: StudyDefinition) => KeptModel | null) | undefined
+  model?: ((question: StudyDefinition) => Learned | null) | undefined
+}
+
+/** What a kind learned of the data, to be asked again; it is plain, and each kind has its own. */
+export interface Learned {
+  /** epoch ms: the moment it was learned as of */
+  trainedAt: number
 }
 
 /** What of a kind's question stands in those of other kinds as well. */
@@ -88,6 +93,8 @@ export interface Analysis<
   pieces?(plan: Plan): number | null
   /** of people, what beside their events it wants to know: what they are called, and which values came after a moment */
   wantsIds?(question: Question, now: number): { cameAfter: number }
+  /** what it learned, to be asked again; null where that is known already; left out: it learns nothing */
+  learned?(plan: Plan): Learned | null
   /** how many passes it takes, about: what is told while one waits; left out: 1 */
   passes?: number
   /** associative */

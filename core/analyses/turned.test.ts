@@ -24,9 +24,9 @@ describe.each(kinds)('a funnel as %s', (kind) => {
     const turned = turnedInto(kind, funnel)! as Question & { breakdowns?: unknown; rows?: unknown }
     expect(turned.kind).toBe(kind)
     expect(parseQuestion(turned)).toEqual({ question: turned, faults: [] })
-    expect(turned).toMatchObject({ range, among })
+    expect(turned).toMatchObject(kind === 'likelihood' ? { among } : { range, among })
     // What early behaviour goes with is asked of all together.
-    expect(turned.breakdowns ?? turned.rows).toEqual(kind === 'tipping' ? undefined : [PLAN])
+    expect(turned.breakdowns ?? turned.rows).toEqual(kind === 'tipping' || kind === 'likelihood' ? undefined : [PLAN])
     expect(eventsIn(turned).names).toContain('Ride completed')
     expect(JSON.stringify(turned)).toContain(JSON.stringify(where))
   })

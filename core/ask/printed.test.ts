@@ -20,6 +20,7 @@ import {
   type AttributionQuestion,
   type Model,
 } from '../analyses/attribution/question.js'
+import type { LikelihoodQuestion } from '../analyses/likelihood/question.js'
 import type { Outcome, TippingQuestion } from '../analyses/tipping/question.js'
 import { sessionMeasures, sessionUnits, type SessionsQuestion } from '../analyses/sessions/question.js'
 import { growthStates, type GrowthQuestion } from '../analyses/growth/question.js'
@@ -413,6 +414,34 @@ const growth: fc.Arbitrary<GrowthQuestion> = fc
     range,
   })
   .map((parts): GrowthQuestion => ({ kind: 'growth', ...parts, show: { form: 'states' } }))
+const likelihood: fc.Arbitrary<LikelihoodQuestion> = fc
+  .tuple(
+    fc.record({ goal: picked, days: fc.integer({ min: 1, max: 180 }) }),
+    ...([
+      optional('again', fc.constant(true)),
+      optional(
+        'back',
+        fc.integer({ min: 1, max: 180 }).filter((n) => n !== 28),
+      ),
+      optional('lately', fc.constant(true)),
+      optional(
+        'keep',
+        fc.array(
+          fc.oneof(
+            fc.record({ event: fc.constantFrom(...EVENTS) }),
+            fc.record({ property: fc.constantFrom('plan', 'a “b” and c') }),
+          ),
+          { minLength: 1, maxLength: 3 },
+        ),
+      ),
+      optional('retrain', fc.constant('by hand')),
+    ] as const),
+  )
+  .map(([base, ...more]): LikelihoodQuestion => ({
+    kind: 'likelihood',
+    ...(Object.assign({}, base, ...more) as Omit<LikelihoodQuestion, 'kind' | 'show'>),
+    show: { form: 'quality' },
+  }))
 const gaps: fc.Arbitrary<GapsQuestion> = fc
   .record({ start: picked, range })
   .map((parts): GapsQuestion => ({ kind: 'gaps', ...parts, show: { form: 'gaps' } }))
@@ -549,7 +578,17 @@ const tipping: fc.Arbitrary<TippingQuestion> = fc
     (parts) =>
       ({ kind: 'tipping', ...(Object.assign({}, ...parts) as object), show: { form: 'strips' } }) as TippingQuestion,
   )
-const coming = fc.oneof(retention, habit, growth, gaps, paths, sessions, attribution, tipping) as fc.Arbitrary<Question>
+const coming = fc.oneof(
+  retention,
+  habit,
+  growth,
+  gaps,
+  paths,
+  sessions,
+  attribution,
+  tipping,
+  likelihood,
+) as fc.Arbitrary<Question>
 
 /** A bucket's key, as it stands in the results of a study by that unit. */
 function keyOf(every: Unit, on: string): string {
@@ -665,6 +704,9 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
         optional('from', fc.constantFrom(...growthStates, 'unseen' as const)),
       )
       .map((parts): Mark => Object.assign({}, ...parts) as Mark),
+    likelihood: fc
+      .tuple(fc.integer({ min: 0, max: 50 }), fc.integer({ min: 51, max: 100 }))
+      .map(([from, to]): Mark => ({ kind: 'likely', from, to })),
     tipping: fc
       .tuple(
         fc.constant({ kind: 'early' as const }),
@@ -844,6 +886,7 @@ test.each([
   ['sessions', sessions],
   ['attribution', attribution],
   ['tipping points', tipping],
+  ['likelihoods', likelihood],
   ['questions among people of rules', amongRules(fc.oneof(trend, funnel, overlap))],
   ['questions among people of other studies', amongSome(fc.oneof(trend, crosstab, funnel, coming))],
 ])('%s are read back from the sentences they are printed as', (_kind, questions) => {

@@ -4,6 +4,7 @@ import type { QuestionDesk } from '../questions/questions.js'
 import type { Settings } from '../settings.js'
 import { annotationStore } from '../store/annotations.js'
 import { costStore } from '../store/costs.js'
+import { modelStore } from '../store/models.js'
 import { keyStore, linkStore } from '../store/access.js'
 import { catalogStore } from '../store/catalog.js'
 import { dashboardStore } from '../store/dashboards.js'
@@ -33,6 +34,7 @@ export function openStores(db: Db) {
     imports: importStore(db),
     annotations: annotationStore(db),
     costs: costStore(db),
+    models: modelStore(db),
     momentNotes: momentNoteStore(db),
     keptAddresses: keptAddressStore(db),
     catalog: catalogStore(db),

@@ -1,4 +1,4 @@
-import type { Question, Result } from '../../core/analyses/registry.js'
+import type { Question, Result, ResultOf } from '../../core/analyses/registry.js'
 import { restOf } from '../../core/analyses/rest.js'
 import type { Fault } from '../../core/questions/faults.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
@@ -13,10 +13,26 @@ export function studiesDoor(
   /** of those that are there still */
   segmentNamed: (id: string) => string | undefined,
 ) {
-  const run = (question: Question, signal?: AbortSignal) => ask<RunReply>({ kind: 'run', question }, signal)
+  async function run(question: Question, signal?: AbortSignal): Promise<RunReply> {
+    const reply = await ask<RunReply>({ kind: 'run', question }, signal)
+    if (reply.result?.kind === 'likelihood') keepModel(question, reply.result)
+    return reply
+  }
+
+  /** What was learned is there after a restart as well. */
+  function keepModel(question: Question, { model }: ResultOf<'likelihood'>): void {
+    if (model && stores.models.get(question)?.trainedAt !== model.trainedAt) stores.models.put(question, model)
+  }
+
   return {
     /** Answers a study's question with the very numbers that the API gives. */
     run,
+
+    /** Has what a question foretells learned anew by the next answer. */
+    async learnAnew(question: Question): Promise<void> {
+      stores.models.forget(question)
+      await ask({ kind: 'learn anew', question })
+    },
 
     /**
      * Answers what is sound of a question with faults; what depended on its faulty parts goes with them, round by round.

@@ -38,6 +38,8 @@ import { repliesOn, type Ping } from '../pool/serve.js'
 import type { ThreadLog, ThreadState } from '../pool/supervised.js'
 import { openDatabase } from '../store/database.js'
 import { seenKinds } from '../store/catalog.js'
+import { modelShelf } from './models.js'
+import { readIds, readLate } from './peopleIds.js'
 import { costStore } from '../store/costs.js'
 import { segmentStore } from '../store/segments.js'
 import { settingsStore, type WorkspaceSettings } from '../store/settings.js'
@@ -71,6 +73,8 @@ export type EngineRequest =
   /** @param limitMs so long each of the threads has to answer */
   | { kind: 'health'; limitMs: number }
   | { kind: 'forget held' }
+  /** the next answer is one of a model that is trained for it */
+  | { kind: 'learn anew'; question: Question }
   /** ends a thread of the pool, or the one that folds, as if it had died: for trying out */
   | { kind: 'kill'; thread: string }
   | { kind: 'refresh' }
@@ -184,6 +188,26 @@ const usage = usageReader(db, keeper, note, () => moment(keeper.current))
 
 const { get: settings } = settingsStore(db)
 const { rows: costs } = costStore(db)
+const models = modelShelf(db)
+const personOf = (id: number) => keeper.personOf(id)
+
+/** What was read for a state of the data last: other questions of the same state share it. */
+function readOnce<T>(read: (snapshot: Snapshot, detail: number) => Promise<T>) {
+  let last: { key: string; value: Promise<T> } | null = null
+  return (snapshot: Snapshot, detail = 0): Promise<T> => {
+    const key = `${snapshot.version} ${detail}`
+    if (last?.key !== key) {
+      const value = read(snapshot, detail)
+      last = { key, value }
+      value.catch(() => (last = null))
+    }
+    return last.value
+  }
+}
+const idsOf = readOnce(({ people }) => inTurns(readIds(db, people, personOf), () => note('reading ids')))
+const lateOf = readOnce(({ people, schema }, after) =>
+  inTurns(readLate(db, { people, schema, after }, personOf), () => note('reading when profiles came')),
+)
 
 function moment(snapshot: Snapshot): number {
   return settings().now === 'last event' ? (snapshot.newestMs ?? 0) : Date.now()
@@ -247,7 +271,22 @@ async function withBase<T>(
   pool.retain(snapshot)
   try {
     return await work({
-      ...{ snapshot, calendar, now, pool, query, made, making, note, segments, leftOut: leftOut(), costs },
+      ...{
+        snapshot,
+        calendar,
+        now,
+        pool,
+        query,
+        made,
+        making,
+        note,
+        segments,
+        leftOut: leftOut(),
+        costs,
+        models,
+        idsOf,
+        lateOf,
+      },
       keyOf: (what, at) => keyOf(what, snapshot, at, at !== now),
     })
   } finally {
@@ -464,6 +503,9 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       if (!attackable) throw new RangeError('threads are ended on request only where the server is being tried out')
       if (request.thread === 'fold') return keeping.killFold()
       pool.kill(request.thread)
+      return null
+    case 'learn anew':
+      models.forget(request.question)
       return null
     case 'refresh':
       return keeping.refresh()

@@ -12,6 +12,7 @@ import { bitWords, hasBit, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
 import { makeReady, type MadeCache } from '../../core/made/columns.js'
+import type { PersonIds } from '../../core/log/personIds.js'
 import { joinedPieces, type Pieces } from '../../core/stats/pieces.js'
 import type { CostRow, CostsBy } from '../../core/costs/costs.js'
 import type { Fault } from '../../core/questions/faults.js'
@@ -24,7 +25,8 @@ import { sidesColumn, type SidesColumn } from '../../core/segments/sides.js'
 import type { Calendar } from '../../core/time/range.js'
 import type { ByteCache } from './cache.js'
 import type { Snapshot } from './keeper.js'
-import type { QueryControl, ScanPool } from './scanPool.js'
+import type { ModelShelf } from './models.js'
+import type { QueryControl, ScanPool, ScanWork } from './scanPool.js'
 import { inTurns, type Lane } from './turns.js'
 
 /** What a query is answered from. */
@@ -40,6 +42,11 @@ export interface QueryBase {
   making: Lane
   /** what was paid for values of a property */
   costs: (by: CostsBy) => readonly CostRow[]
+  /** what was learned for questions that foretell */
+  models: ModelShelf
+  /** what people are called in the state that is asked, and whose first values came after a moment */
+  idsOf: (snapshot: Snapshot) => Promise<PersonIds>
+  lateOf: (snapshot: Snapshot, after: number) => Promise<ReadonlyMap<number, Uint8Array>>
   /** says what is being worked on */
   note: (what: string) => void
   segments: SegmentShelf
@@ -289,21 +296,47 @@ async function prepare(
   const members = among && 'faults' in among ? null : await withoutLeftOut(question, among, base)
   await makeColumns([question, ...(analysis.ofAnything ? [ANYTHING] : []), ...rulesOf(used)], base)
   const schema = snapshot.schema.asMade()
-  const context: QueryContext = { schema, calendar, now, among: members, sides, segmentNames, costs: base.costs }
+  const context: QueryContext = {
+    ...{ schema, calendar, now, among: members, sides, segmentNames, costs: base.costs },
+    model: (asked) => base.models.of(asked, now),
+    ...(await namesOf(question, base)),
+  }
   base.note(`plan of ${question.kind}`)
   const first = analysis.plan(question, context, faults)
   if (faults.length > 0) return { faults }
   const passes = passesOf(question, first, context, marks)
-  for (let at = passes.next(); ;) {
-    if (at.done) return { ...at.value, context }
-    query.people += snapshot.seenPeople
+  const { passes: expected = 1 } = analysis
+  query.people += expected * snapshot.seenPeople
+  for (let at = passes.next(), pass = 1; ; pass++) {
+    if (at.done) {
+      const learned = analysis.learned?.(at.value.plan)
+      if (learned) base.models.keep(question, learned)
+      return { ...at.value, context }
+    }
+    if (pass > expected) query.people += snapshot.seenPeople
     const part =
       snapshot.chunks.length === 0
         ? analysis.scan(emptyLog(), { from: 0, to: 0 }, at.value)
-        : await pool.scan(snapshot, question.kind, at.value, query)
+        : await pool.scan(worked(snapshot, analysis.pieces?.(at.value) ?? null), question.kind, at.value, query)
     base.note(`next pass of ${question.kind}`)
     at = passes.next(part)
   }
+}
+
+/** A state as a pass goes over it: its people, or pieces of work that count as much as all of them. */
+function worked(snapshot: Snapshot, pieces: number | null): ScanWork {
+  if (pieces === null) return snapshot
+  const weight = Math.round(snapshot.seenPeople / Math.max(1, pieces))
+  const chunks = Array.from({ length: pieces }, (_, from) => ({ log: 0, range: { from, to: from + 1 }, weight }))
+  return { version: snapshot.version, chunks }
+}
+
+/** What a kind wants to know of people beside their events. */
+async function namesOf(question: Question, base: QueryBase): Promise<Pick<QueryContext, 'ids' | 'late'>> {
+  const wanted = analysisOf(question.kind).wantsIds?.(question, base.now)
+  if (!wanted) return {}
+  const { snapshot } = base
+  return { ids: await base.idsOf(snapshot), late: await base.lateOf(snapshot, wanted.cameAfter) }
 }
 
 function rulesOf(used: ReadonlyMap<string, SavedSegment>): Rule[] {

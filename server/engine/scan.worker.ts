@@ -79,11 +79,11 @@ function work(): void {
 function chunkOf({ chunks, control, logs, scanner, plan, marks, parts }: ScanJob): boolean {
   const index = Atomics.add(control, CONTROL.nextChunk, 1)
   if (index >= chunks.length || Atomics.load(control, CONTROL.cancelled) === 1) return false
-  const { log, range } = chunks[index]!
+  const { log, range, weight = range.to - range.from } = chunks[index]!
   const part = marks ? scanner.select(logs[log]!, range, plan, marks) : scanner.scan(logs[log]!, range, plan)
   if (marks === null && scanner.anyOrder && parts.length > 0) parts[0][1] = scanner.merge(parts[0][1], part)
   else parts.push([index, part])
-  Atomics.add(control, CONTROL.peopleDone, range.to - range.from)
+  Atomics.add(control, CONTROL.peopleDone, weight)
   return true
 }
 

@@ -7,7 +7,7 @@ import { Calls } from '../pool/calls.js'
 import { startWorker } from '../pool/startWorker.js'
 import { Supervised, type ThreadLog, type ThreadState } from '../pool/supervised.js'
 import type { Snapshot } from './keeper.js'
-import { CONTROL, type ScanRequest } from './scanProtocol.js'
+import { CONTROL, type ScanChunk, type ScanRequest } from './scanProtocol.js'
 import { yieldTurn } from './turns.js'
 
 /** The query was superseded by a newer one, or whoever asked has gone. */
@@ -17,6 +17,9 @@ export class CancelledError extends Error {
     super('The question was withdrawn before its answer was ready.')
   }
 }
+
+/** What a scan goes over, of which state. */
+export type ScanWork = Pick<Snapshot, 'version'> & { chunks: ScanChunk[] }
 
 /** One query's shared memory with the threads: where they are, and whether to stop. */
 export class QueryControl {
@@ -99,9 +102,9 @@ export class ScanPool {
   }
 
   /** Scans everybody with a plan and joins the parts in order of people. */
-  async scan(snapshot: Snapshot, analysis: ScanKind, plan: unknown, query: QueryControl): Promise<unknown> {
+  async scan(work: ScanWork, analysis: ScanKind, plan: unknown, query: QueryControl): Promise<unknown> {
     const { merge } = scannerOf(analysis)
-    const [first, ...rest] = await this.run(snapshot, analysis, plan, null, query)
+    const [first, ...rest] = await this.run(work, analysis, plan, null, query)
     let joined = first
     let turn = performance.now()
     for (const part of rest) {
@@ -132,7 +135,7 @@ export class ScanPool {
   }
 
   private async run(
-    { version, chunks }: Snapshot,
+    { version, chunks }: ScanWork,
     analysis: ScanKind,
     plan: unknown,
     marks: readonly AnyMark[] | null,

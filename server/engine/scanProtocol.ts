@@ -5,6 +5,13 @@ import type { EventLog, PersonRange } from '../../core/log/log.js'
 import type { MadeColumn } from '../../core/made/columns.js'
 import type { Ping } from '../pool/serve.js'
 
+/** A run of people of one of the state's blocks, or pieces of work, which count as so many people. */
+export interface ScanChunk {
+  log: number
+  range: PersonRange
+  weight?: number
+}
+
 /** What a scanning thread is asked; it keeps states of the column store and scans ranges of people of them. */
 export type ScanRequest =
   | { kind: 'install'; version: number; logs: EventLog[] }
@@ -17,7 +24,7 @@ export type ScanRequest =
       plan: unknown
       /** with marks, the people counted there are read instead of the counts */
       marks: readonly AnyMark[] | null
-      chunks: { log: number; range: PersonRange }[]
+      chunks: ScanChunk[]
       control: Int32Array
     }
   | { kind: 'fold'; request: FoldRequest }

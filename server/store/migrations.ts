@@ -16,6 +16,7 @@ const files = {
     '009_profile_history.sql',
     '010_taking_back.sql',
     '011_costs.sql',
+    '012_models.sql',
   ],
   /** the list of workspaces, and later the accounts */
   home: ['home_001_first.sql'],

@@ -8,7 +8,7 @@ import { shownKind, type Choice } from '../view.js'
 export const retention = shownKind<RetentionQuestion, RetentionMark, RetentionResult>({
   ...spokenRetention,
   asks: 'Do they come back?',
-  home: true,
+  home: { looks: 5 },
   glyph: <path d="M0,2 C10,24 26,29 60,30 S110,31 140,31" fill="none" stroke="var(--water)" strokeWidth="2" />,
   compact: true,
   additions: (question) => [

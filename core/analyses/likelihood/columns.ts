@@ -6,8 +6,9 @@ import type { SparseRows } from '../../stats/logistic.js'
 import { sparseAuc } from '../../stats/roc.js'
 import { unit } from '../../stats/unit.js'
 import { elementsOf, type Feature, type FeatureOf, type FeaturePlaces, type PropertyPlaces } from './features.js'
-import type { Gathered } from './gather.js'
-import type { Counts, LikelihoodPlan } from './plan.js'
+import type { Gathered } from './plan.js'
+import type { Counts } from './model.js'
+import type { LikelihoodPlan } from './plan.js'
 import { profileReader, rowReader, type ProfileMoment } from './rows.js'
 
 /** Of the people trained on: so large a part of them at least have what is looked at. */
@@ -41,7 +42,10 @@ function foldsOf({ people }: Gathered, ids: PersonIds): Uint8Array {
   return folds
 }
 
-export const cutOffOf = ({ moments, late }: LikelihoodPlan): ProfileMoment => ({ ms: moments.cutOff ?? moments.now, late })
+export const cutOffOf = ({ moments, late }: LikelihoodPlan): ProfileMoment => ({
+  ms: moments.cutOff ?? moments.now,
+  late,
+})
 
 export function weigh(log: EventLog, piece: number, plan: Pass<'weigh'>): WeighPart {
   const rows = plan.sides.before[piece]

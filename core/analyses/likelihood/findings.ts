@@ -2,16 +2,15 @@ import { wilson } from '../../stats/proportion.js'
 import { countOf, formatNumber, formatPercent, joinWords, proseShare } from '../../words/format.js'
 import type { Reading } from '../../words/sentence.js'
 import { plain, propertyWords, strong, type Finding, type Words } from '../../words/words.js'
-import type { Weighed } from './features.js'
 import type { LikelihoodResult } from './finish.js'
-import type { KeptModel } from './model.js'
+import { isEverybody } from '../peopleWords.js'
+import type { KeptModel, Told } from './model.js'
 import { LEAST_EACH } from './passes.js'
 import { cutsOf, type LikelihoodQuestion } from './question.js'
+import { heaviest, isTelling, Z99 } from './weights.js'
 import { slicesOf } from './slices.js'
 import { featureWords, goalWords, partWords, speaksWords } from './words.js'
 
-/** One chance in a hundred that it is said of what tells nothing. */
-const Z99 = 2.575829
 /** One in a hundred over ten tenths. */
 const Z_TENTHS = 3.290527
 /** Weights that change likelihoods by less than this over a standard deviation are not told. */
@@ -33,7 +32,9 @@ export function likelihoodFindings(result: LikelihoodResult, question: Likelihoo
       ...(tells ? weighing(model, words) : []),
     ],
     cautions: [
+      ...drifted(model, result.since),
       ...off(told.tenths),
+      ...asked(question),
       ...leaking(model, words),
       ...late(model, words),
       ...(tells
@@ -47,11 +48,6 @@ export function likelihoodFindings(result: LikelihoodResult, question: Likelihoo
         : []),
     ],
   }
-}
-
-/** Whether it is better than chance, clearly. */
-export function isTelling({ told }: KeptModel): boolean {
-  return told.auc !== null && told.auc.value - Z99 * Math.sqrt(told.auc.variance) > 0.5
 }
 
 function trust(model: KeptModel): Finding {
@@ -73,7 +69,8 @@ function trust(model: KeptModel): Finding {
   ]
 }
 
-const percent = (share: number) => formatPercent(share, 0)
+/** What is nearly all is not said to be all. */
+const percent = (share: number) => formatPercent(share, share > 0.985 && share < 1 ? 1 : 0)
 
 /** What the likeliest fifth held of all who did it. */
 function top({ told }: KeptModel): Finding {
@@ -82,14 +79,16 @@ function top({ told }: KeptModel): Finding {
   return [
     plain('The likeliest fifth held '),
     strong(percent(caught / told.did)),
-    plain(` of all who did it (95 %: ${percent(between.low)} to ${percent(between.high)}); a fifth by chance holds 20 %.`),
+    plain(
+      ` of all who did it (95 %: ${percent(between.low)} to ${percent(between.high)}); a fifth by chance holds 20 %.`,
+    ),
   ]
 }
 
 /** Against ranking by last activity, which needs no model. */
 function beside({ told }: KeptModel): Finding {
   const { auc, better } = told.byLast!
-  const points = (share: number) => formatNumber(Math.round(share * 1000) / 10)
+  const points = (share: number) => (share * 100).toFixed(1).replace('-', '−')
   const between = `${points(better.low)} to ${points(better.high)}`
   if (better.low > 0)
     return [
@@ -98,7 +97,11 @@ function beside({ told }: KeptModel): Finding {
       plain(`: the model is ${points(better.value)} points better (95 %: ${between}).`),
     ]
   return [
-    strong(better.high < 0 ? 'Simply ranking by last activity is better: ' : 'No clear gain over simply ranking by last activity: '),
+    strong(
+      better.high < 0
+        ? 'Simply ranking by last activity is better: '
+        : 'No clear gain over simply ranking by last activity: ',
+    ),
     plain(`that gives ${percent(auc.value)}, a difference of ${points(better.value)} points (95 %: ${between}).`),
   ]
 }
@@ -116,18 +119,6 @@ function expected({ scored, model }: LikelihoodResult, question: LikelihoodQuest
 
 const aboutOf = (n: number) => formatNumber(n < 10 ? Math.round(n * 10) / 10 : Math.round(n))
 
-/** What weighs most, for and against: by how much likelihoods differ over a standard deviation. */
-export function heaviest({ features }: Pick<KeptModel, 'features'>): { feature: Weighed; pull: number }[] {
-  return features
-    .map((feature) => ({ feature, pull: pullOf(feature) }))
-    .sort((a, b) => Math.abs(b.pull) - Math.abs(a.pull))
-}
-
-/** The weight over a standard deviation: of a yes or no, by how many have it. */
-export function pullOf({ of, weight, mean }: Weighed): number {
-  return of === 'value' || of === 'none' ? weight * Math.sqrt(mean * (1 - mean)) : weight
-}
-
 function weighing(model: KeptModel, words: Words): Finding[] {
   const clear = heaviest(model).filter(({ pull }) => Math.abs(pull) >= LEAST_WEIGHT)
   const parts = [true, false].flatMap((likelier) => {
@@ -139,6 +130,31 @@ function weighing(model: KeptModel, words: Words): Finding[] {
     return own.length > 0 ? [`${likelier ? 'for it' : 'against it'}, ${said}`] : []
   })
   return parts.length > 0 ? [[plain(`What weighs most: ${parts.join('; ')}.`)]] : []
+}
+
+/** Who is asked among is read as of now, also of those it is learned from. */
+function asked({ among }: LikelihoodQuestion): Finding[] {
+  if (!among || isEverybody(among)) return []
+  return [
+    [
+      plain(
+        'Who is asked among are those who are in it now: where that depends on what they did since the cut-off, it knows what came after.',
+      ),
+    ],
+  ]
+}
+
+/** It tells less well than it did, beyond what chance makes of either. */
+function drifted({ told }: KeptModel, since: Told | null): Finding[] {
+  if (!since?.auc || !told.auc) return []
+  const [then, now] = [told.auc, since.auc]
+  const said = `of ${countOf(since.people, 'person', 'people')} whose time has passed since it was trained, it puts ${percent(now.value)} of pairs in the right order (95 %: ${percent(now.low)} to ${percent(now.high)}), ${percent(then.value)} of those it was told of then`
+  const isWorse = then.value - now.value > Z99 * Math.sqrt(then.variance + now.variance)
+  return [
+    isWorse
+      ? [strong('It tells less well by now: '), plain(`${said}. Train it anew.`)]
+      : [plain(`It is not clearly worse by now: ${said}.`)],
+  ]
 }
 
 /** Tenths in which what was foretold is clearly not what happened. */

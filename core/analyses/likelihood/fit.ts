@@ -1,6 +1,6 @@
 import { addRow, lossOf, noSlope, stepOf, sumOf, type Slope, type SparseRows } from '../../stats/logistic.js'
 import { FOLDS, TOLD } from './columns.js'
-import type { LikelihoodPlan } from './plan.js'
+import type { Descent, Fit, LikelihoodPlan } from './plan.js'
 
 /** From the strongest to the weakest: 10² … 10⁻³ in half decades. */
 export const LAMBDAS = Array.from({ length: 11 }, (_, i) => 10 ** (2 - i / 2))
@@ -8,27 +8,6 @@ export const LAMBDAS = Array.from({ length: 11 }, (_, i) => 10 ** (2 - i / 2))
 const FLAT = 1e-8
 /** So many steps lead to the bottom from anywhere; more do not come nearer. */
 const MOST_STEPS = 60
-
-/** Weights on their way to the bottom. */
-export interface Descent {
-  /** the fold that is held out; null = none is */
-  fold: number | null
-  lambda: number
-  weights: Float64Array
-  /** where it came from, and how high that was: a step that leads up is halved */
-  from: { weights: Float64Array; value: number } | null
-  steps: number
-}
-
-/** First every fold by every strength, then all by the best. */
-export interface Fit {
-  descents: Descent[]
-  /** by strength: the log loss of all who were held out; adds up over the folds */
-  held: Float64Array
-  /** by fold: the place of the strength it is at; LAMBDAS.length = through */
-  at: number[]
-  done: { weights: Float64Array; lambda: number } | null
-}
 
 export const beginFit = (size: number): Fit => ({
   descents: Array.from({ length: FOLDS }, (_, fold) => descent(fold, LAMBDAS[0], new Float64Array(size + 1))),

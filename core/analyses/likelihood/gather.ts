@@ -8,25 +8,7 @@ import {
   type PersonRange,
 } from '../../log/log.js'
 import { QUARTER } from '../../time/quarter.js'
-import type { GatherPlan } from './plan.js'
-
-/** People as they were at a moment, a row each, and what they had done in the days before. */
-export interface Gathered {
-  /** by row: the workspace's number */
-  people: Uint32Array
-  /** by row: 1 = did it in the days after */
-  did: Uint8Array
-  /** by row: their first and their last event up to the moment, epoch ms */
-  first: Float64Array
-  last: Float64Array
-  /** of a row, what was done stands from `starts[row]` up to, not including, `starts[row + 1]` */
-  starts: Uint32Array
-  /** the place of the behaviour, how often, the last time in epoch ms, on how many local days */
-  place: Uint16Array
-  count: Uint32Array
-  latest: Float64Array
-  days: Uint16Array
-}
+import type { Gathered, GatherPlan } from './plan.js'
 
 /** Those of the people scanned, run by run in order of people: at the cut-off, and as of now. */
 export interface GatheredPart {
@@ -55,7 +37,7 @@ export function mergeGathered(a: GatheredPart, b: GatheredPart): GatheredPart {
 /** @param until epoch ms up to which doing it is looked for; null = not at all */
 function gatherer(log: EventLog, plan: GatherPlan, moment: number, until: number | null) {
   const { offsets, time, type: types, person: persons } = log
-  const { placeOf, behaviours, backMs, again, days } = plan
+  const { placeOf, behaviours, backMs, again, lately, days } = plan
   const goals = bindPick(plan.goal, log)
   const from = moment - backMs
   const counts = new Uint32Array(behaviours)
@@ -111,6 +93,7 @@ function gatherer(log: EventLog, plan: GatherPlan, moment: number, until: number
       const person = persons[index]
       const found = goals.next(again ? end : start, offsets[index + 1], person)
       if (!again && found >= 0 && found < end) return
+      if (lately && time[end - 1] <= from) return
       out.people.push(person)
       out.did.push(until !== null && found >= 0 && time[found] <= until ? 1 : 0)
       out.first.push(time[start])

@@ -33,12 +33,14 @@ export const likelihood: Analysis<
   wantsIds: ({ days }, now) => ({ cameAfter: now - days * DAY }),
   // Strengths are tried one after the other.
   passes: 60,
+  learned: (plan) => ('model' in plan && plan.kept === null && plan.pass !== 'tell' ? plan.model : null),
   scan: scanLikelihood,
   merge: mergeLikelihood,
   next: nextLikelihood,
   finish: finishLikelihood,
   reads: ({ pass }) => pass === 'read',
-  select: (log, people, plan, marks) => (plan.pass === 'read' ? selectLikely(log, people, plan, marks) : new Uint32Array(0)),
+  select: (log, people, plan, marks) =>
+    plan.pass === 'read' ? selectLikely(log, people, plan, marks) : new Uint32Array(0),
   printed: likelihoods,
   printedMarks: likelihoodMarks,
   findings: likelihoodFindings,

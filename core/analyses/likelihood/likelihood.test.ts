@@ -1,13 +1,10 @@
 import { describe, expect, test } from 'vitest'
 import { answer, days, logOf, MONDAY, peopleIn, type TestEvent } from '../../../tests/eventLog.js'
-import { said } from '../../../tests/said.js'
 import type { Value } from '../../log/values.js'
 import { featureKey, type FeatureOf } from './features.js'
-import { likelihoodFindings } from './findings.js'
 import type { LikelihoodResult } from './finish.js'
 import type { LikelihoodQuestion } from './question.js'
 import { referenceLikelihood } from './reference.js'
-import { slicesOf } from './slices.js'
 
 const base: LikelihoodQuestion = {
   ...{ kind: 'likelihood', goal: { event: { names: ['buy'] } }, days: 14 },

@@ -9,6 +9,7 @@ import {
   mergeWeighed,
   placesOf,
   spread,
+  TOLD,
   weigh,
   type ApartPart,
   type MatrixPart,
@@ -16,24 +17,16 @@ import {
   type WeighPart,
 } from './columns.js'
 import type { Feature } from './features.js'
-import { beginFit, goOn, mergeSteps, step, type Fit, type StepPart } from './fit.js'
+import { beginFit, goOn, mergeSteps, step, type StepPart } from './fit.js'
 import { gather, mergeGathered, type GatheredPart } from './gather.js'
-import type { KeptModel } from './model.js'
-import type { Counts, LikelihoodPlan, Out } from './plan.js'
+import type { Counts, KeptModel, Out } from './model.js'
+import type { Fit, LikelihoodPlan } from './plan.js'
 import type { LikelihoodQuestion } from './question.js'
 import { place, score, type PlacePart, type ScorePart } from './score.js'
 import { tell, type TellPart } from './tell.js'
 
 export type LikelihoodPart =
-  | GatheredPart
-  | WeighPart
-  | SpreadPart
-  | ApartPart
-  | MatrixPart
-  | StepPart
-  | TellPart
-  | ScorePart
-  | PlacePart
+  GatheredPart | WeighPart | SpreadPart | ApartPart | MatrixPart | StepPart | TellPart | ScorePart | PlacePart
 
 /** Fewer who did it, or who did not, are too few to learn from. */
 export const LEAST_EACH = 100
@@ -115,7 +108,12 @@ export function nextLikelihood(
   const base = { moments, backDays, names, ids, late, kept }
   if (part.pass === 'gather') {
     const sides = { before: part.before, now: part.now, folds: [] }
-    if (kept) return { ...base, pass: 'score', sides, model: kept, places: placesOf(kept.features, names, schema) }
+    if (kept) {
+      const places = placesOf(kept.features, names, schema)
+      if (part.before.length === 0) return { ...base, pass: 'score', sides, model: kept, since: null, places }
+      const folds = part.before.map(({ people }) => new Uint8Array(people.length).fill(TOLD))
+      return { ...base, pass: 'tell', sides: { ...sides, folds }, model: kept, places }
+    }
     if (part.before.length === 0) return null
     return { ...base, pass: 'weigh', sides, properties: schema.profile.map((_, code) => code) }
   }
@@ -140,7 +138,17 @@ export function nextLikelihood(
   }
   if (part.pass === 'matrix' && plan.pass === 'matrix') {
     const { sides, counts, features, places, out } = plan
-    return { ...base, pass: 'step', sides, counts, features, places, out, rows: part.rows, fit: beginFit(features.length) }
+    return {
+      ...base,
+      pass: 'step',
+      sides,
+      counts,
+      features,
+      places,
+      out,
+      rows: part.rows,
+      fit: beginFit(features.length),
+    }
   }
   if (part.pass === 'step' && plan.pass === 'step') {
     const fit = goOn(plan.fit, part)
@@ -150,12 +158,14 @@ export function nextLikelihood(
   }
   if (part.pass === 'tell' && plan.pass === 'tell') {
     const { sides, model, places } = plan
-    return { ...base, pass: 'score', sides, places, model: { ...model, told: part.told } }
+    if (kept) return { ...base, pass: 'score', sides, places, model, since: part.told }
+    return { ...base, pass: 'score', sides, places, model: { ...model, told: part.told }, since: null }
   }
   if (part.pass === 'score' && plan.pass === 'score')
-    return { ...base, pass: 'place', sides: plan.sides, model: plan.model, scores: part.scores, order: null }
+    return { ...plan, pass: 'place', scores: part.scores, order: null }
   // Only to read people from: the picture needs nobody's place.
-  if (part.pass === 'place' && plan.pass === 'place' && context.wanted) return { ...plan, pass: 'read', order: part.order }
+  if (part.pass === 'place' && plan.pass === 'place' && context.wanted)
+    return { ...plan, pass: 'read', order: part.order }
   return null
 }
 
@@ -183,7 +193,10 @@ function outOf(
   }
 }
 
-function modelOf(plan: Extract<LikelihoodPlan, { pass: 'step' }>, { weights, lambda }: NonNullable<Fit['done']>): KeptModel {
+function modelOf(
+  plan: Extract<LikelihoodPlan, { pass: 'step' }>,
+  { weights, lambda }: NonNullable<Fit['done']>,
+): KeptModel {
   const { features, moments, counts, out } = plan
   return {
     cutOff: moments.cutOff!,

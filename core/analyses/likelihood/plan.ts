@@ -6,16 +6,34 @@ import type { Fault } from '../../questions/faults.js'
 import { dayTable, type DayTable } from '../../time/dayTable.js'
 import type { QueryContext } from '../analysis.js'
 import type { Feature, FeaturePlaces } from './features.js'
-import type { Fit } from './fit.js'
-import type { Gathered } from './gather.js'
 import { backOf, type LikelihoodQuestion } from './question.js'
-import type { KeptModel } from './model.js'
+import type { Counts, KeptModel, Out, Told } from './model.js'
+
+/** People as they were at a moment, a row each, and what they had done in the days before. */
+export interface Gathered {
+  /** by row: the workspace's number */
+  people: Uint32Array
+  /** by row: 1 = did it in the days after */
+  did: Uint8Array
+  /** by row: their first and their last event up to the moment, epoch ms */
+  first: Float64Array
+  last: Float64Array
+  /** of a row, what was done stands from `starts[row]` up to, not including, `starts[row + 1]` */
+  starts: Uint32Array
+  /** the place of the behaviour, how often, the last time in epoch ms, on how many local days */
+  place: Uint16Array
+  count: Uint32Array
+  latest: Float64Array
+  days: Uint16Array
+}
 
 /** What a first pass over people needs. */
 export interface GatherPlan {
   pass: 'gather'
   goal: PickPlan
   again: boolean
+  /** only people who did anything in the days before */
+  lately: boolean
   /** epoch ms; without a cut-off people are gathered as of now only */
   moments: { cutOff: number | null; until: number; now: number }
   backMs: number
@@ -46,6 +64,27 @@ export interface Sides {
   folds: Uint8Array[]
 }
 
+/** Weights on their way to the bottom. */
+export interface Descent {
+  /** the fold that is held out; null = none is */
+  fold: number | null
+  lambda: number
+  weights: Float64Array
+  /** where it came from, and how high that was: a step that leads up is halved */
+  from: { weights: Float64Array; value: number } | null
+  steps: number
+}
+
+/** First every fold by every strength, then all by the best. */
+export interface Fit {
+  descents: Descent[]
+  /** by strength: the log loss of all who were held out; adds up over the folds */
+  held: Float64Array
+  /** by fold: the place of the strength it is at; LAMBDAS.length = through */
+  at: number[]
+  done: { weights: Float64Array; lambda: number } | null
+}
+
 /** Passes over runs of the people gathered, over features, or of one piece of work. */
 export type LikelihoodPlan = LikelihoodBase &
   (
@@ -64,25 +103,16 @@ export type LikelihoodPlan = LikelihoodBase &
         fit: Fit
       }
     | { pass: 'tell'; sides: Sides; model: KeptModel; places: FeaturePlaces }
-    | { pass: 'score'; sides: Sides; model: KeptModel; places: FeaturePlaces }
-    | { pass: 'place' | 'read'; sides: Sides; model: KeptModel; scores: Float64Array[]; order: Float64Array | null }
+    | { pass: 'score'; sides: Sides; model: KeptModel; since: Told | null; places: FeaturePlaces }
+    | {
+        pass: 'place' | 'read'
+        sides: Sides
+        model: KeptModel
+        since: Told | null
+        scores: Float64Array[]
+        order: Float64Array | null
+      }
   )
-
-/** How many people there are to learn from, and to tell it of, and how many of them did it. */
-export interface Counts {
-  trained: number
-  trainedDid: number
-  told: number
-  toldDid: number
-}
-
-/** What is not looked at, and why. */
-export interface Out {
-  /** tells it nearly alone: the larger of its area under the curve and what is left of 1 */
-  leaks: { feature: Feature; auc: number }[]
-  /** profile properties of which so many people's first value came after the cut-off */
-  late: { property: string; people: number }[]
-}
 
 export const DAY = 86_400_000
 
@@ -92,7 +122,7 @@ export function planLikelihood(question: LikelihoodQuestion, context: QueryConte
   const backDays = backOf(question)
   const until = now
   const cutOff = now - question.days * DAY
-  const kept = context.model?.(question) ?? null
+  const kept = (context.model?.(question) ?? null) as KeptModel | null
   const places = new Map<string, number>()
   const placeOf = Int16Array.from(schema.types, ({ name }) => {
     const current = schema.currentName(name)
@@ -103,7 +133,9 @@ export function planLikelihood(question: LikelihoodQuestion, context: QueryConte
     pass: 'gather',
     goal: planPick(question.goal, compile, ['goal']),
     again: question.again === true,
-    moments: { cutOff: kept ? null : cutOff, until, now },
+    lately: question.lately === true,
+    // One that was trained before is told of those whose time has passed since.
+    moments: { cutOff: kept && kept.trainedAt > cutOff ? null : cutOff, until, now },
     ...{ backMs: backDays * DAY, backDays },
     days: dayTable(cutOff - backDays * DAY, now + 1, calendar),
     ...{ placeOf, behaviours: places.size, names: [...places.keys()], among },

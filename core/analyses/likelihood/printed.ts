@@ -4,7 +4,7 @@ import { after, chain, either, list, literal, map, maybe, optional, type Reader 
 import type { EventPick } from '../../questions/parts.js'
 import type { PeopleRef } from '../people.js'
 import type { LikelihoodMark } from './marks.js'
-import type { Kept, LikelihoodQuestion } from './question.js'
+import { USUAL_BACK, type Kept, type LikelihoodQuestion } from './question.js'
 
 /** "How likely is each person to do X in the next 14 days, also who did it before, from their last 60 days?" */
 export function likelihoods({ picked, among }: Parts): Reader<LikelihoodQuestion> {
@@ -21,18 +21,21 @@ export function likelihoods({ picked, among }: Parts): Reader<LikelihoodQuestion
     map(after('property ', quotedText), (property) => ({ property })),
   )
   return map(
-    chain<[EventPick, number, object, object, object, { among?: PeopleRef }, unknown]>(
+    chain<[EventPick, number, object, object, object, object, object, { among?: PeopleRef }, unknown]>(
       after('How likely is each person to do ', picked),
       after(' in ', days),
       map(maybe(literal(', also who did it before')), (found): object => (found ? { again: true } : {})),
       optional('back', after(', from ', back)),
+      map(maybe(literal(', only people seen in those days')), (found): object => (found ? { lately: true } : {})),
       optional('keep', after(', knowing ', list(kept, 'and'))),
+      map(maybe(literal(', trained anew by hand')), (found): object => (found ? { retrain: 'by hand' } : {})),
       among,
       maybe(literal('?')),
     ),
-    ([goal, next, again, before, keep, people]): LikelihoodQuestion => ({
-      ...{ kind: 'likelihood', goal, days: next, ...again, ...before, ...keep },
-      ...people,
+    ([goal, next, again, before, lately, keep, retrain, people]): LikelihoodQuestion => ({
+      ...{ kind: 'likelihood', goal, days: next, ...again },
+      ...('back' in before && before.back === USUAL_BACK ? {} : before),
+      ...{ ...lately, ...keep, ...retrain, ...people },
       show: { form: 'quality' },
     }),
   )

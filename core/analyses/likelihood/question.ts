@@ -17,7 +17,11 @@ export interface LikelihoodQuestion {
   back?: number | undefined
   /** people who had done it before count as well */
   again?: true | undefined
+  /** only people who did anything in the days that are looked at */
+  lately?: true | undefined
   keep?: Kept[] | undefined
+  /** a model that was trained is asked again until somebody has it trained anew; left out: for a day */
+  retrain?: 'by hand' | undefined
   among?: Among | undefined
   show: {
     form: LikelihoodForm

@@ -1,3 +1,4 @@
+import { own } from '../../names.js'
 import { unit } from '../../stats/unit.js'
 import type { Value } from '../../log/values.js'
 import type { TestEventLike } from '../reference.js'
@@ -24,10 +25,10 @@ interface Person {
 function peopleAt(events: readonly TestEventLike[], asked: ReferenceLikelihood, moment: number): Person[] {
   const { goal, days, back, again, profiles } = asked
   return [...new Set(events.map(({ person }) => person))].flatMap((id): Person[] => {
-    const own = events.filter(({ person }) => person === id)
-    const before = own.filter(({ time }) => time <= moment)
+    const theirs = events.filter(({ person }) => person === id)
+    const before = theirs.filter(({ time }) => time <= moment)
     if (before.length === 0 || (!again && before.some(({ event }) => event === goal))) return []
-    const did = own.some(({ event, time }) => event === goal && time > moment && time <= moment + days * DAY)
+    const did = theirs.some(({ event, time }) => event === goal && time > moment && time <= moment + days * DAY)
     const lately = before.filter(({ time }) => time > moment - back * DAY)
     const features = new Map<string, number>()
     for (const event of new Set(events.map((each) => each.event))) {
@@ -37,7 +38,7 @@ function peopleAt(events: readonly TestEventLike[], asked: ReferenceLikelihood, 
       features.set(`days ${event}`, Math.log(1 + new Set(times.map((time) => Math.floor(time / DAY))).size))
     }
     features.set('seen', Math.log(1 + (moment - Math.min(...before.map(({ time }) => time))) / DAY))
-    for (const [property, value] of Object.entries(profiles[id] ?? {}))
+    for (const [property, value] of Object.entries(own(profiles, id) ?? {}))
       for (const each of Array.isArray(value) ? value : [value])
         features.set(typeof each === 'number' ? `number ${property}` : `is ${property} ${each}`, Number(each) || 1)
     return [{ id, did, features }]
@@ -66,7 +67,7 @@ export function referenceLikelihood(events: readonly TestEventLike[], asked: Ref
     if (trained.filter(({ features }) => features.get(`count ${event}`)! > 0).length >= least)
       for (const of of ['count', 'last', 'days']) kept.add(`${of} ${event}`)
   kept.add('seen')
-  const has = (property: string) => (person: Person) => Object.hasOwn(asked.profiles[person.id] ?? {}, property)
+  const has = (property: string) => (person: Person) => Object.hasOwn(own(asked.profiles, person.id) ?? {}, property)
   for (const name of new Set(trained.flatMap(({ features }) => [...features.keys()])))
     if (name.startsWith('is ') && trained.filter(({ features }) => features.has(name)).length >= least) kept.add(name)
   for (const property of properties) {
@@ -77,9 +78,10 @@ export function referenceLikelihood(events: readonly TestEventLike[], asked: Ref
       for (const { features } of [...people, ...current])
         if (!features.has(`number ${property}`)) features.set(`number ${property}`, mean)
     }
-    const isText = trained.some(({ features }) => [...features.keys()].some((name) => name.startsWith(`is ${property} `)))
-    for (const person of [...people, ...current])
-      if (!has(property)(person)) person.features.set(`none ${property}`, 1)
+    const isText = trained.some(({ features }) =>
+      [...features.keys()].some((name) => name.startsWith(`is ${property} `)),
+    )
+    for (const person of [...people, ...current]) if (!has(property)(person)) person.features.set(`none ${property}`, 1)
     if (isText && trained.filter((person) => !has(property)(person)).length >= least) kept.add(`none ${property}`)
   }
   const measured = [...kept].flatMap((name) => {
@@ -88,9 +90,7 @@ export function referenceLikelihood(events: readonly TestEventLike[], asked: Ref
     const variance = values.reduce((sum, x) => sum + (x - mean) ** 2, 0) / values.length
     if (variance < 1e-12) return []
     const isNumber = !name.startsWith('is ') && !name.startsWith('none ')
-    const alone = aucOf(
-      trained.map(({ did }, i) => ({ did, score: values[i] })),
-    )
+    const alone = aucOf(trained.map(({ did }, i) => ({ did, score: values[i] })))
     if (Math.max(alone, 1 - alone) > 0.98) return []
     return [{ name, mean: isNumber ? mean : 0, deviation: isNumber ? Math.sqrt(variance) : 1 }]
   })
@@ -121,12 +121,15 @@ export function referenceLikelihood(events: readonly TestEventLike[], asked: Ref
   return {
     ...{ trained: trained.length, lambda },
     weights: new Map(measured.map(({ name }, i) => [name, weights[i]])),
-    auc: aucOf(people.filter((each) => !isTrained(each)).map((each) => ({ did: each.did, score: chance(rowOf(each), weights) }))),
+    auc: aucOf(
+      people.filter((each) => !isTrained(each)).map((each) => ({ did: each.did, score: chance(rowOf(each), weights) })),
+    ),
     scores: new Map(current.map((each) => [each.id, chance(rowOf(each), weights)])),
   }
 }
 
-const chance = (row: number[], weights: number[]) => 1 / (1 + Math.exp(-row.reduce((sum, x, j) => sum + x * weights[j], 0)))
+const chance = (row: number[], weights: number[]) =>
+  1 / (1 + Math.exp(-row.reduce((sum, x, j) => sum + x * weights[j], 0)))
 
 /** Of every pair of one who did it and one who did not. */
 function aucOf(people: { did: boolean; score: number }[]): number {

@@ -1,7 +1,7 @@
 import type { EventLog, ProfileColumn } from '../../log/log.js'
 import { slotAt } from '../../log/log.js'
 import type { FeaturePlaces, PropertyPlaces } from './features.js'
-import type { Gathered } from './gather.js'
+import type { Gathered } from './plan.js'
 
 const DAY = 86_400_000
 

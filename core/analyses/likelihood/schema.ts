@@ -24,7 +24,9 @@ export const likelihoodSchema: z.ZodType<LikelihoodQuestion> = z.strictObject({
   days: days.default(14),
   back: days.optional(),
   again: z.literal(true).optional(),
+  lately: z.literal(true).optional(),
   keep: z.array(keptSchema).min(1).max(100).optional(),
+  retrain: z.literal('by hand').optional(),
   among: amongSchema.optional(),
   show: z
     .strictObject({

@@ -1,5 +1,6 @@
 import { sharedFloat64, type EventLog, type PersonRange } from '../../log/log.js'
 import { compareIds } from '../../log/personIds.js'
+import type { Scored } from './model.js'
 import type { LikelihoodMark } from './marks.js'
 import type { LikelihoodPlan } from './plan.js'
 import { placesOf } from './slices.js'
@@ -27,14 +28,8 @@ export function score(log: EventLog, piece: number, plan: Pass<'score'>): ScoreP
 const BARS = 40
 
 /** Everyone there is now, the likeliest first. */
-export interface PlacePart {
+export interface PlacePart extends Scored {
   pass: 'place'
-  people: number
-  /** by percent of people, from the likeliest on, 0 to 100: what is expected of them, and the least likely one's chance */
-  expected: number[]
-  lowest: number[]
-  /** bars: from which chance on, up to which, how many people */
-  hill: { from: number; to: number; people: number }[]
   /** by person: their share of place from the likeliest on, −1 = they are not scored */
   order: Float64Array
 }

@@ -1,5 +1,4 @@
-import type { LikelihoodResult } from './finish.js'
-import type { KeptModel } from './model.js'
+import type { KeptModel, Scored } from './model.js'
 
 /** A part of the people there are now, from the likeliest on. */
 export interface Slice {
@@ -19,11 +18,7 @@ export interface Slice {
 export const placesOf = (percent: number, people: number): number => Math.floor((percent * people) / 100)
 
 /** The parts that cuts make of everybody. */
-export function slicesOf(
-  { people, expected, lowest }: NonNullable<LikelihoodResult['scored']>,
-  { told }: KeptModel,
-  cuts: readonly number[],
-): Slice[] {
+export function slicesOf({ people, expected, lowest }: Scored, { told }: KeptModel, cuts: readonly number[]): Slice[] {
   const edges = [0, ...cuts, 100]
   return edges.slice(1).map((to, i) => {
     const from = edges[i]

@@ -1,43 +1,13 @@
 import type { EventLog } from '../../log/log.js'
 import { compareIds } from '../../log/personIds.js'
 import { logistic } from '../../stats/logistic.js'
-import { wilson, type Interval } from '../../stats/proportion.js'
-import { auc, compareAucs, type Auc } from '../../stats/roc.js'
+import { wilson } from '../../stats/proportion.js'
+import { auc, compareAucs } from '../../stats/roc.js'
 import { cutOffOf, TOLD } from './columns.js'
-import type { Weighed } from './features.js'
-import type { Gathered } from './gather.js'
-import type { LikelihoodPlan } from './plan.js'
+import type { FeaturePlaces, Weighed } from './features.js'
+import type { Told } from './model.js'
+import type { Gathered, LikelihoodPlan } from './plan.js'
 import { rowReader, type ProfileMoment } from './rows.js'
-import type { FeaturePlaces } from './features.js'
-
-/** A tenth of the people it is told of, the likeliest first. */
-export interface Tenth {
-  people: number
-  did: number
-  /** mean of what was foretold */
-  foretold: number
-  happened: Interval | null
-  /** its rate ÷ the rate of all; null where nobody did it */
-  lift: number | null
-}
-
-/** How good a model is, told of people it was not trained on. */
-export interface Told {
-  people: number
-  did: number
-  /** null where all did it, or nobody */
-  auc: Auc | null
-  /** the same people ranked by their last activity only, and by how much the model is better */
-  byLast: { auc: Auc; better: Interval & { value: number; p: number | null } } | null
-  /** mean square of what was foretold less what happened; and of the rate of all in its place */
-  brier: number
-  brierOfRate: number
-  tenths: Tenth[]
-  /** by percent of people, from the likeliest on, 0 to 100: those of them who did it */
-  caught: number[]
-  /** by a value of a profile property that many have */
-  groups: { property: string; value: string | boolean; people: number; did: number; auc: Auc | null }[]
-}
 
 /** A value is told of by itself where it has so many people, and so many who did it and who did not. */
 const LEAST_GROUP = 100
