@@ -319,6 +319,15 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     },
   },
   {
+    id: 'who-buys-a-pass',
+    name: 'Who is likely to buy a pass',
+    description: 'Of those who have been seen lately. Whoever is likely is worth a word; the others are not.',
+    question: {
+      ...{ kind: 'likelihood', goal: did('Pass bought'), days: 45, again: true, lately: true },
+      show: { form: 'people' },
+    },
+  },
+  {
     id: 'riders-now',
     name: 'People riding each week',
     description: '',

@@ -24,7 +24,7 @@ import { makeCounters } from './watch/counters.js'
 
 export type { LiveEvent } from './doors/catalog.js'
 export type { CostsPreview } from './doors/costs.js'
-export type { ConversionRow, PersonRow, SessionRow } from './doors/people.js'
+export type { ConversionRow, PersonRow, SessionRow, StudyChance } from './doors/people.js'
 
 /** The one way to the server for pages and API: definitions in SQLite, and questions to the engine's thread. */
 export function openDowser(settings: Settings, logger: Logger = makeLogger('silent')) {

@@ -8,6 +8,7 @@ import { TakeBackButton } from '../catalog/TakeBack.js'
 import { useMend } from '../catalog/useMend.js'
 import { Sparkline } from '../charts/Sparkline.js'
 import { dowser, missing } from '../door/dowser.server.js'
+import { Chances } from '../people/Chances.js'
 import { valueText } from '../people/valueText.js'
 import { personAddress } from '../people/personAddress.js'
 import { peopleParams } from '../address/address.js'
@@ -108,6 +109,7 @@ export default function PersonPage({ loaderData }: Route.ComponentProps) {
               <p className="soft">No events in this time.</p>
             )}
           </section>
+          <Chances chances={person.chances} />
           <Ids person={person} />
         </aside>
         <section className="sheet">

@@ -469,6 +469,16 @@ test('what makes people stay is asked of where they begin', () => {
   const events = [...vocabulary.events, event('Signed up', 40, [])]
   const first = (text: string) => ask(text, { ...vocabulary, events })[0]!
   const start = { event: { names: ['Signed up'] } }
+  for (const [text, more] of [
+    ['who is likely to do pass bought', { days: 14 }],
+    ['how likely are riders to do pass bought in the next 30 days', { days: 30 }],
+    ['which riders are most likely to do pass bought again in the next month', { days: 30, again: true }],
+    ['predict who will do pass bought within the next 2 weeks', { days: 14 }],
+  ] as const)
+    expect([text, first(text)]).toMatchObject([
+      text,
+      { question: { kind: 'likelihood', goal: { event: { names: ['Pass bought'] } }, ...more }, unused: [] },
+    ])
   for (const text of ['what makes riders stay', 'what keeps people coming back', 'tipping point'])
     expect([text, first(text)]).toMatchObject([
       text,

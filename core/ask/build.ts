@@ -10,6 +10,7 @@ import type { Unit } from '../time/range.js'
 import { buildAttribution } from './buildAttribution.js'
 import { buildComing } from './buildComing.js'
 import { buildSessions } from './buildSessions.js'
+import { buildLikelihood } from './buildLikelihood.js'
 import { buildTipping } from './buildTipping.js'
 import { buildPaths } from './buildPaths.js'
 import type { EventChoices } from './choices.js'
@@ -45,6 +46,7 @@ export function build(
     const picks = picksOf(events, spans, where)
     return buildTipping(said, picks, begins())
   }
+  if (said.ofChance) return buildLikelihood(said.ofChance, picksOf(events, spans, where))
   if (said.ofCredit) {
     const picks = picksOf(events, spans, where)
     return buildAttribution(said, said.ofCredit, picks, groupsOf(said, splits), usualBy)

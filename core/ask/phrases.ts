@@ -46,6 +46,14 @@ export interface Said {
   way: 'forward' | 'backward' | 'between' | null
   ofSessions: SaidOfSessions | null
   ofCredit: SaidOfCredit | null
+  ofChance: SaidOfChance | null
+}
+
+/** What is asked of what people are likely to do. */
+export interface SaidOfChance {
+  /** within so many days */
+  days?: number
+  again?: true
 }
 
 /** What is asked of what brought people. */
@@ -326,9 +334,38 @@ const EARLY: Phrase[] = [
   ),
 ]
 
+/** Of what people are likely to do. */
+const CHANCE: Phrase[] = [
+  phrase(
+    'kind',
+    `(?:how likely (?:is|are|will)(?: each| every| our| the)?(?: ${ANYBODY})?|(?:who|which(?: of (?:the|our))? ${ANYBODY}) (?:(?:is|are|will be)(?: each| every| our| the)?(?: ${ANYBODY})? (?:most )?likely|(?:will|would) (?:most )?(?:likely|probably))|(?:the )?(?:likelihood|probability|chances?)(?: of| to| that)(?: each| every)?(?: ${ANYBODY})?|predict(?: who| which ${ANYBODY})?)(?: will| would)?(?: to)?(?: do)?(?: an?)?`,
+    (_match, said) => {
+      said.kind = 'likelihood'
+      said.ofChance = {}
+      return 'who is likely to'
+    },
+  ),
+  phrase(
+    'window',
+    `(?:in|within|over|during) (?:the )?(?:next|coming) (?:(${NUMBER}) )?(day|week|month)s?`,
+    ([, n, unit], said) => {
+      if (!said.ofChance) return null
+      const days = (n ? readNumber(n) : 1) * { day: 1, week: 7, month: 30 }[unit as 'day' | 'week' | 'month']
+      said.ofChance.days = days
+      return `in the next ${days} days`
+    },
+  ),
+  phrase('kind', 'again', (_match, said) => {
+    if (!said.ofChance) return null
+    said.ofChance.again = true
+    return 'also who did it before'
+  }),
+]
+
 /** Words that mean the same in every workspace, in the order they are tried. */
 const PHRASES: Phrase[] = [
   ...EARLY,
+  ...CHANCE,
   ...CREDIT,
   ...VISITS,
   ...WAYS,
@@ -450,6 +487,7 @@ export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDa
     ...{ kind: null, measure: null, days: null, range: null, every: null, compare: null, as: null, form: null },
     ...{ smooth: null, smoothUnit: null, keep: null, window: null, any: false, perPerson: false },
     ...{ first: false, at: null, period: null, state: null, way: null, ofSessions: null, ofCredit: null },
+    ofChance: null,
   }
   for (let index = 0; index < text.tokens.length; index++) {
     if (text.taken[index] || text.tokens[index]!.quoted) continue

@@ -11,6 +11,8 @@ import type {
   SessionsReply,
   ConversionsReply,
 } from '../engine/engine.worker.js'
+import type { QuestionOf } from '../../core/analyses/registry.js'
+import type { PersonChance } from '../engine/chances.js'
 import type { PersonEvents, PersonSession } from '../engine/lookups.js'
 import type { PersonProfile } from '../store/people.js'
 import type { Inside } from './inside.js'
@@ -30,6 +32,11 @@ export interface ConversionRow extends Omit<ListedConversion, 'person' | 'event'
   person: Pick<PersonRow, 'id' | 'anonymous'>
   /** id of its event */
   event: string
+}
+
+/** How likely a person is to do what a saved study asks. */
+export interface StudyChance extends Omit<PersonChance, 'question'> {
+  study: { id: string; name: string; question: QuestionOf<'likelihood'> }
 }
 
 /** Lists of people, and one person with their ids, events and sessions. */
@@ -60,6 +67,17 @@ export function peopleDoor({ stores, ask, threads, known }: Inside) {
     const person = await threads.ingest.ask<number | null>({ kind, id })
     await known()
     return person
+  }
+
+  /** What a person is likely to do, by saved studies of it that a model is kept of. */
+  async function chancesOf(person: number): Promise<StudyChance[]> {
+    const saved = stores.studies
+      .list()
+      .flatMap(({ id, name, question }) => (question.kind === 'likelihood' ? [{ id, name, question }] : []))
+    if (saved.length === 0) return []
+    const questions = saved.map(({ question }) => question)
+    const chances = await ask<PersonChance[]>({ kind: 'chances', person, questions })
+    return chances.map(({ question, ...chance }) => ({ ...chance, study: saved[question]! }))
   }
 
   return {
@@ -124,7 +142,8 @@ export function peopleDoor({ stores, ask, threads, known }: Inside) {
       const seen = all.page.flatMap(({ seq }) => events.seenWith(seq) ?? [])
       const ids = events.idsOf(person).map((id) => ({ ...id, ...useOf(id.id, seen), cutFrom: events.cutFrom(id.id) }))
       const rows = summary.page.flatMap((row) => (shown.has(row.seq) ? [{ ...row, event: shown.get(row.seq)! }] : []))
-      return { ...people.describe(person), ...summary, page: rows, ids, history: people.history(person) }
+      const chances = await chancesOf(person)
+      return { ...people.describe(person), ...summary, page: rows, ids, history: people.history(person), chances }
     },
 
     /**

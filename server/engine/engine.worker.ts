@@ -38,6 +38,7 @@ import { repliesOn, type Ping } from '../pool/serve.js'
 import type { ThreadLog, ThreadState } from '../pool/supervised.js'
 import { openDatabase } from '../store/database.js'
 import { seenKinds } from '../store/catalog.js'
+import { chancesOf } from './chances.js'
 import { modelShelf } from './models.js'
 import { readIds, readLate } from './peopleIds.js'
 import { costStore } from '../store/costs.js'
@@ -64,6 +65,7 @@ export type EngineRequest =
   | { kind: 'listed conversions'; ref: StudyPeople; offset: number; limit: number }
   | { kind: 'summaries'; people: readonly number[] }
   | { kind: 'moment'; ref: PeopleRef; person: number }
+  | { kind: 'chances'; person: number; questions: readonly QuestionOf<'likelihood'>[] }
   | { kind: 'neighbours'; ref: PeopleRef; person: number; sort?: PeopleSort }
   | { kind: 'catalog' }
   | { kind: 'catalog detail' }
@@ -473,6 +475,11 @@ async function answer(call: number, request: EngineRequest): Promise<unknown> {
       const { ref, person } = request
       const now = moment(keeper.current)
       return withBase(call, '', (base) => momentOf(ref, person, base), keeper.current, now)
+    }
+    case 'chances': {
+      const { person, questions } = request
+      const now = moment(keeper.current)
+      return withBase(call, '', (base) => chancesOf(person, questions, base), keeper.current, now)
     }
     case 'neighbours':
       return neighbours(call, request)

@@ -10,14 +10,12 @@ import type { Props } from './props.js'
 
 const SHOWN = 15
 
-/** What weighs most, for and against, and what is not looked at. */
-export function FeatureRows({ question, words, edit, model }: Props & { model: KeptModel }) {
+/** What weighs most, for and against. */
+export function FeatureRows({ words, model }: Props & { model: KeptModel }) {
   const [all, setAll] = useState(false)
   const ranked = heaviest(model)
   const shown = all ? ranked : ranked.slice(0, SHOWN)
   const most = Math.max(1e-9, ...ranked.map(({ pull }) => Math.abs(pull)))
-  const keep = (kept: Kept) => edit?.({ ...question, keep: [...(question.keep ?? []), kept] })
-  const { leaks, late } = model.out
   return (
     <div className="features">
       <FigureTable
@@ -61,40 +59,43 @@ export function FeatureRows({ question, words, edit, model }: Props & { model: K
       <p className="hint">
         Right: the more of it, the likelier; left: the less likely. Those that go together share their weight.
       </p>
-      {(leaks.length > 0 || late.length > 0) && (
-        <ul className="left-out">
-          {leaks.map(({ feature, auc }) => {
-            const name =
-              'event' in feature
-                ? { event: feature.event }
-                : 'property' in feature
-                  ? { property: feature.property }
-                  : null
-            return (
-              <li key={featureWords(feature, words)}>
-                <strong>{capital(featureWords(feature, words))}</strong> is left out: alone it puts{' '}
-                {formatPercent(auc, 1)} of pairs in the right order, so that it may know what came after.{' '}
-                {edit && name && (
-                  <button type="button" className="addition" onClick={() => keep(name)}>
-                    Look at it all the same
-                  </button>
-                )}
-              </li>
-            )
-          })}
-          {late.map(({ property, people }) => (
-            <li key={property}>
-              <strong>{propertyWords({ of: 'person', name: property }, words)}</strong> of{' '}
-              {countOf(people, 'person', 'people')} came after the cut-off without a time of its own.{' '}
-              {edit && (
-                <button type="button" className="addition" onClick={() => keep({ property })}>
-                  Look at it all the same
-                </button>
-              )}
-            </li>
-          ))}
-        </ul>
-      )}
     </div>
+  )
+}
+
+/** What is not looked at, as it may know what came after, with the way to look at it all the same. */
+export function LeftOut({ question, words, edit, model }: Props & { model: KeptModel }) {
+  const { leaks, late } = model.out
+  const keep = (kept: Kept) => edit?.({ ...question, keep: [...(question.keep ?? []), kept] })
+  if (leaks.length + late.length === 0) return <p className="soft pad">Nothing had to be left out.</p>
+  return (
+    <ul className="left-out">
+      {leaks.map(({ feature, auc }) => {
+        const name =
+          'event' in feature ? { event: feature.event } : 'property' in feature ? { property: feature.property } : null
+        return (
+          <li key={featureWords(feature, words)}>
+            <strong>{capital(featureWords(feature, words))}</strong> is left out: alone it puts {formatPercent(auc, 1)}{' '}
+            of pairs in the right order, so that it may know what came after.{' '}
+            {edit && name && (
+              <button type="button" className="addition" onClick={() => keep(name)}>
+                Look at it all the same
+              </button>
+            )}
+          </li>
+        )
+      })}
+      {late.map(({ property, people }) => (
+        <li key={property}>
+          <strong>{propertyWords({ of: 'person', name: property }, words)}</strong> of{' '}
+          {countOf(people, 'person', 'people')} came after the cut-off without a time of its own.{' '}
+          {edit && (
+            <button type="button" className="addition" onClick={() => keep({ property })}>
+              Look at it all the same
+            </button>
+          )}
+        </li>
+      ))}
+    </ul>
   )
 }

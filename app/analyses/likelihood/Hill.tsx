@@ -2,7 +2,7 @@ import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
 import type { KeptModel } from '../../../core/analyses/likelihood/model.js'
 import { cutsOf, MOST_CUTS } from '../../../core/analyses/likelihood/question.js'
 import { slicesOf } from '../../../core/analyses/likelihood/slices.js'
-import { partWords } from '../../../core/analyses/likelihood/words.js'
+import { chanceWords, partWords } from '../../../core/analyses/likelihood/words.js'
 import { hasMark } from '../../../core/questions/marks.js'
 import { capital, countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
 import type { Props } from './props.js'
@@ -12,7 +12,6 @@ const HIGH = 210
 const FOOT = 26
 const TICKS = [0.0001, 0.001, 0.01, 0.03, 0.1, 0.3, 0.5, 0.7, 0.9, 0.97, 0.99, 0.999]
 
-const percent = (share: number) => formatPercent(share, share < 0.001 ? 3 : share < 0.1 ? 1 : 0)
 const oddsOf = (chance: number) => Math.log(chance / (1 - chance))
 
 /** Everyone by their likelihood, as a hill, with cuts that are dragged or moved by keys. */
@@ -86,20 +85,20 @@ export function Hill(props: Props & { scored: NonNullable<Props['result']['score
               width={Math.max(1, right - left - 1)}
               height={high1}
             >
-              <title>{`${countOf(people, 'person', 'people')}: ${percent(from)} to ${percent(to)}`}</title>
+              <title>{`${countOf(people, 'person', 'people')}: ${chanceWords(from)} to ${chanceWords(to)}`}</title>
             </rect>
           )
         })}
         <line className="foot" x1="0" x2={WIDE} y1={HIGH} y2={HIGH} />
         {TICKS.filter((tick) => oddsOf(tick) > low + span * 0.03 && oddsOf(tick) < high - span * 0.03).map((tick) => (
           <text key={tick} x={x(tick)} y={HIGH + 17} textAnchor="middle">
-            {percent(tick)}
+            {chanceWords(tick)}
           </text>
         ))}
         {cuts.map((cut, i) => {
           const at = x(lowest[cut])
           const isRight = at > WIDE * 0.75
-          const said = `${capital(partWords({ from: 0, to: cut }))}: from ${percent(lowest[cut])} on`
+          const said = `${capital(partWords({ from: 0, to: cut }))}: from ${chanceWords(lowest[cut])} on`
           return (
             <g
               key={i}

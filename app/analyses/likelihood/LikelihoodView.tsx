@@ -8,7 +8,7 @@ import { countOf, formatMoment, formatNumber, formatPercent, MISSING } from '../
 import type { Words } from '../../../core/words/words.js'
 import { Segmented } from '../../ui/Segmented.js'
 import type { KindView } from '../view.js'
-import { FeatureRows } from './FeatureRows.js'
+import { FeatureRows, LeftOut } from './FeatureRows.js'
 import { Hill } from './Hill.js'
 import './likelihood.css'
 import type { Props } from './props.js'
@@ -128,7 +128,7 @@ function Numbers(props: Props) {
     case 'people':
       return <SliceRows {...props} scored={scored} model={model} />
     case 'features':
-      return null
+      return <LeftOut {...props} model={model} />
   }
 }
 

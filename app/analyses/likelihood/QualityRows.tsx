@@ -2,14 +2,13 @@ import type { LikelihoodMark } from '../../../core/analyses/likelihood/marks.js'
 import type { KeptModel, Tenth, Told } from '../../../core/analyses/likelihood/model.js'
 import { cutsOf } from '../../../core/analyses/likelihood/question.js'
 import { slicesOf } from '../../../core/analyses/likelihood/slices.js'
-import { partWords } from '../../../core/analyses/likelihood/words.js'
+import { chanceWords, partWords } from '../../../core/analyses/likelihood/words.js'
 import { capital, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import { groupWords, propertyWords } from '../../../core/words/words.js'
 import { FigureTable } from '../../ui/FigureTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import type { Props } from './props.js'
 
-const percent = (share: number) => formatPercent(share, share === 0 ? 0 : share < 0.001 ? 3 : share < 0.1 ? 1 : 0)
 const nameOf = (place: number) =>
   place === 0 ? 'The likeliest tenth' : place === 9 ? 'The least likely tenth' : `Tenth ${place + 1}`
 
@@ -30,7 +29,7 @@ export function TenthBars({ tenths, people }: { tenths: readonly Tenth[]; people
           title={
             own === 0
               ? undefined
-              : `${formatNumber(did)} of ${formatNumber(own)}, ${percent(did / own)}${happened ? ` (95 %: ${percent(happened.low)} to ${percent(happened.high)})` : ''}; foretold: ${percent(foretold)}`
+              : `${formatNumber(did)} of ${formatNumber(own)}, ${chanceWords(did / own)}${happened ? ` (95 %: ${chanceWords(happened.low)} to ${chanceWords(happened.high)})` : ''}; foretold: ${chanceWords(foretold)}`
           }
         >
           <span className="tenth-name">{nameOf(place)}</span>
@@ -43,7 +42,7 @@ export function TenthBars({ tenths, people }: { tenths: readonly Tenth[]; people
               </>
             )}
           </span>
-          <span className="number">{own > 0 ? percent(did / own) : MISSING}</span>
+          <span className="number">{own > 0 ? chanceWords(did / own) : MISSING}</span>
         </div>
       ))}
     </figure>
@@ -69,11 +68,11 @@ export function TenthRows({ tenths }: { tenths: readonly Tenth[] }) {
           <th scope="row">{nameOf(place)}</th>
           <td className="number">{formatNumber(people)}</td>
           <td className="number">{formatNumber(did)}</td>
-          <td className="number">{people > 0 ? percent(did / people) : MISSING}</td>
+          <td className="number">{people > 0 ? chanceWords(did / people) : MISSING}</td>
           <td className="number no-wrap">
-            {happened ? `${percent(happened.low)} to ${percent(happened.high)}` : MISSING}
+            {happened ? `${chanceWords(happened.low)} to ${chanceWords(happened.high)}` : MISSING}
           </td>
-          <td className="number">{people > 0 ? percent(foretold) : MISSING}</td>
+          <td className="number">{people > 0 ? chanceWords(foretold) : MISSING}</td>
           <td className="number">{lift === null ? MISSING : `${lift.toFixed(1)} ×`}</td>
         </tr>
       ))}
@@ -134,7 +133,7 @@ export function SliceRows(props: Props & { scored: NonNullable<Props['result']['
               {formatNumber(people)}
             </PeopleCell>
             <td className="number">{formatNumber(Math.round(expected * 10) / 10)}</td>
-            <td className="number">{percent(lowest)}</td>
+            <td className="number">{chanceWords(lowest)}</td>
             <td className="number">{caught === null ? MISSING : formatPercent(caught, 0)}</td>
           </tr>
         )

@@ -18,7 +18,7 @@ export const likelihood = shownKind<LikelihoodQuestion, LikelihoodMark, Likeliho
   additions: ({ goal, again, back, lately, keep, retrain }) => [
     ...(goal.where ? [] : [{ token: 'where', label: '+ only where…' }]),
     ...(lately ? [] : [{ token: 'lately', label: '+ only seen lately' }]),
-    ...(back === undefined && !lately ? [{ token: 'back', label: '+ from their last…' }] : []),
+    ...(back === undefined ? [{ token: 'back', label: '+ from their last…' }] : []),
     ...(again ? [] : [{ token: 'again', label: '+ who did it before too' }]),
     ...(keep ? [] : [{ token: 'keep', label: '+ knowing also…' }]),
     ...(retrain ? [] : [{ token: 'retrain', label: '+ trained by hand' }]),

@@ -46,7 +46,7 @@ export function piecesOf(plan: LikelihoodPlan): number | null {
     case 'step':
       return plan.sides.before.length
     case 'apart':
-      return Math.min(GROUPS, plan.places.size)
+      return Math.max(1, Math.min(GROUPS, plan.places.size))
     case 'score':
       return plan.sides.now.length
     case 'tell':
@@ -188,7 +188,8 @@ function outOf(
       .sort((a, b) => b.auc - a.auc),
     late: [...late].flatMap(([code, people]) => {
       const many = sides.before.reduce((n, rows) => n + rows.people.filter((person) => people[person] === 1).length, 0)
-      return many > 0 ? [{ property: schema.profile[code].name, people: many }] : []
+      // Dates are not looked at anyway.
+      return many > 0 && !schema.profile[code].dated ? [{ property: schema.profile[code].name, people: many }] : []
     }),
   }
 }

@@ -26,7 +26,15 @@ export function likelihoods({ picked, among }: Parts): Reader<LikelihoodQuestion
       after(' in ', days),
       map(maybe(literal(', also who did it before')), (found): object => (found ? { again: true } : {})),
       optional('back', after(', from ', back)),
-      map(maybe(literal(', only people seen in those days')), (found): object => (found ? { lately: true } : {})),
+      map(
+        maybe(
+          either(
+            literal(', only people seen in those days'),
+            literal(`, only people seen in the ${USUAL_BACK} days before`),
+          ),
+        ),
+        (found): object => (found ? { lately: true } : {}),
+      ),
       optional('keep', after(', knowing ', list(kept, 'and'))),
       map(maybe(literal(', trained anew by hand')), (found): object => (found ? { retrain: 'by hand' } : {})),
       among,
@@ -34,8 +42,7 @@ export function likelihoods({ picked, among }: Parts): Reader<LikelihoodQuestion
     ),
     ([goal, next, again, before, lately, keep, retrain, people]): LikelihoodQuestion => ({
       ...{ kind: 'likelihood', goal, days: next, ...again },
-      ...('back' in before && before.back === USUAL_BACK ? {} : before),
-      ...{ ...lately, ...keep, ...retrain, ...people },
+      ...{ ...before, ...lately, ...keep, ...retrain, ...people },
       show: { form: 'quality' },
     }),
   )

@@ -3,7 +3,7 @@ import type { Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
 import { pickParts } from '../pickParts.js'
 import type { LikelihoodQuestion } from './question.js'
-import { backWords, daysWords, keptWords } from './words.js'
+import { backWords, daysWords, keptWords, latelyWords } from './words.js'
 
 /** "How likely is each person to do X in the next 14 days, from their last 60 days, among …?" */
 export function likelihoodSentence(question: LikelihoodQuestion, words: Words): SentencePart[] {
@@ -16,14 +16,11 @@ export function likelihoodSentence(question: LikelihoodQuestion, words: Words): 
     ...(again
       ? [{ text: ', ' }, { text: 'also who did it before', token: 'again', tone: 'water' as const, path: 'again' }]
       : []),
-    ...(back === undefined && !lately
+    ...(back === undefined
       ? []
       : [{ text: ', from ' }, { text: backWords(back), token: 'back', tone: 'hazel' as const, path: 'back' }]),
     ...(lately
-      ? [
-          { text: ', ' },
-          { text: 'only people seen in those days', token: 'lately', tone: 'water' as const, path: 'lately' },
-        ]
+      ? [{ text: ', ' }, { text: latelyWords(question), token: 'lately', tone: 'water' as const, path: 'lately' }]
       : []),
     ...(keep
       ? [{ text: ', knowing ' }, { text: keptWords(keep, words), token: 'keep', tone: 'water' as const, path: 'keep' }]

@@ -1,5 +1,5 @@
 import { quoted } from '../../words/exact.js'
-import { countOf, joinWords } from '../../words/format.js'
+import { countOf, formatPercent, joinWords } from '../../words/format.js'
 import { eventWords, filterWords, groupWords, propertyWords, type Words } from '../../words/words.js'
 import type { FeatureOf } from './features.js'
 import type { LikelihoodMark } from './marks.js'
@@ -7,6 +7,15 @@ import { USUAL_BACK, type Kept, type LikelihoodQuestion } from './question.js'
 
 export const daysWords = (days: number): string => (days === 1 ? 'the next day' : `the next ${days} days`)
 export const backWords = (back: number = USUAL_BACK): string => `their last ${countOf(back, 'day', 'days')}`
+
+export const latelyWords = ({ back }: Pick<LikelihoodQuestion, 'back'>): string =>
+  back === undefined ? `only people seen in the ${USUAL_BACK} days before` : 'only people seen in those days'
+
+/** A likelihood, as far as it can be told apart from none. */
+export function chanceWords(chance: number): string {
+  if (chance > 0 && chance < 0.000005) return 'under 0.001\u202f%'
+  return formatPercent(chance, chance === 0 ? 0 : chance < 0.001 ? 3 : chance < 0.1 ? 1 : 0)
+}
 
 /** What is foretold, after "do": `Pass bought where Plan is Annual in the next 14 days`. */
 export function goalWords({ goal, days }: Pick<LikelihoodQuestion, 'goal' | 'days'>, words: Words): string {
