@@ -5,7 +5,7 @@ import type { EventLog } from '../core/log/log.js'
 import { makeReady, MadeCache, type MadeBase } from '../core/made/columns.js'
 import { Profiles } from '../core/log/profiles.js'
 import { NOTHING_MENDED, type Mending } from '../core/made/definitions.js'
-import { personIds } from '../core/log/personIds.js'
+import { packingIds } from '../core/log/personIds.js'
 import { LogSchema } from '../core/log/schema.js'
 import { Staging } from '../core/log/staging.js'
 import type { Value } from '../core/log/values.js'
@@ -166,7 +166,7 @@ export function rangesOf({ log }: TestLog, { cuts = [] }: Asked) {
 export function scanAll(test: TestLog, question: Question, asked: Asked, marks: readonly AnyMark[] | null = null) {
   const { now = NOW, calendar = UTC, among = null, sides, costs, late, model } = asked
   const analysis = analysisOf(question.kind)
-  const ids = personIds([undefined, ...test.people])
+  const ids = atOnce(packingIds([undefined, ...test.people]))
   const context: QueryContext = { schema: test.schema, calendar, now, among, sides, costs, ids, late, model }
   const all = analysis.ofAnything ? [{ event: { activity: true } }] : []
   atOnce(makeReady([question, ...all], madeBase(test, { now, calendar }), new MadeCache()))

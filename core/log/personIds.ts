@@ -1,3 +1,4 @@
+import { STEP, type Steps } from '../steps.js'
 import { sharedUint16, sharedUint32 } from './log.js'
 
 /** What people are called by whoever sends their events: the UTF-16 code units of each, one after the other. */
@@ -8,13 +9,18 @@ export interface PersonIds {
 }
 
 /** @param ids by the workspace's number; undefined = that number is nobody's */
-export function personIds(ids: readonly (string | undefined)[]): PersonIds {
+export function* packingIds(ids: readonly (string | undefined)[]): Steps<PersonIds> {
   const starts = sharedUint32(ids.length + 1)
-  ids.forEach((id, person) => (starts[person + 1] = starts[person] + (id?.length ?? 0)))
+  for (let person = 0; person < ids.length; person++) {
+    starts[person + 1] = starts[person] + (ids[person]?.length ?? 0)
+    if (person % STEP === 0) yield
+  }
   const text = sharedUint16(starts[ids.length])
-  ids.forEach((id, person) => {
-    for (let i = 0; i < (id?.length ?? 0); i++) text[starts[person] + i] = id!.charCodeAt(i)
-  })
+  for (let person = 0; person < ids.length; person++) {
+    const id = ids[person]
+    for (let i = 0; id && i < id.length; i++) text[starts[person] + i] = id.charCodeAt(i)
+    if (person % STEP === 0) yield
+  }
   return { text, starts }
 }
 

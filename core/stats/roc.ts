@@ -1,4 +1,5 @@
 import { twoSidedP, Z95, type Interval } from './proportion.js'
+import { firstMore, firstNotLess } from './ranked.js'
 
 /** How well a score tells two sorts of people apart: how often, of one of each, the one who did it has the higher score. */
 export interface Auc extends Interval {
@@ -38,15 +39,8 @@ function placed(scores: Float64Array, did: Uint8Array): Placed | null {
 
 /** Ranks from 1; equal ones have the middle of theirs. */
 function midranks(scores: Float64Array): Float64Array {
-  const order = Uint32Array.from(scores.keys()).sort((a, b) => scores[a] - scores[b])
-  const ranks = new Float64Array(scores.length)
-  for (let from = 0; from < order.length;) {
-    let to = from + 1
-    while (to < order.length && scores[order[to]] === scores[order[from]]) to++
-    for (let i = from; i < to; i++) ranks[order[i]] = (from + to + 1) / 2
-    from = to
-  }
-  return ranks
+  const sorted = Float64Array.from(scores).sort()
+  return scores.map((score) => (firstNotLess(sorted, score) + firstMore(sorted, score) + 1) / 2)
 }
 
 function covariance(a: Float64Array, b: Float64Array): number {
@@ -105,26 +99,13 @@ export function compareAucs(
  * @returns null where all did it, or nobody
  */
 export function sparseAuc(values: Float64Array, did: Uint8Array, rest: number, restDid: number): number | null {
-  const order = Uint32Array.from(values.keys()).sort((a, b) => values[a] - values[b])
-  let [below, above, higher] = [0, 0, 0]
-  /** takes people of one value: how many did it, how many did not */
-  const take = (yes: number, no: number) => {
-    higher += yes * (below + no / 2)
-    below += no
-    above += yes
-  }
-  let isRestIn = false
-  for (let from = 0; from < order.length;) {
-    const value = values[order[from]]
-    if (value > 0 && !isRestIn) {
-      take(restDid, rest - restDid)
-      isRestIn = true
-    }
-    let [to, yes] = [from, 0]
-    for (; to < order.length && values[order[to]] === value; to++) yes += did[order[to]]
-    take(yes, to - from - yes)
-    from = to
-  }
-  if (!isRestIn) take(restDid, rest - restDid)
-  return above > 0 && below > 0 ? higher / (above * below) : null
+  const restNot = rest - restDid
+  const lows = values.filter((_, i) => did[i] === 0).sort()
+  const highs = values.filter((_, i) => did[i] === 1)
+  const [yes, no] = [highs.length + restDid, lows.length + restNot]
+  if (yes === 0 || no === 0) return null
+  const below = firstNotLess(lows, 0)
+  let won = restDid * (below + restNot / 2)
+  for (const value of highs) won += (firstNotLess(lows, value) + firstMore(lows, value)) / 2 + (value > 0 ? restNot : 0)
+  return won / (yes * no)
 }

@@ -1,7 +1,7 @@
 import { sharedUint8 } from '../../core/log/log.js'
-import { personIds, type PersonIds } from '../../core/log/personIds.js'
+import { packingIds, type PersonIds } from '../../core/log/personIds.js'
 import type { Schema } from '../../core/log/schema.js'
-import type { Steps } from '../../core/steps.js'
+import { STEP, type Steps } from '../../core/steps.js'
 import type { Db } from '../store/database.js'
 
 /** Rows that are read at once. */
@@ -29,7 +29,11 @@ export function* readIds(db: Db, people: number, personOf: (id: number) => numbe
     last = rows.at(-1)!.id
     yield
   }
-  return personIds(Array.from({ length: people }, (_, person) => known[person] ?? anonymous[person]))
+  for (let person = 0; person < people; person++) {
+    known[person] ??= anonymous[person]
+    if (person % STEP === 0) yield
+  }
+  return yield* packingIds(known)
 }
 
 interface WriteRow {

@@ -335,8 +335,13 @@ function worked(snapshot: Snapshot, pieces: number | null): ScanWork {
 async function namesOf(question: Question, base: QueryBase): Promise<Pick<QueryContext, 'ids' | 'late'>> {
   const wanted = analysisOf(question.kind).wantsIds?.(question, base.now)
   if (!wanted) return {}
-  const { snapshot } = base
-  return { ids: await base.idsOf(snapshot), late: await base.lateOf(snapshot, wanted.cameAfter) }
+  const { snapshot, models, now } = base
+  const ids = await base.idsOf(snapshot)
+  const kept = models.of(question, now)
+  // A model that was trained lately looks at nobody as they were before.
+  return kept && kept.trainedAt > wanted.cameAfter
+    ? { ids }
+    : { ids, late: await base.lateOf(snapshot, wanted.cameAfter) }
 }
 
 function rulesOf(used: ReadonlyMap<string, SavedSegment>): Rule[] {

@@ -18,6 +18,8 @@ type ScanJob = Omit<Extract<ScanRequest, { kind: 'scan' }>, 'kind'> & {
   logs: EventLog[]
   scanner: Scanner
   parts: [number, unknown][]
+  /** ms that this thread has worked on it, counted from that of whoever had least when it came */
+  spentMs: number
 }
 const jobs: ScanJob[] = []
 const collect = collector()
@@ -54,19 +56,31 @@ function answer(request: Exclude<ScanRequest, { kind: 'scan' }>): unknown {
 function begin(call: number, request: Extract<ScanRequest, { kind: 'scan' }>): void {
   const logs = versions.get(request.version)
   if (!logs) throw new Error(`version ${request.version} of the log is not installed`)
-  jobs.push({ ...request, call, logs, scanner: scannerOf(request.analysis), parts: [] })
+  jobs.push({ ...request, call, logs, scanner: scannerOf(request.analysis), parts: [], spentMs: leastSpent() })
   if (jobs.length === 1) setImmediate(work)
 }
 
+const leastSpent = () => (jobs.length > 0 ? Math.min(...jobs.map(({ spentMs }) => spentMs)) : 0)
+
 /**
- * Takes a chunk of the next question, whichever thread is free first, then one of the question after it: a short question
- * does not wait until a long one is done.
+ * Takes a chunk of the question that had least of this thread's time: a short question does not wait until a long one is
+ * done, however large the long one's chunks are.
  */
 function work(): void {
-  const job = jobs.shift()
+  const least = leastSpent()
+  const [job] = jobs.splice(
+    Math.max(
+      0,
+      jobs.findIndex(({ spentMs }) => spentMs === least),
+    ),
+    1,
+  )
   if (!job) return
+  const started = performance.now()
   try {
-    if (chunkOf(job)) jobs.push(job)
+    // Pieces of work that a question goes over for long give way to those who ask in between.
+    const counts = job.chunks[0]?.weight === undefined ? 1 : 2
+    if (chunkOf(job)) jobs.push({ ...job, spentMs: job.spentMs + counts * (performance.now() - started) })
     else replies.answer(job.call, job.parts)
   } catch (error) {
     replies.fail(job.call, error)

@@ -95,7 +95,8 @@ export function mergeWeighed(a: WeighPart, b: WeighPart): WeighPart {
     did: a.did.map((n, place) => n + b.did[place]),
     properties: a.properties.map((own, i) => {
       const other = b.properties[i]
-      const codes = new Map(own.codes)
+      // There may be a value for each person: what was merged so far is not copied for every piece.
+      const { codes } = own
       for (const [code, n] of other.codes) codes.set(code, (codes.get(code) ?? 0) + n)
       return { codes, numbers: own.numbers + other.numbers, sum: own.sum + other.sum, late: own.late + other.late }
     }),
@@ -120,8 +121,7 @@ export function featuresOf(part: WeighPart, plan: Pass<'weigh'>, schema: Schema)
     const { codes, numbers, sum } = part.properties[i]
     const people = new Map<string | boolean, number>()
     for (const [value, n] of codes)
-      for (const element of elementsOf(dictionary.values[value] ?? undefined))
-        people.set(element, (people.get(element) ?? 0) + n)
+      for (const element of elementsOf(dictionary.values[value])) people.set(element, (people.get(element) ?? 0) + n)
     const values = [...people].filter(([, n]) => n >= least).map(([value]) => value)
     values.sort((a, b) => (String(a) < String(b) ? -1 : String(a) > String(b) ? 1 : 0))
     const none = people.size > 0 && (codes.get(0) ?? 0) >= least && (codes.get(0) ?? 0) > 0
@@ -144,7 +144,7 @@ export function placesOf(features: readonly Feature[], names: readonly string[],
     const code = schema.profileCode(name)
     if (code === undefined) return null
     let found = properties.get(code)
-    if (!found) properties.set(code, (found = { code, ofCode: [], number: -1, usual: 0, of: new Map() }))
+    if (!found) properties.set(code, (found = { ...nowhere(code), of: new Map() }))
     return found
   }
   features.forEach((feature, column) => {
@@ -161,16 +161,26 @@ export function placesOf(features: readonly Feature[], names: readonly string[],
   })
   return {
     ...{ behaviours, seen, size: features.length },
-    properties: [...properties.values()].map(({ of, ...own }) => ({
-      ...own,
-      ofCode: schema.profile[own.code].dictionary.values.map((value) =>
-        value === null
-          ? [of.get(null) ?? -1].filter((column) => column >= 0)
-          : elementsOf(value).flatMap((element) => of.get(element) ?? []),
-      ),
-    })),
+    properties: [...properties.values()].map(({ of, ...own }) => {
+      const { values, elements } = schema.profile[own.code].dictionary
+      const columnOf = (value: string | boolean | null) => of.get(value) ?? -1
+      const ofList = [...elements.keys()].flatMap((code): [number, number[]][] => {
+        const columns = elementsOf(values[code])
+          .map(columnOf)
+          .filter((column) => column >= 0)
+        return columns.length > 0 ? [[code, columns]] : []
+      })
+      const ofCode = Int32Array.from(values, (value) =>
+        value !== null && typeof value === 'object' ? -1 : columnOf(value),
+      )
+      return { ...own, ofCode, ofList: new Map(ofList) }
+    }),
   }
 }
+
+const nowhere = (code: number): PropertyPlaces => ({
+  ...{ code, ofCode: new Int32Array(0), ofList: new Map(), number: -1, usual: 0 },
+})
 
 /** Sums of what rows trained on have, by column, and of its squares. Joins by adding. */
 export interface SpreadPart {
@@ -227,17 +237,34 @@ export interface ApartPart {
   aucs: { column: number; auc: number }[]
 }
 
-/** Of the columns of one behaviour or property, which are read in one go. */
+/** Where some of the columns are found. */
+function only(
+  { behaviours, seen, properties, size }: FeaturePlaces,
+  isOwn: (column: number) => boolean,
+): FeaturePlaces {
+  return {
+    behaviours: behaviours.map((column) => (isOwn(column) ? column : -1)),
+    ...{ seen: isOwn(seen) ? seen : -1, size },
+    properties: properties.flatMap((property) => {
+      const ofCode = property.ofCode.map((column) => (isOwn(column) ? column : -1))
+      const ofList = new Map([...property.ofList].map(([code, columns]) => [code, columns.filter(isOwn)]))
+      const number = isOwn(property.number) ? property.number : -1
+      return [{ ...property, ofCode, ofList, number }]
+    }),
+  }
+}
+
+/** Of the columns of some behaviours and properties. */
 export function apart(log: EventLog, group: number, groups: number, plan: Pass<'spread' | 'apart'>): ApartPart {
-  const { sides, counts, places } = plan
+  const { sides, counts } = plan
   const wanted: { values: number[]; did: number[] }[] = []
-  for (let column = group; column < places.size; column += groups) wanted[column] = { values: [], did: [] }
+  const isOwn = (column: number) => column >= 0 && Math.floor(column / 3) % groups === group
+  for (let column = 0; column < plan.places.size; column++) if (isOwn(column)) wanted[column] = { values: [], did: [] }
+  const own = { ...plan, places: only(plan.places, isOwn) }
   sides.before.forEach(({ did }, piece) => {
-    eachTrained(log, piece, plan, (row, column, value) => {
-      const own = wanted[column]
-      if (!own) return
-      own.values.push(value)
-      own.did.push(did[row])
+    eachTrained(log, piece, own, (row, column, value) => {
+      wanted[column].values.push(value)
+      wanted[column].did.push(did[row])
     })
   })
   const aucs = wanted.flatMap((own, column) => {

@@ -1,4 +1,4 @@
-import type { Value } from '../../log/values.js'
+import type { CodedValue } from '../../log/dictionary.js'
 
 /** One thing that is known of people before. */
 export type FeatureOf =
@@ -40,8 +40,10 @@ export interface FeaturePlaces {
 
 export interface PropertyPlaces {
   code: number
-  /** by code of a value, 0 = none: its columns */
-  ofCode: number[][]
+  /** by code of a value, 0 = none: its column, −1 = none */
+  ofCode: Int32Array
+  /** by code of a list: the columns of its elements */
+  ofList: ReadonlyMap<number, readonly number[]>
   number: number
   /** what its numbers are told from */
   usual: number
@@ -65,7 +67,7 @@ export function featureKey(feature: FeatureOf): string {
 }
 
 /** The values that a coded value stands for: each element of a list. */
-export function elementsOf(value: Value | undefined): (string | boolean)[] {
-  if (Array.isArray(value)) return [...new Set(value)]
-  return typeof value === 'string' || typeof value === 'boolean' ? [value] : []
+export function elementsOf(value: CodedValue | null | undefined): readonly (string | boolean)[] {
+  if (value === null || value === undefined) return []
+  return typeof value === 'string' || typeof value === 'boolean' ? [value] : [...new Set(value)]
 }

@@ -33,7 +33,8 @@ export const likelihood: Analysis<
   wantsIds: ({ days }, now) => ({ cameAfter: now - days * DAY }),
   // Strengths are tried one after the other.
   passes: 60,
-  learned: (plan) => ('model' in plan && plan.kept === null && plan.pass !== 'tell' ? plan.model : null),
+  learned: (plan) =>
+    'model' in plan && plan.kept === null && (plan.pass === 'place' || plan.pass === 'read') ? plan.model : null,
   scan: scanLikelihood,
   merge: mergeLikelihood,
   next: nextLikelihood,

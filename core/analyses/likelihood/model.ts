@@ -70,3 +70,13 @@ export interface Scored {
   /** bars: from which chance on, up to which, how many people */
   hill: { from: number; to: number; people: number }[]
 }
+
+/** By row: how likely they were, whether they did it, when they were seen last, who they are. */
+export interface ToldPiece {
+  scores: Float64Array
+  did: Uint8Array
+  last: Float64Array
+  people: Uint32Array
+  /** by column of a value that people have: the rows of those who have it */
+  rows: Map<number, number[]>
+}

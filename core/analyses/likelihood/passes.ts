@@ -23,17 +23,26 @@ import type { Counts, KeptModel, Out } from './model.js'
 import type { Fit, LikelihoodPlan } from './plan.js'
 import type { LikelihoodQuestion } from './question.js'
 import { place, score, type PlacePart, type ScorePart } from './score.js'
-import { tell, type TellPart } from './tell.js'
+import { judge, tell, type JudgePart, type TellPart } from './tell.js'
 
 export type LikelihoodPart =
-  GatheredPart | WeighPart | SpreadPart | ApartPart | MatrixPart | StepPart | TellPart | ScorePart | PlacePart
+  | GatheredPart
+  | WeighPart
+  | SpreadPart
+  | ApartPart
+  | MatrixPart
+  | StepPart
+  | TellPart
+  | JudgePart
+  | ScorePart
+  | PlacePart
 
 /** Fewer who did it, or who did not, are too few to learn from. */
 export const LEAST_EACH = 100
 /** What alone tells it better than this is likely to know what came after. */
 const LEAK = 0.98
 /** Features are tried alone in so many groups. */
-const GROUPS = 24
+const GROUPS = 48
 
 /** The pieces of work of a pass; null = it goes over people. */
 export function piecesOf(plan: LikelihoodPlan): number | null {
@@ -47,9 +56,11 @@ export function piecesOf(plan: LikelihoodPlan): number | null {
       return plan.sides.before.length
     case 'apart':
       return Math.max(1, Math.min(GROUPS, plan.places.size))
+    case 'tell':
+      return plan.sides.before.length
     case 'score':
       return plan.sides.now.length
-    case 'tell':
+    case 'judge':
     case 'place':
     case 'read':
       return 1
@@ -72,7 +83,9 @@ export function scanLikelihood(log: EventLog, people: PersonRange, plan: Likelih
     case 'step':
       return step(piece, plan)
     case 'tell':
-      return tell(log, plan)
+      return tell(log, piece, plan)
+    case 'judge':
+      return judge(plan)
     case 'score':
       return score(log, piece, plan)
     case 'place':
@@ -93,6 +106,7 @@ export function mergeLikelihood(a: LikelihoodPart, b: LikelihoodPart): Likelihoo
   if (a.pass === 'apart' && b.pass === 'apart') return { pass: 'apart', aucs: [...a.aucs, ...b.aucs] }
   if (a.pass === 'matrix' && b.pass === 'matrix') return { pass: 'matrix', rows: [...a.rows, ...b.rows] }
   if (a.pass === 'step' && b.pass === 'step') return mergeSteps(a, b)
+  if (a.pass === 'tell' && b.pass === 'tell') return { pass: 'tell', pieces: [...a.pieces, ...b.pieces] }
   if (a.pass === 'score' && b.pass === 'score') return { pass: 'score', scores: [...a.scores, ...b.scores] }
   throw new RangeError(`a part of ${a.pass} does not join one of ${b.pass}`)
 }
@@ -156,7 +170,8 @@ export function nextLikelihood(
     const { sides, places } = plan
     return { ...base, pass: 'tell', sides, places, model: modelOf(plan, fit.done) }
   }
-  if (part.pass === 'tell' && plan.pass === 'tell') {
+  if (part.pass === 'tell' && plan.pass === 'tell') return { ...plan, pass: 'judge', pieces: part.pieces }
+  if (part.pass === 'judge' && plan.pass === 'judge') {
     const { sides, model, places } = plan
     if (kept) return { ...base, pass: 'score', sides, places, model, since: part.told }
     return { ...base, pass: 'score', sides, places, model: { ...model, told: part.told }, since: null }

@@ -7,7 +7,7 @@ import { dayTable, type DayTable } from '../../time/dayTable.js'
 import type { QueryContext } from '../analysis.js'
 import type { Feature, FeaturePlaces } from './features.js'
 import { backOf, type LikelihoodQuestion } from './question.js'
-import type { Counts, KeptModel, Out, Told } from './model.js'
+import type { Counts, KeptModel, Out, Told, ToldPiece } from './model.js'
 
 /** People as they were at a moment, a row each, and what they had done in the days before. */
 export interface Gathered {
@@ -103,6 +103,7 @@ export type LikelihoodPlan = LikelihoodBase &
         fit: Fit
       }
     | { pass: 'tell'; sides: Sides; model: KeptModel; places: FeaturePlaces }
+    | { pass: 'judge'; sides: Sides; model: KeptModel; places: FeaturePlaces; pieces: ToldPiece[] }
     | { pass: 'score'; sides: Sides; model: KeptModel; since: Told | null; places: FeaturePlaces }
     | {
         pass: 'place' | 'read'

@@ -64,7 +64,7 @@ export function rowReader(
   const properties = places.properties.map((each) => ({ ...each, read: profileReader(log, each.code, moment) }))
 
   function readProperty(
-    { ofCode, number, usual, read }: PropertyPlaces & { read: ReturnType<typeof profileReader> },
+    { ofCode, ofList, number, usual, read }: PropertyPlaces & { read: ReturnType<typeof profileReader> },
     person: number,
     visit: (column: number, value: number) => void,
   ): void {
@@ -75,7 +75,8 @@ export function rowReader(
     }
     const code = read.code(person)
     if (code === 0 && read.isDate(person)) return
-    for (const column of ofCode[code] ?? []) visit(column, 1)
+    if (ofCode[code] >= 0) visit(ofCode[code], 1)
+    else if (ofList.has(code)) for (const column of ofList.get(code)!) visit(column, 1)
   }
 
   return (row, visit) => {

@@ -1,5 +1,6 @@
 import { sharedFloat64, type EventLog, type PersonRange } from '../../log/log.js'
 import { compareIds } from '../../log/personIds.js'
+import { highestFirst } from '../../stats/ranked.js'
 import type { Scored } from './model.js'
 import type { LikelihoodMark } from './marks.js'
 import type { LikelihoodPlan } from './plan.js'
@@ -45,7 +46,7 @@ export function place(plan: Pass<'place' | 'read'>): PlacePart {
     people.set(rows.people, at)
     at += rows.people.length
   })
-  const sorted = Uint32Array.from(all.keys()).sort((a, b) => all[b] - all[a] || compareIds(ids, people[a], people[b]))
+  const sorted = highestFirst(all, (a, b) => compareIds(ids, people[a], people[b]))
   const order = sharedFloat64(people.reduce((most, person) => Math.max(most, person), 0) + 1).fill(-1)
   sorted.forEach((row, i) => (order[people[row]] = i / count))
   const expected = [0]

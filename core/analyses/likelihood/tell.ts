@@ -1,11 +1,12 @@
-import type { EventLog } from '../../log/log.js'
+import { sharedFloat64, sharedUint32, sharedUint8, type EventLog } from '../../log/log.js'
 import { compareIds } from '../../log/personIds.js'
 import { logistic } from '../../stats/logistic.js'
 import { wilson } from '../../stats/proportion.js'
+import { highestFirst } from '../../stats/ranked.js'
 import { auc, compareAucs } from '../../stats/roc.js'
 import { cutOffOf, TOLD } from './columns.js'
 import type { FeaturePlaces, Weighed } from './features.js'
-import type { Told } from './model.js'
+import type { Told, ToldPiece } from './model.js'
 import type { Gathered, LikelihoodPlan } from './plan.js'
 import { rowReader, type ProfileMoment } from './rows.js'
 
@@ -14,8 +15,14 @@ const LEAST_GROUP = 100
 const LEAST_SORT = 20
 const MOST_GROUPS = 12
 
+/** People it is told of, piece by piece. */
 export interface TellPart {
   pass: 'tell'
+  pieces: ToldPiece[]
+}
+
+export interface JudgePart {
+  pass: 'judge'
   told: Told
 }
 
@@ -41,37 +48,61 @@ export function scoresOf(
   return scores
 }
 
-export function tell(log: EventLog, plan: Extract<LikelihoodPlan, { pass: 'tell' }>): TellPart {
-  const { sides, model, places, backDays, ids } = plan
+export function tell(log: EventLog, piece: number, plan: Extract<LikelihoodPlan, { pass: 'tell' }>): TellPart {
+  const { sides, model, places, backDays } = plan
   const moment = cutOffOf(plan)
-  const found = { scores: [] as number[], did: [] as number[], last: [] as number[], people: [] as number[] }
-  const ofColumn = new Map<number, number[]>()
+  const rows = sides.before[piece]
+  const all = scoresOf(log, rows, model, places, moment, backDays)
+  const read = rowReader(log, rows, places, moment, backDays)
   const grouped = model.features.map(({ of }) => of === 'value')
-  sides.before.forEach((rows, piece) => {
-    const scores = scoresOf(log, rows, model, places, moment, backDays)
-    const read = rowReader(log, rows, places, moment, backDays)
-    sides.folds[piece].forEach((fold, row) => {
-      if (fold !== TOLD) return
-      read(row, (column) => {
-        if (grouped[column]) listed(ofColumn, column).push(found.scores.length)
-      })
-      found.scores.push(scores[row])
-      found.did.push(rows.did[row])
-      found.last.push(rows.last[row])
-      found.people.push(rows.people[row])
+  const told = Uint32Array.from(rows.people.keys()).filter((row) => sides.folds[piece][row] === TOLD)
+  const ofColumn = new Map<number, number[]>()
+  told.forEach((row, at) => {
+    read(row, (column) => {
+      if (grouped[column]) listed(ofColumn, column).push(at)
     })
   })
-  const scores = Float64Array.from(found.scores)
-  const did = Uint8Array.from(found.did)
+  const own = {
+    scores: sharedFloat64(told.length),
+    did: sharedUint8(told.length),
+    last: sharedFloat64(told.length),
+    people: sharedUint32(told.length),
+  }
+  told.forEach((row, at) => {
+    own.scores[at] = all[row]
+    own.did[at] = rows.did[row]
+    own.last[at] = rows.last[row]
+    own.people[at] = rows.people[row]
+  })
+  return { pass: 'tell', pieces: [{ ...own, rows: ofColumn }] }
+}
+
+/** Of all it is told of together. */
+export function judge({ pieces, model, ids }: Extract<LikelihoodPlan, { pass: 'judge' }>): JudgePart {
+  const size = pieces.reduce((sum, { people }) => sum + people.length, 0)
+  const [scores, last] = [new Float64Array(size), new Float64Array(size)]
+  const did = new Uint8Array(size)
+  const who = new Uint32Array(size)
+  const ofColumn = new Map<number, number[]>()
+  let base = 0
+  for (const piece of pieces) {
+    scores.set(piece.scores, base)
+    last.set(piece.last, base)
+    did.set(piece.did, base)
+    who.set(piece.people, base)
+    for (const [column, rows] of piece.rows) {
+      const list = listed(ofColumn, column)
+      for (const row of rows) list.push(base + row)
+    }
+    base += piece.people.length
+  }
   const people = scores.length
   const total = sumOf(did)
-  const order = Uint32Array.from(scores.keys()).sort(
-    (a, b) => scores[b] - scores[a] || compareIds(ids, found.people[a], found.people[b]),
-  )
-  const compared = compareAucs(scores, Float64Array.from(found.last), did)
+  const order = highestFirst(scores, (a, b) => compareIds(ids, who[a], who[b]))
+  const compared = compareAucs(scores, last, did)
   const rate = total / people
   return {
-    pass: 'tell',
+    pass: 'judge',
     told: {
       ...{ people, did: total },
       auc: compared?.a ?? null,
