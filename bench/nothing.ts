@@ -53,6 +53,23 @@ function simulate(seed: number): TestLog {
   )
   return logOf(events, { profiles: plans })
 }
+
+/** People who join, do this and that in their first days, each as often as they do, and to whom a lot falls by chance. */
+function simulateLots(seed: number): TestLog {
+  const roll = dice(seed * 7919)
+  const events: TestEvent[] = []
+  for (let p = 0; p < 2 * PEOPLE; p++) {
+    const person = `p${p}`
+    const joined = roll() * (DAYS - 20)
+    const often = roll()
+    events.push({ person, event: 'join', time: at(joined) })
+    for (const event of ['open', 'look', 'share', 'ask', 'rate'])
+      for (let n = 0; n < 6; n++)
+        if (roll() < 0.5 * often) events.push({ person, event, time: at(joined + 15 * roll()) })
+    if (roll() < 0.6) events.push({ person, event: 'lot', time: at(joined + 8 + 60 * roll()) })
+  }
+  return logOf(events)
+}
 const at = (day: number) => MONDAY + Math.round(days(day))
 
 const pick = (name: string) => ({ event: { names: [name] } })
@@ -67,6 +84,13 @@ const sessions = (more: object) => ({
   ...more,
 })
 const colour = { of: 'event', name: 'colour' }
+const LOTS: Record<string, object> = {
+  'tipping point of a lot': {
+    ...{ kind: 'tipping', start: pick('join'), range: { last: 200, unit: 'day' }, days: 7, goal: pick('lot') },
+    outcome: { days: 30 },
+  },
+  'likelihood of a lot': { kind: 'likelihood', goal: pick('lot'), days: 60, back: 28 },
+}
 const QUESTIONS: Record<string, object> = {
   'funnel, 30 days': { kind: 'funnel', steps, window: hour, range: { last: 30, unit: 'day' } },
   'funnel, 12 weeks': { kind: 'funnel', steps, window: hour, range: { last: 12, unit: 'week' } },
@@ -111,6 +135,7 @@ const QUESTIONS: Record<string, object> = {
     ...{ kind: 'attribution', goals: [pick('unlock'), pick('ride')], by: colour, touches: pick('open') },
     ...{ models: ['first'], first: true, lookBack: { count: 7, unit: 'day' }, range: { last: 200, unit: 'day' } },
   },
+  ...LOTS,
   'sessions of two groups': sessions({ breakdowns: [{ by: { of: 'person', name: 'plan' }, keep: 2 }] }),
 }
 /** What a sentence says where something is said to have changed, or to be unlike the rest of the time or another group. */
@@ -118,16 +143,19 @@ const CHANGE =
   /\bmore were lost\b|\bcame back (?:less|more) often\b|\bof the later half\b|\bmoved\b|\b(?:rises|falls) steadily\b|\bwas unusual\b|\bwent from\b|\bthen back\b|\bis more than noise\b|\bthan those of the others\b/i
 /** A value is said to come early or late, or to bring another part of one conversion than of another. */
 const CREDIT = /: it comes (?:early|late)\b|\bof unlock and .* of ride\b/
+/** Something is said to go with what falls by chance, or to foretell it. */
+const FORETOLD = /\bgoes with it best\b|\bgoes with the contrary\b|\bthe first has the higher likelihood in \d/
 /** People come by a rhythm of the week here; how long they stay has none. */
 const RHYTHM = /\bhas a rhythm\b/
 
 const alarms = new Map(Object.keys(QUESTIONS).map((name) => [name, [] as string[]]))
 for (let month = 0; month < MONTHS; month++) {
-  const log = simulate(month + 1)
+  const plain = simulate(month + 1)
+  const lots = simulateLots(month + 1)
   for (const [name, definition] of Object.entries(QUESTIONS)) {
     const { question, faults } = parseQuestion(definition)
     if (faults.length > 0) throw new Error(JSON.stringify(faults))
-    const result = answer(log, question as Question, { now: at(DAYS) - 1 })
+    const result = answer(Object.hasOwn(LOTS, name) ? lots : plain, question as Question, { now: at(DAYS) - 1 })
     const { findings } = said(
       analysisOf(question.kind).findings(result as never, question as never, { thisYear: 2026 }),
     )
@@ -135,7 +163,8 @@ for (let month = 0; month < MONTHS; month++) {
       (finding) =>
         (CHANGE.test(finding) && !finding.startsWith('No clear')) ||
         (question.kind === 'sessions' && RHYTHM.test(finding)) ||
-        (question.kind === 'attribution' && CREDIT.test(finding)),
+        (question.kind === 'attribution' && CREDIT.test(finding)) ||
+        (Object.hasOwn(LOTS, name) && FORETOLD.test(finding) && !finding.startsWith('It does not tell')),
     )
     if (alarm) alarms.get(name)!.push(alarm)
   }

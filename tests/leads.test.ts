@@ -43,12 +43,12 @@ test('many studies of all kinds are met', () => {
     'gaps',
     'growth',
     'habit',
+    'likelihood',
     'overlap',
     'paths',
     'retention',
     'sessions',
     'tipping',
-    'likelihood',
     'trend',
   ])
 })

@@ -70,7 +70,12 @@ export function takeBackDoor({ stores, ask, threads, known }: Inside) {
         await known()
         return brought
       },
-      list: (): TakenView[] => taken.list().map(viewOf),
+      /** What is over is cleared away now and then: until then it is not listed either. */
+      list: (): TakenView[] =>
+        taken
+          .list()
+          .map(viewOf)
+          .filter(({ untilMs }) => untilMs > Date.now()),
       /** what an import brought and was taken back, and can still be brought back */
       ofImport(id: string): TakenView | null {
         const found = taken

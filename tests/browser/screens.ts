@@ -39,6 +39,7 @@ const SCREENS: Screen[] = [
   { name: 'funnel', place: '/studies/first-ride', script: `document.querySelectorAll('button.lost')[2].click()` },
   { name: 'sessions', place: '/studies/time-on-the-app' },
   { name: 'attribution', place: '/studies/what-brings-passes' },
+  { name: 'likelihood', place: '/studies/who-buys-a-pass' },
   {
     name: 'paths',
     place: asked({
@@ -58,7 +59,6 @@ const SCREENS: Screen[] = [
   { name: 'dashboard', place: '/dashboards/monday-review' },
   { name: 'people', place: `/people?${people}` },
   { name: 'catalog', place: '/catalog?event=Card+refused' },
-  { name: 'quality', place: '/catalog/quality?problem=unknown+event%7Cride_done_old%7C' },
   { name: 'segment', place: '/people/segments/regulars-going-quiet', height: 1000 },
   { name: 'overlap', place: '/studies/where-passes-are-bought' },
   { name: 'retrace', place: `/people/retrace?${people}` },

@@ -41,6 +41,9 @@ const formOfFunnel = (show: object) =>
   )}`
 const asked = (question: object) => `/studies/new?q=${encodeURIComponent(JSON.stringify(question))}`
 const rides = { start: { event: { names: ['Ride completed'] } } }
+const likely = {
+  ...{ kind: 'likelihood', goal: { event: { names: ['Pass bought'] } }, days: 45, again: true, lately: true },
+}
 const BROUGHT = {
   ...{ kind: 'attribution', goals: [{ event: { names: ['Pass bought'] } }], range: { last: 90, unit: 'day' } },
   ...{ by: { of: 'event', name: 'Channel' }, models: ['last', 'removal', 'shapley'] },
@@ -101,6 +104,9 @@ const VIEWS: [string, string][] = [
     }),
   ],
   ['tipping point', '/studies/what-makes-riders-stay'],
+  ['likelihood', '/studies/who-buys-a-pass'],
+  ['how good a likelihood is', asked({ ...likely, show: { form: 'quality' } })],
+  ['what a likelihood looks at', asked({ ...likely, show: { form: 'features' } })],
   ['sessions', asked({ kind: 'sessions', every: 'week', range: { last: 12, unit: 'week' } })],
   [
     'session lengths',

@@ -15,12 +15,11 @@ export const likelihood = shownKind<LikelihoodQuestion, LikelihoodMark, Likeliho
       <path d="M92,2 V33" stroke="var(--hazel)" strokeWidth="2" />
     </>
   ),
-  additions: ({ goal, again, back, lately, keep, retrain }) => [
+  additions: ({ goal, again, back, lately, retrain }) => [
     ...(goal.where ? [] : [{ token: 'where', label: '+ only where…' }]),
     ...(lately ? [] : [{ token: 'lately', label: '+ only seen lately' }]),
     ...(back === undefined ? [{ token: 'back', label: '+ from their last…' }] : []),
     ...(again ? [] : [{ token: 'again', label: '+ who did it before too' }]),
-    ...(keep ? [] : [{ token: 'keep', label: '+ knowing also…' }]),
     ...(retrain ? [] : [{ token: 'retrain', label: '+ trained by hand' }]),
   ],
   load: async () => (await import('./LikelihoodView.js')).view,

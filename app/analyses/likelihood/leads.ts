@@ -1,5 +1,10 @@
 import type { LikelihoodResult } from '../../../core/analyses/likelihood/finish.js'
-import { cutsOf, usualLikelihood, type LikelihoodQuestion } from '../../../core/analyses/likelihood/question.js'
+import {
+  cutsOf,
+  MOST_DAYS,
+  usualLikelihood,
+  type LikelihoodQuestion,
+} from '../../../core/analyses/likelihood/question.js'
 import { heaviest, isTelling } from '../../../core/analyses/likelihood/weights.js'
 import { partWords, featureWords } from '../../../core/analyses/likelihood/words.js'
 import { usualTrend } from '../../../core/analyses/trend/question.js'
@@ -30,7 +35,7 @@ export const leads: Leads<LikelihoodQuestion, LikelihoodResult> = {
 const wantedOf = (names: readonly string[]) => names.find((name) => WANTED.test(name)) ?? names[0]
 
 function after(question: LikelihoodQuestion, { model }: LikelihoodResult, words: Words): Look[] {
-  if (!model) return []
+  if (!model) return withMore(question, words)
   const { form } = question.show
   const show = (next: LikelihoodQuestion['show']['form']) => ({ ...question, show: { ...question.show, form: next } })
   if (!isTelling(model)) return [{ label: 'What does it look at, all the same?', question: show('features') }]
@@ -53,6 +58,24 @@ function after(question: LikelihoodQuestion, { model }: LikelihoodResult, words:
         ...usualTrend('…'),
         series: [{ event: { activity: true }, measure: 'people' as const }],
         among: likely,
+      },
+    },
+  ]
+}
+
+/** Where there are too few to learn from: more of them, or how many there are. */
+function withMore(question: LikelihoodQuestion, words: Words): Look[] {
+  const { goal, days, again, among } = question
+  const name = eventWords(goal.event, words)
+  const longer = Math.min(MOST_DAYS, days * 3)
+  return [
+    ...(longer > days ? [{ label: `In the next ${longer} days?`, question: { ...question, days: longer } }] : []),
+    ...(again ? [] : [{ label: 'With those who did it before?', question: { ...question, again: true as const } }]),
+    {
+      label: `How many people do ${name}?`,
+      question: {
+        ...{ ...usualTrend('…'), series: [{ ...goal, measure: 'people' as const }] },
+        ...(among ? { among } : {}),
       },
     },
   ]
