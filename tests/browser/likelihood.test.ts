@@ -20,6 +20,8 @@ test('how good it is stands before who; a cut is moved by keys, its part is peop
   const cut = await byCss(driver, '.cut[role=slider]')
   await cut.sendKeys(Key.ARROW_LEFT, Key.ARROW_LEFT)
   await waitForText(driver, '.slices', /The likeliest 22.%/)
+  // The table follows when the cut has come to rest.
+  await waitForText(driver, '.numbers-sheet', /The likeliest 22.%/)
   const now = count((await textOf(driver, '.slices li:first-child span')).split('people')[0]!)
   expect(now).toBeGreaterThan(before)
   await press(driver, () => byCss(driver, '.slices li:first-child button'))

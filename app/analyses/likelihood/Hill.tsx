@@ -1,4 +1,4 @@
-import { useRef, type KeyboardEvent, type PointerEvent } from 'react'
+import { useEffect, useRef, useState, type KeyboardEvent, type PointerEvent } from 'react'
 import type { KeptModel } from '../../../core/analyses/likelihood/model.js'
 import { cutsOf, MOST_CUTS } from '../../../core/analyses/likelihood/question.js'
 import { slicesOf } from '../../../core/analyses/likelihood/slices.js'
@@ -8,6 +8,8 @@ import { capital, countOf, formatNumber, formatPercent } from '../../../core/wor
 import type { Props } from './props.js'
 
 const WIDE = 820
+/** A cut that was not moved for so long, ms, has come to rest. */
+const RESTS_MS = 350
 const HIGH = 210
 const FOOT = 26
 const TICKS = [0.0001, 0.001, 0.01, 0.03, 0.1, 0.3, 0.5, 0.7, 0.9, 0.97, 0.99, 0.999]
@@ -18,9 +20,22 @@ const oddsOf = (chance: number) => Math.log(chance / (1 - chance))
 export function Hill(props: Props & { scored: NonNullable<Props['result']['scored']>; model: KeptModel }) {
   const { question, scored, model, edit, selected, onSelect } = props
   const picture = useRef<SVGSVGElement>(null)
+  // A cut follows the hand at once; the question is changed when it comes to rest.
+  const [moving, setMoving] = useState<readonly number[] | null>(null)
+  const asked = cutsOf(question).join()
+  useEffect(() => setMoving((cuts) => (cuts?.join() === asked ? null : cuts)), [asked])
+  const rest = useRef({ timer: 0, change: (_cuts: readonly number[]) => {} })
+  useEffect(() => {
+    rest.current.change = (cuts) => edit?.({ ...question, show: { ...question.show, cuts: [...cuts] } })
+  })
+  useEffect(() => {
+    window.clearTimeout(rest.current.timer)
+    if (moving && moving.join() !== asked)
+      rest.current.timer = window.setTimeout(() => rest.current.change(moving), RESTS_MS)
+  }, [moving, asked])
   const { hill, lowest } = scored
   if (hill.length === 0) return <p className="pad soft">Nobody is there now who could do it.</p>
-  const cuts = cutsOf(question)
+  const cuts = moving ?? cutsOf(question)
   const [low, high] = [oddsOf(clamped(hill[0].from)), oddsOf(clamped(hill.at(-1)!.to))]
   const most = Math.max(...hill.map(({ people }) => people))
   const span = high - low || 1
@@ -32,7 +47,7 @@ export function Hill(props: Props & { scored: NonNullable<Props['result']['score
     const least = (cuts[index - 1] ?? 0) + 1
     const last = (cuts[index + 1] ?? 100) - 1
     const next = Math.min(last, Math.max(least, wanted))
-    if (next !== cuts[index]) setCuts(cuts.with(index, next))
+    if (next !== cuts[index]) setMoving(cuts.with(index, next))
   }
 
   function dragged(event: PointerEvent<SVGGElement>, index: number): void {
