@@ -12,7 +12,9 @@ module.exports = {
       comment: 'core/ is pure: no interface, no server, no input or output',
       severity: 'error',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
-      to: { pathNot: ['^core/', 'node_modules/(zod|temporal-polyfill|temporal-utils|jstat|jsep|re2js|@noble/hashes)/'] },
+      to: {
+        pathNot: ['^core/', 'node_modules/(zod|temporal-polyfill|temporal-utils|jstat|jsep|re2js|@noble/hashes)/'],
+      },
     },
     {
       name: 'server-without-interface',
