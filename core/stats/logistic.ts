@@ -23,6 +23,12 @@ export function noSlope(size: number): Slope {
 const softplus = (x: number) => (x > 0 ? x + Math.log1p(Math.exp(-x)) : Math.log1p(Math.exp(x)))
 export const logistic = (x: number) => (x >= 0 ? 1 / (1 + Math.exp(-x)) : 1 - 1 / (1 + Math.exp(x)))
 
+/** Logarithm of the odds of a chance; what is as good as sure, or out of the question, has some as well. */
+export function oddsOf(chance: number): number {
+  const inside = Math.min(1 - 1e-6, Math.max(1e-6, chance))
+  return Math.log(inside / (1 - inside))
+}
+
 /** The log loss of a row. */
 export const lossOf = (sum: number, did: number): number => softplus(sum) - did * sum
 

@@ -32,12 +32,10 @@ export async function chancesOf(
   base: QueryBase,
 ): Promise<PersonChance[]> {
   const { snapshot, calendar, now, models } = base
-  const log = snapshot.logs.find((each) => {
-    const index = each.person.indexOf(person)
-    return index >= 0 && each.hidden?.[index] !== 1
-  })
-  if (!log) return []
-  const index = log.person.indexOf(person)
+  const indices = snapshot.logs.map((each) => each.person.indexOf(person))
+  const place = snapshot.logs.findIndex((each, at) => indices[at]! >= 0 && each.hidden?.[indices[at]!] !== 1)
+  if (place < 0) return []
+  const [log, index] = [snapshot.logs[place]!, indices[place]!]
   const chances: PersonChance[] = []
   for (const [at, question] of questions.entries()) {
     const model = models.of(question, now) as KeptModel | null

@@ -250,7 +250,7 @@ function keyOf(what: object, snapshot: Snapshot, now: number, exact = false): st
   const { now: by } = settings()
   const { zone, firstDayOfWeek, sessions } = calendarOf(settings())
   const period = exact || by === 'last event' ? now : `${Math.floor(now / 10_000)} now`
-  return `${snapshot.version} ${period} ${zone} ${firstDayOfWeek} ${JSON.stringify(sessions)} ${questionKey({ ...what, meant })}`
+  return `${snapshot.version} ${models.forgotten()} ${period} ${zone} ${firstDayOfWeek} ${JSON.stringify(sessions)} ${questionKey({ ...what, meant })}`
 }
 
 /** How the result is drawn changes no number. */

@@ -11,6 +11,7 @@ const MOST_HELD = 100
 export function modelShelf(db: Db) {
   const { get } = modelStore(db)
   const held = new Map<string, Learned | null>()
+  let forgotten = 0
 
   function find(question: StudyDefinition): Learned | null {
     const key = modelKey(question)
@@ -34,7 +35,12 @@ export function modelShelf(db: Db) {
     },
     keep: (question: StudyDefinition, model: Learned) => put(modelKey(question), model),
     /** The next answer learns anew. */
-    forget: (question: StudyDefinition) => put(modelKey(question), null),
+    forget(question: StudyDefinition): void {
+      forgotten++
+      put(modelKey(question), null)
+    },
+    /** how often something was forgotten: what was answered before that is not answered again */
+    forgotten: () => forgotten,
   }
 }
 export type ModelShelf = ReturnType<typeof modelShelf>

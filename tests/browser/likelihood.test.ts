@@ -46,3 +46,14 @@ test('what weighs is told with what was left out; what is looked at on purpose s
   await press(driver, () => byCss(driver, '[aria-label="Undo"]'))
   await waitForText(driver, '.left-out', /Rider kind/)
 })
+
+test('trained anew, it is asked of a person as before', async () => {
+  await go('/studies/who-buys-a-pass')
+  await waitForText(driver, '.slices', /The likeliest/)
+  await press(driver, () => byText(driver, 'Train anew', 'button'))
+  await waitForText(driver, '.trained', /Training …/)
+  await waitForText(driver, '.trained', /Train anew/)
+  await go('/people/known/rider-01639')
+  await waitForText(driver, 'aside', /Likely to/i)
+  await waitForText(driver, 'aside', /Against it: /)
+})

@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { featureName } from '../../../core/analyses/likelihood/features.js'
 import type { KeptModel } from '../../../core/analyses/likelihood/model.js'
 import type { Kept } from '../../../core/analyses/likelihood/question.js'
 import { heaviest } from '../../../core/analyses/likelihood/weights.js'
@@ -71,8 +72,7 @@ export function LeftOut({ question, words, edit, model }: Props & { model: KeptM
   return (
     <ul className="left-out">
       {leaks.map(({ feature, auc }) => {
-        const name =
-          'event' in feature ? { event: feature.event } : 'property' in feature ? { property: feature.property } : null
+        const name = featureName(feature)
         return (
           <li key={featureWords(feature, words)}>
             <strong>{capital(featureWords(feature, words))}</strong> is left out: alone it puts {formatPercent(auc, 1)}{' '}

@@ -3,6 +3,7 @@ import type { KeptModel } from '../../../core/analyses/likelihood/model.js'
 import { cutsOf, MOST_CUTS } from '../../../core/analyses/likelihood/question.js'
 import { slicesOf } from '../../../core/analyses/likelihood/slices.js'
 import { chanceWords, partWords } from '../../../core/analyses/likelihood/words.js'
+import { logistic, oddsOf } from '../../../core/stats/logistic.js'
 import { hasMark } from '../../../core/questions/marks.js'
 import { capital, countOf, formatNumber, formatPercent } from '../../../core/words/format.js'
 import type { Props } from './props.js'
@@ -13,8 +14,6 @@ const RESTS_MS = 350
 const HIGH = 210
 const FOOT = 26
 const TICKS = [0.0001, 0.001, 0.01, 0.03, 0.1, 0.3, 0.5, 0.7, 0.9, 0.97, 0.99, 0.999]
-
-const oddsOf = (chance: number) => Math.log(chance / (1 - chance))
 
 /** Everyone by their likelihood, as a hill, with cuts that are dragged or moved by keys. */
 export function Hill(props: Props & { scored: NonNullable<Props['result']['scored']>; model: KeptModel }) {
@@ -36,10 +35,10 @@ export function Hill(props: Props & { scored: NonNullable<Props['result']['score
   const { hill, lowest } = scored
   if (hill.length === 0) return <p className="pad soft">Nobody is there now who could do it.</p>
   const cuts = moving ?? cutsOf(question)
-  const [low, high] = [oddsOf(clamped(hill[0].from)), oddsOf(clamped(hill.at(-1)!.to))]
+  const [low, high] = [oddsOf(hill[0].from), oddsOf(hill.at(-1)!.to)]
   const most = Math.max(...hill.map(({ people }) => people))
   const span = high - low || 1
-  const x = (chance: number) => ((Math.min(high, Math.max(low, oddsOf(clamped(chance)))) - low) / span) * WIDE
+  const x = (chance: number) => ((Math.min(high, Math.max(low, oddsOf(chance))) - low) / span) * WIDE
   const slices = slicesOf(scored, model, cuts)
   const setCuts = (next: readonly number[]) => edit?.({ ...question, show: { ...question.show, cuts: [...next] } })
 
@@ -53,8 +52,7 @@ export function Hill(props: Props & { scored: NonNullable<Props['result']['score
   function dragged(event: PointerEvent<SVGGElement>, index: number): void {
     if (!event.currentTarget.hasPointerCapture(event.pointerId)) return
     const box = picture.current!.getBoundingClientRect()
-    const odds = low + ((event.clientX - box.left) / box.width) * span
-    const chance = 1 / (1 + Math.exp(-odds))
+    const chance = logistic(low + ((event.clientX - box.left) / box.width) * span)
     // The share of people who are at least so likely.
     const share = lowest.findIndex((each, at) => at > 0 && each <= chance)
     moveTo(index, share < 0 ? 99 : share)
@@ -163,6 +161,3 @@ export function Hill(props: Props & { scored: NonNullable<Props['result']['score
     </figure>
   )
 }
-
-/** What is as good as sure has a place as well. */
-const clamped = (chance: number) => Math.min(1 - 1e-6, Math.max(1e-6, chance))

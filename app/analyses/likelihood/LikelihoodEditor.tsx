@@ -1,3 +1,4 @@
+import { featureName } from '../../../core/analyses/likelihood/features.js'
 import type { LikelihoodResult } from '../../../core/analyses/likelihood/finish.js'
 import {
   MOST_DAYS,
@@ -112,9 +113,10 @@ function KeepEditor({ question, result, edit }: Props) {
   const out = result?.model?.out
   const others: Kept[] = [
     ...(out?.late ?? []).map(({ property }): Kept => ({ property })),
-    ...(out?.leaks ?? []).flatMap(({ feature }): Kept[] =>
-      'event' in feature ? [{ event: feature.event }] : 'property' in feature ? [{ property: feature.property }] : [],
-    ),
+    ...(out?.leaks ?? []).flatMap(({ feature }): Kept[] => {
+      const name = featureName(feature)
+      return name ? [name] : []
+    }),
   ].filter((each, at, all) => all.findIndex((other) => JSON.stringify(other) === JSON.stringify(each)) === at)
   return (
     <div className="stack">

@@ -3,6 +3,7 @@ import type { LikelihoodResult } from '../../../core/analyses/likelihood/finish.
 import type { LikelihoodMark } from '../../../core/analyses/likelihood/marks.js'
 import type { KeptModel } from '../../../core/analyses/likelihood/model.js'
 import type { LikelihoodForm, LikelihoodQuestion } from '../../../core/analyses/likelihood/question.js'
+import { pairsWords } from '../../../core/analyses/likelihood/words.js'
 import { isTelling } from '../../../core/analyses/likelihood/weights.js'
 import { countOf, formatMoment, formatNumber, formatPercent, MISSING } from '../../../core/words/format.js'
 import type { Words } from '../../../core/words/words.js'
@@ -47,9 +48,6 @@ function Body(props: Props) {
   )
 }
 
-/** What is nearly all is not shown as all. */
-const ofPairs = (share: number) => formatPercent(share, share > 0.985 && share < 1 ? 1 : 0)
-
 /** When it was trained, of whom, and the way to have it trained anew. */
 function Trained(props: { model: KeptModel; words: Words; question: LikelihoodQuestion | null; before: boolean }) {
   const { model, words, question, before } = props
@@ -77,8 +75,8 @@ function Quality(props: Props & { model: KeptModel }) {
       <dl className="key-figures">
         <Figure
           name="pairs in the right order"
-          value={auc && ofPairs(auc.value)}
-          note={auc ? `95 %: ${ofPairs(auc.low)} to ${ofPairs(auc.high)}; chance: 50 %` : ''}
+          value={auc && pairsWords(auc.value)}
+          note={auc ? `95 %: ${pairsWords(auc.low)} to ${pairsWords(auc.high)}; chance: 50 %` : ''}
         />
         <Figure
           name="of those who did it stood in the likeliest fifth"
@@ -97,6 +95,10 @@ function Quality(props: Props & { model: KeptModel }) {
         </p>
       )}
       <TenthBars tenths={told.tenths} people={told.people} />
+      <p className="hint tenths-note">
+        Mean square of what was foretold less what happened (Brier): {told.brier.toFixed(4)}; of foretelling the rate of
+        all for everybody: {told.brierOfRate.toFixed(4)}. The smaller, the better.
+      </p>
     </>
   )
 }

@@ -5,6 +5,7 @@ import {
   usualLikelihood,
   type LikelihoodQuestion,
 } from '../../../core/analyses/likelihood/question.js'
+import { placesOf } from '../../../core/analyses/likelihood/slices.js'
 import { heaviest, isTelling } from '../../../core/analyses/likelihood/weights.js'
 import { partWords, featureWords } from '../../../core/analyses/likelihood/words.js'
 import { usualTrend } from '../../../core/analyses/trend/question.js'
@@ -93,7 +94,7 @@ function table(_question: LikelihoodQuestion, { model, scored }: LikelihoodResul
     ]),
     ...Array.from({ length: 10 }, (_, i): Cell[] => {
       const [from, to] = [i * 10, (i + 1) * 10]
-      const people = Math.floor((to * scored.people) / 100) - Math.floor((from * scored.people) / 100)
+      const people = placesOf(to, scored.people) - placesOf(from, scored.people)
       const expected = scored.expected[to] - scored.expected[from]
       return [
         ...['tenth, now', i + 1, people, null, null, null, null],

@@ -5,7 +5,7 @@ import type { Schema } from '../../log/schema.js'
 import type { SparseRows } from '../../stats/logistic.js'
 import { sparseAuc } from '../../stats/roc.js'
 import { unit } from '../../stats/unit.js'
-import { elementsOf, type Feature, type FeatureOf, type FeaturePlaces, type PropertyPlaces } from './features.js'
+import { elementsOf, type Feature, type FeaturePlaces, type PropertyPlaces } from './features.js'
 import type { Gathered } from './plan.js'
 import type { Counts } from './model.js'
 import type { LikelihoodPlan } from './plan.js'
@@ -316,7 +316,3 @@ export function matrix(log: EventLog, piece: number, plan: Pass<'matrix'>): Matr
   value.set(values)
   return { pass: 'matrix', rows: [{ starts, column, value }] }
 }
-
-/** Which features a part of the names is about that the workspace has as properties of people. */
-export const featureName = (feature: FeatureOf): { event: string } | { property: string } | null =>
-  'event' in feature ? { event: feature.event } : 'property' in feature ? { property: feature.property } : null

@@ -71,3 +71,7 @@ export function elementsOf(value: CodedValue | null | undefined): readonly (stri
   if (value === null || value === undefined) return []
   return typeof value === 'string' || typeof value === 'boolean' ? [value] : [...new Set(value)]
 }
+
+/** The event or the profile property that a feature is told by; null = neither. */
+export const featureName = (feature: FeatureOf): { event: string } | { property: string } | null =>
+  'event' in feature ? { event: feature.event } : 'property' in feature ? { property: feature.property } : null

@@ -1,5 +1,5 @@
 import { wilson } from '../../stats/proportion.js'
-import { countOf, formatNumber, formatPercent, joinWords, proseShare } from '../../words/format.js'
+import { countOf, formatNumber, joinWords, proseShare } from '../../words/format.js'
 import type { Reading } from '../../words/sentence.js'
 import { plain, propertyWords, strong, type Finding, type Words } from '../../words/words.js'
 import type { LikelihoodResult } from './finish.js'
@@ -9,7 +9,7 @@ import { LEAST_EACH } from './passes.js'
 import { cutsOf, type LikelihoodQuestion } from './question.js'
 import { heaviest, isTelling, Z99 } from './weights.js'
 import { slicesOf } from './slices.js'
-import { featureWords, goalWords, partWords, speaksWords } from './words.js'
+import { featureWords, goalWords, pairsWords, partWords, speaksWords } from './words.js'
 
 /** One in a hundred over ten tenths. */
 const Z_TENTHS = 3.290527
@@ -20,8 +20,10 @@ const MOST_TOLD = 3
 /** How far it can be trusted, what the likeliest hold, and what weighs. */
 export function likelihoodFindings(result: LikelihoodResult, question: LikelihoodQuestion, words: Words): Reading {
   const { model, scored, tooFew } = result
-  const goal = goalWords(question, words)
-  if (!model || !scored) return { findings: [fewOf(tooFew, goal)], cautions: [] }
+  if (!model || !scored) {
+    const last = question.days === 1 ? 'the last day' : `the last ${question.days} days`
+    return { findings: [fewOf(tooFew, goalWords(question, words, last))], cautions: [] }
+  }
   const { told } = model
   const tells = isTelling(model)
   return {
@@ -54,23 +56,20 @@ function trust(model: KeptModel): Finding {
   const { people, did, auc } = model.told
   const of = `${countOf(people, 'person', 'people')} it was not trained on, of whom ${formatNumber(did)} did it`
   if (!auc) return [plain(`How good it is cannot be told: ${of}.`)]
-  const between = ` (95 %: ${percent(auc.low)} to ${percent(auc.high)})`
+  const between = ` (95 %: ${pairsWords(auc.low)} to ${pairsWords(auc.high)})`
   if (!isTelling(model))
     return [
       strong('It does not tell clearly better than chance: '),
       plain(
-        `of somebody who did it and somebody who did not, the first has the higher likelihood in ${percent(auc.value)} of cases${between}, where chance gives half. Told of ${of}.`,
+        `of somebody who did it and somebody who did not, the first has the higher likelihood in ${pairsWords(auc.value)} of cases${between}, where chance gives half. Told of ${of}.`,
       ),
     ]
   return [
     plain('Of somebody who did it and somebody who did not, the first has the higher likelihood in '),
-    strong(percent(auc.value)),
+    strong(pairsWords(auc.value)),
     plain(` of cases${between}; chance gives half. Told of ${of}.`),
   ]
 }
-
-/** What is nearly all is not said to be all. */
-const percent = (share: number) => formatPercent(share, share > 0.985 && share < 1 ? 1 : 0)
 
 /** What the likeliest fifth held of all who did it. */
 function top({ told }: KeptModel): Finding {
@@ -78,9 +77,9 @@ function top({ told }: KeptModel): Finding {
   const between = wilson(caught, told.did)!
   return [
     plain('The likeliest fifth held '),
-    strong(percent(caught / told.did)),
+    strong(pairsWords(caught / told.did)),
     plain(
-      ` of all who did it (95 %: ${percent(between.low)} to ${percent(between.high)}); a fifth by chance holds 20 %.`,
+      ` of all who did it (95 %: ${pairsWords(between.low)} to ${pairsWords(between.high)}); a fifth by chance holds 20 %.`,
     ),
   ]
 }
@@ -93,7 +92,7 @@ function beside({ told }: KeptModel): Finding {
   if (better.low > 0)
     return [
       plain('Simply ranking by last activity gives '),
-      strong(percent(auc.value)),
+      strong(pairsWords(auc.value)),
       plain(`: the model is ${points(better.value)} points better (95 %: ${between}).`),
     ]
   return [
@@ -102,7 +101,7 @@ function beside({ told }: KeptModel): Finding {
         ? 'Simply ranking by last activity is better: '
         : 'No clear gain over simply ranking by last activity: ',
     ),
-    plain(`that gives ${percent(auc.value)}, a difference of ${points(better.value)} points (95 %: ${between}).`),
+    plain(`that gives ${pairsWords(auc.value)}, a difference of ${points(better.value)} points (95 %: ${between}).`),
   ]
 }
 
@@ -148,7 +147,7 @@ function asked({ among }: LikelihoodQuestion): Finding[] {
 function drifted({ told }: KeptModel, since: Told | null): Finding[] {
   if (!since?.auc || !told.auc) return []
   const [then, now] = [told.auc, since.auc]
-  const said = `of ${countOf(since.people, 'person', 'people')} whose time has passed since it was trained, it puts ${percent(now.value)} of pairs in the right order (95 %: ${percent(now.low)} to ${percent(now.high)}), ${percent(then.value)} of those it was told of then`
+  const said = `of ${countOf(since.people, 'person', 'people')} whose time has passed since it was trained, it puts ${pairsWords(now.value)} of pairs in the right order (95 %: ${pairsWords(now.low)} to ${pairsWords(now.high)}), ${pairsWords(then.value)} of those it was told of then`
   const isWorse = then.value - now.value > Z99 * Math.sqrt(then.variance + now.variance)
   return [
     isWorse
@@ -168,7 +167,7 @@ function off(tenths: KeptModel['told']['tenths']): Finding[] {
   return [
     [
       plain(
-        `In ${countOf(wrong.length, 'of ten tenths', 'of ten tenths')} clearly more or fewer did it than foretold, such as ${proseShare(worst.did / worst.people)} against ${proseShare(worst.foretold)}: its order can be trusted further than its numbers.`,
+        `In ${wrong.length} of ten tenths clearly more or fewer did it than foretold, such as ${proseShare(worst.did / worst.people)} against ${proseShare(worst.foretold)}: its order can be trusted further than its numbers.`,
       ),
     ],
   ]
@@ -204,8 +203,8 @@ function fewOf(tooFew: LikelihoodResult['tooFew'], goal: string): Finding {
   if (people === 0) return [plain('Nobody was there at the cut-off who might have done it.')]
   const lack =
     did < LEAST_EACH
-      ? `Only ${formatNumber(did)} of ${countOf(people, 'person', 'people')} to train on did ${goal.replace(/the next/, 'the last')}`
-      : `All but ${formatNumber(people - did)} of ${countOf(people, 'person', 'people')} to train on did ${goal.replace(/the next/, 'the last')}`
+      ? `Only ${formatNumber(did)} of ${countOf(people, 'person', 'people')} to train on did ${goal}`
+      : `All but ${formatNumber(people - did)} of ${countOf(people, 'person', 'people')} to train on did ${goal}`
   return [
     plain(
       `${lack}: too few to learn from. At least ${LEAST_EACH} who did it and ${LEAST_EACH} who did not are needed; more days, or an event that more people do, bring them.`,

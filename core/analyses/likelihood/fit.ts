@@ -62,23 +62,25 @@ export function mergeSteps(a: StepPart, b: StepPart): StepPart {
 export function goOn(fit: Fit, { slopes, held }: StepPart): Fit {
   const losses = Float64Array.from(fit.held)
   const at = [...fit.at]
+  let done: Fit['done'] = null
   const descents = fit.descents.flatMap((each, i): Descent[] => {
     const { largest, value, step: down } = stepOf(slopes[i], each.weights, each.lambda)
     if (largest >= FLAT && each.steps < MOST_STEPS) return [moved(each, value, down)]
-    if (each.fold === null) return [{ ...each, steps: -1 }]
+    if (each.fold === null) {
+      done = { weights: each.weights, lambda: each.lambda }
+      return []
+    }
     losses[at[each.fold]] += held[i]
     const next = ++at[each.fold]
     // The bottom of a weaker hold is near that of the one before.
     return next < LAMBDAS.length ? [descent(each.fold, LAMBDAS[next], each.weights)] : []
   })
-  if (descents.length === 0) {
+  if (descents.length === 0 && !done) {
     // Of equal ones the stronger, which stands first.
     const best = losses.reduce((least, loss, place) => (loss < losses[least] ? place : least), 0)
     const size = fit.descents[0].weights.length
     return { descents: [descent(null, LAMBDAS[best], new Float64Array(size))], held: losses, at, done: null }
   }
-  const [only] = descents
-  const done = only.steps === -1 ? { weights: only.weights, lambda: only.lambda } : null
   return { descents, held: losses, at, done }
 }
 

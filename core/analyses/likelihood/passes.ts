@@ -2,7 +2,6 @@ import type { EventLog, PersonRange } from '../../log/log.js'
 import type { QueryContext } from '../analysis.js'
 import {
   apart,
-  featureName,
   featuresOf,
   matrix,
   measured,
@@ -16,7 +15,7 @@ import {
   type SpreadPart,
   type WeighPart,
 } from './columns.js'
-import type { Feature } from './features.js'
+import { featureName, type Feature } from './features.js'
 import { beginFit, goOn, mergeSteps, step, type StepPart } from './fit.js'
 import { gather, mergeGathered, type GatheredPart } from './gather.js'
 import type { Counts, KeptModel, Out } from './model.js'
@@ -177,10 +176,10 @@ export function nextLikelihood(
     return { ...base, pass: 'score', sides, places, model: { ...model, told: part.told }, since: null }
   }
   if (part.pass === 'score' && plan.pass === 'score')
-    return { ...plan, pass: 'place', scores: part.scores, order: null }
+    return { ...plan, pass: 'place', scores: part.scores, placed: null }
   // Only to read people from: the picture needs nobody's place.
   if (part.pass === 'place' && plan.pass === 'place' && context.wanted)
-    return { ...plan, pass: 'read', order: part.order }
+    return { ...plan, pass: 'read', placed: { order: part.order, people: part.people } }
   return null
 }
 

@@ -111,7 +111,8 @@ export type LikelihoodPlan = LikelihoodBase &
         model: KeptModel
         since: Told | null
         scores: Float64Array[]
-        order: Float64Array | null
+        /** by person: their place, −1 = they have none; and how many have one */
+        placed: { order: Int32Array; people: number } | null
       }
   )
 

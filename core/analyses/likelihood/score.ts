@@ -1,5 +1,6 @@
-import { sharedFloat64, type EventLog, type PersonRange } from '../../log/log.js'
+import { sharedFloat64, sharedInt32, type EventLog, type PersonRange } from '../../log/log.js'
 import { compareIds } from '../../log/personIds.js'
+import { logistic, oddsOf } from '../../stats/logistic.js'
 import { highestFirst } from '../../stats/ranked.js'
 import type { Scored } from './model.js'
 import type { LikelihoodMark } from './marks.js'
@@ -31,8 +32,8 @@ const BARS = 40
 /** Everyone there is now, the likeliest first. */
 export interface PlacePart extends Scored {
   pass: 'place'
-  /** by person: their share of place from the likeliest on, −1 = they are not scored */
-  order: Float64Array
+  /** by person: their place from the likeliest on, −1 = they are not scored */
+  order: Int32Array
 }
 
 export function place(plan: Pass<'place' | 'read'>): PlacePart {
@@ -47,8 +48,8 @@ export function place(plan: Pass<'place' | 'read'>): PlacePart {
     at += rows.people.length
   })
   const sorted = highestFirst(all, (a, b) => compareIds(ids, people[a], people[b]))
-  const order = sharedFloat64(people.reduce((most, person) => Math.max(most, person), 0) + 1).fill(-1)
-  sorted.forEach((row, i) => (order[people[row]] = i / count))
+  const order = sharedInt32(people.reduce((most, person) => Math.max(most, person), 0) + 1).fill(-1)
+  sorted.forEach((row, i) => (order[people[row]] = i))
   const expected = [0]
   const lowest = [1]
   let [next, sum] = [0, 0]
@@ -60,36 +61,32 @@ export function place(plan: Pass<'place' | 'read'>): PlacePart {
   return { pass: 'place', people: count, expected, lowest, hill: hillOf(all), order }
 }
 
-const oddsOf = (chance: number) => Math.log(chance / (1 - chance))
-const chanceOf = (odds: number) => 1 / (1 + Math.exp(-odds))
-
 function hillOf(scores: Float64Array): PlacePart['hill'] {
   if (scores.length === 0) return []
   // What is as good as sure stands in the last bar.
-  const odds = scores.map((score) => oddsOf(Math.min(1 - 1e-6, Math.max(1e-6, score))))
+  const odds = scores.map(oddsOf)
   const [low, high] = odds.reduce(([a, b], x) => [Math.min(a, x), Math.max(b, x)], [Infinity, -Infinity])
   if (high === low) return [{ from: scores[0], to: scores[0], people: scores.length }]
   const width = (high - low) / BARS
   const people = new Array<number>(BARS).fill(0)
   for (const x of odds) people[Math.min(BARS - 1, Math.floor((x - low) / width))]++
-  return people.map((n, i) => ({ from: chanceOf(low + i * width), to: chanceOf(low + (i + 1) * width), people: n }))
+  return people.map((n, i) => ({ from: logistic(low + i * width), to: logistic(low + (i + 1) * width), people: n }))
 }
 
 /** The people in any of the marks, ascending by the workspace's number. */
 export function selectLikely(
   log: EventLog,
   { from, to }: PersonRange,
-  { order }: Pass<'place' | 'read'>,
+  { placed }: Pass<'place' | 'read'>,
   marks: readonly LikelihoodMark[],
 ): Uint32Array {
-  const count = order!.reduce((n, share) => n + (share >= 0 ? 1 : 0), 0)
-  const ranges = marks.map((mark) => [placesOf(mark.from, count), placesOf(mark.to, count)])
+  const { order, people } = placed!
+  const ranges = marks.map((mark) => [placesOf(mark.from, people), placesOf(mark.to, people)])
   const found: number[] = []
   for (let index = from; index < to; index++) {
     const person = log.person[index]
-    const share = order![person] ?? -1
-    if (log.hidden?.[index] === 1 || share < 0) continue
-    const at = Math.round(share * count)
+    const at = order[person] ?? -1
+    if (log.hidden?.[index] === 1 || at < 0) continue
     if (ranges.some(([first, end]) => at >= first && at < end)) found.push(person)
   }
   return Uint32Array.from(found).sort()

@@ -1,3 +1,4 @@
+import { capital } from '../../words/format.js'
 import type { SpokenKind } from '../kind.js'
 import type { LikelihoodMark } from './marks.js'
 import { cutsOf, type LikelihoodQuestion } from './question.js'
@@ -17,8 +18,7 @@ export const spokenLikelihood: SpokenKind<LikelihoodQuestion, LikelihoodMark> = 
       const edges = [0, ...cutsOf(study), 100]
       return edges.slice(1).map((to, i) => {
         const value: LikelihoodMark = { kind: 'likely', from: edges[i], to }
-        const words = partWords(value)
-        return { key: `${edges[i]} ${to}`, label: words[0].toUpperCase() + words.slice(1), value }
+        return { key: `${edges[i]} ${to}`, label: capital(partWords(value)), value }
       })
     },
     timed: () => false,

@@ -17,9 +17,16 @@ export function chanceWords(chance: number): string {
   return formatPercent(chance, chance === 0 ? 0 : chance < 0.001 ? 3 : chance < 0.1 ? 1 : 0)
 }
 
+/** A share of pairs in the right order: what is nearly all is not said to be all. */
+export const pairsWords = (share: number): string => formatPercent(share, share > 0.985 && share < 1 ? 1 : 0)
+
 /** What is foretold, after "do": `Pass bought where Plan is Annual in the next 14 days`. */
-export function goalWords({ goal, days }: Pick<LikelihoodQuestion, 'goal' | 'days'>, words: Words): string {
-  return `${eventWords(goal.event, words)}${goal.where ? ` where ${filterWords(goal.where, words)}` : ''} in ${daysWords(days)}`
+export function goalWords(
+  { goal, days }: Pick<LikelihoodQuestion, 'goal' | 'days'>,
+  words: Words,
+  time = daysWords(days),
+): string {
+  return `${eventWords(goal.event, words)}${goal.where ? ` where ${filterWords(goal.where, words)}` : ''} in ${time}`
 }
 
 const nameOf = (event: string, words: Words) => eventWords({ names: [event] }, words)
