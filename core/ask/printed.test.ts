@@ -725,6 +725,28 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
           ),
         ),
         optional('outcome', fc.constantFrom('came' as const, 'did not come' as const)),
+        optional(
+          'also',
+          both(
+            fc.record({ event: nasty }),
+            both(
+              fc.oneof(
+                fc.record({ times: fc.integer({ min: 1, max: 20 }) }),
+                fc.record({ exactly: fc.integer({ min: 0, max: 20 }) }),
+                fc.constant({}),
+              ),
+              optional('not', yes),
+            ),
+          ),
+        ),
+        optional(
+          'of',
+          fc.record({
+            property: fc.record({ of: fc.constant('person' as const), name: nasty }),
+            value: fc.oneof(nasty, fc.boolean(), fc.constant(null)),
+          }),
+        ),
+        optional('left', yes),
       )
       .map((parts): Mark => Object.assign({}, ...parts) as Mark),
     attribution: fc.oneof(

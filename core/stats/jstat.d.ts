@@ -7,6 +7,10 @@ declare module 'jstat' {
       /** P(F ≤ x) with the degrees of freedom of numerator and denominator */
       cdf(x: number, freedom1: number, freedom2: number): number
     }
+    normal: {
+      /** the x with P(X ≤ x) = p */
+      inv(p: number, mean: number, deviation: number): number
+    }
     studentt: {
       /** P(T ≤ x) with a number of degrees of freedom */
       cdf(x: number, freedom: number): number

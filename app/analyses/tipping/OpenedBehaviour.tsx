@@ -9,6 +9,7 @@ import { countOf, formatNumber, formatPercent, MISSING } from '../../../core/wor
 import { eventWords } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
+import { CloserLook } from './CloserLook.js'
 import type { Props } from './props.js'
 
 /** The behaviour that is opened: the one chosen, else the first that tells anything. */
@@ -108,6 +109,7 @@ export function OpenedBehaviour(props: Props) {
           came for), lift {lift === null ? MISSING : lift.toFixed(2)}, p {p === null ? MISSING : pWords(p)} adjusted.
         </p>
       </div>
+      <CloserLook {...props} behaviour={behaviour} />
     </div>
   )
 }

@@ -1,4 +1,4 @@
-import { usualFunnel } from '../../../core/analyses/funnel/question.js'
+import { MOST_STEPS, usualFunnel } from '../../../core/analyses/funnel/question.js'
 import { usualRetention } from '../../../core/analyses/retention/question.js'
 import { usualTrend } from '../../../core/analyses/trend/question.js'
 import type { TippingResult } from '../../../core/analyses/tipping/finish.js'
@@ -47,6 +47,19 @@ function afterTipping(question: TippingQuestion, result: TippingResult, words: W
         ...withAmong(question),
       },
     },
+    ...(times < MOST_STEPS
+      ? [
+          {
+            label: `What part of new people do ${name} ${timesWords(times)} each week?`,
+            question: {
+              ...{ ...usualFunnel('…'), range, first: true as const, window: { count: days, unit: 'day' as const } },
+              steps: [start, ...Array.from({ length: times }, () => pick)],
+              show: { form: 'over time' as const, every: 'week' as const },
+              ...withAmong(question),
+            },
+          },
+        ]
+      : []),
     {
       label: `Do those stay who did it ${timesWords(times)}?`,
       question: { ...usualRetention('…'), start, first: true, back: question.goal, range, among: reached },

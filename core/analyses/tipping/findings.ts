@@ -2,8 +2,9 @@ import { SMALL } from '../../stats/small.js'
 import { differenceInterval } from '../../stats/difference.js'
 import { countOf, formatNumber, proseShare } from '../../words/format.js'
 import type { Reading } from '../../words/sentence.js'
-import { eventWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { eventWords, plain, propertyWords, strong, type Finding, type Words } from '../../words/words.js'
 import { LEAST_BASE, LEAST_EACH, type Behaviour, type TimesFigures, type TippingResult } from './finish.js'
+import type { Reached, Within } from './together.js'
 import type { TippingQuestion } from './question.js'
 import { daysWords, outcomeWords, timesWords } from './words.js'
 
@@ -39,7 +40,7 @@ export function tippingFindings(result: TippingResult, question: TippingQuestion
   ]
   const [first, ...others] = forward
   if (first) {
-    findings.push(leading(first, question, words), around(first))
+    findings.push(leading(first, question, words), around(first), ...withinWords(result, first.event, words))
     const more = others.slice(0, 3)
     if (more.length > 0)
       findings.push([
@@ -53,6 +54,7 @@ export function tippingFindings(result: TippingResult, question: TippingQuestion
         ]),
         plain('.'),
       ])
+    findings.push(...lookAlikes(result, more, words), ...pairWords(result, words))
   } else
     findings.push([
       plain(
@@ -144,6 +146,82 @@ function around({ exactly, counts, best }: Behaviour): Finding {
     plain(`By how often: ${parts.join('; ')}; ${timesWords(times)} or more, `),
     strong(proseShare(rate)),
     plain('.'),
+  ]
+}
+
+const reachedWords = ({ event, times }: Reached, words: Words): string =>
+  `${eventWords({ names: [event] }, words)} ${timesWords(times)}`
+
+const byWords = ({ by }: Within, words: Words): string =>
+  'property' in by
+    ? propertyWords({ of: 'person', name: by.property }, words)
+    : `number of ${eventWords({ names: [by.often] }, words)}`
+
+const pointsWords = (share: number) => (share * 100).toFixed(1).replace(/^-/, '−')
+
+/** What is left of the leading difference within kinds of people: the least, and whether that is most of it in all of them. */
+function withinWords({ within }: TippingResult, event: string, words: Words): Finding[] {
+  const own = within.filter(({ of, by }) => of.event === event && 'property' in by)
+  if (own.length === 0) return []
+  const [least] = own.toSorted((a, b) => a.left.difference - b.left.difference)
+  const left = `${pointsWords(least.left.difference)} of its ${pointsWords(least.difference)} points are left (${pointsWords(least.left.low)} to ${pointsWords(least.left.high)})`
+  if (own.every(({ holds }) => holds === 'yes'))
+    return [
+      [
+        plain(
+          own.length > 1
+            ? `It holds among people alike: even within ${byWords(least, words)}, which of ${own.length} properties leaves least, `
+            : `It holds among people alike: within ${byWords(least, words)} `,
+        ),
+        strong(left),
+        plain('.'),
+      ],
+    ]
+  const isGone = least.holds === 'no'
+  return [
+    [
+      plain(`Compared only among people of the same ${byWords(least, words)}, `),
+      strong(left),
+      plain(isGone ? ': most of it says who they are, more than what they did.' : ': whether it holds cannot be told.'),
+    ],
+  ]
+}
+
+/** What only goes with the outcome because the best one does, or because of who people are. */
+function lookAlikes({ within }: TippingResult, told: readonly Behaviour[], words: Words): Finding[] {
+  const gone = within.filter(
+    ({ of, holds, left }) =>
+      told.some(({ event }) => event === of.event) && (holds === 'no' || (holds === 'unclear' && left.low <= 0)),
+  )
+  const seen = new Set<string>()
+  return gone
+    .filter(({ of }) => !seen.has(of.event) && seen.add(of.event))
+    .map((each): Finding => [
+      strong(reachedWords(each.of, words)),
+      plain(
+        ` ${each.holds === 'no' ? 'tells little' : 'may tell nothing'} among people of the same ${byWords(each, words)}: `,
+      ),
+      plain(
+        `${pointsWords(each.left.difference)} of its ${pointsWords(each.difference)} points are left (${pointsWords(each.left.low)} to ${pointsWords(each.left.high)}).`,
+      ),
+    ])
+}
+
+/** The best two together, where both go with it clearly more than the one alone. */
+function pairWords({ pairs }: TippingResult, words: Words): Finding[] {
+  const [best] = pairs
+  if (!best?.more || best.more.p >= CLEAR || best.more.difference <= 0) return []
+  const { one, other, both, onlyOne, none } = best
+  if (both.people < SMALL || onlyOne.people < SMALL) return []
+  return [
+    [
+      plain(
+        `Both ${reachedWords(one, words)} and ${reachedWords(other, words)} go with it more than the first alone: `,
+      ),
+      strong(proseShare(both.came / both.people)),
+      plain(` against ${proseShare(onlyOne.came / onlyOne.people)}`),
+      plain(none.people > 0 ? `, and ${proseShare(none.came / none.people)} of those who did neither.` : '.'),
+    ],
   ]
 }
 

@@ -1,6 +1,7 @@
 import { correlation, type Correlation } from '../../stats/phi.js'
 import { benjaminiHochberg, twoProportions } from '../../stats/proportion.js'
-import type { TippingPart } from './scan.js'
+import type { CountsPart, TippingPart } from './scan.js'
+import { lookCloser, type Pair, type Within } from './together.js'
 import type { TippingPlan } from './plan.js'
 import { MOST_TIMES } from './question.js'
 
@@ -29,6 +30,8 @@ export interface Behaviour {
   event: string
   /** by count, from 0: people who did it just so often, the last one and more, and those of them the outcome came for */
   exactly: { people: number; came: number }[]
+  /** by count, from 0: those whose first days are not over, by how often they did it so far; the last and more */
+  sofar: number[]
   /** from 1 on, as far as anybody did it */
   counts: TimesFigures[]
   /** the count of the highest phi, by its place; null where none has one */
@@ -45,6 +48,11 @@ export interface TippingResult {
   open: number
   /** by the highest phi, the highest first; empty where there are too few to rank */
   behaviours: Behaviour[]
+  /** who started so lately that their first days are not over */
+  left: number
+  /** the best of them two by two, by how well both go with the outcome, and each within groups of people */
+  pairs: Pair[]
+  within: Within[]
   /** events looked at, each at every count */
   looked: number
   tooFew: boolean
@@ -55,10 +63,37 @@ export const LEAST_EACH = 30
 export const NEARLY_ALL = 0.95
 export const HARDLY_ANY = 0.01
 
+/** So many of the best are looked at two by two, and within groups. */
+export const MOST_TOP = 5
+
 export function finishTipping(
-  { base, came, open, people, with: reached }: TippingPart,
+  part: TippingPart,
   plan: TippingPlan,
+  _question: unknown,
+  _context: unknown,
+  earlier: readonly TippingPart[] = [],
 ): TippingResult {
+  if (part.pass === 'counts') return { ...rank(part, plan), pairs: [], within: [] }
+  const [counts] = earlier
+  if (counts?.pass !== 'counts') throw new RangeError('how often each thing was done is not counted')
+  return { ...rank(counts, plan), ...lookCloser(part, plan) }
+}
+
+/** The plan that looks at the best more closely; null where nothing goes with the outcome, or that has been done. */
+export function nextTipping(part: TippingPart, plan: TippingPlan): TippingPlan | null {
+  if (part.pass !== 'counts') return null
+  const top = rank(part, plan)
+    .behaviours.filter(({ trivial, best, counts }) => !trivial && best !== null && counts[best].phi!.value > 0)
+    .slice(0, MOST_TOP)
+    .map(({ event, best, counts }) => ({ place: plan.names.indexOf(event), times: counts[best!].times }))
+  return top.length > 0 ? { ...plan, closer: { top } } : null
+}
+
+/** Behaviours by their best counts. */
+function rank(
+  { base, came, open, left, people, with: reached, sofar }: CountsPart,
+  plan: TippingPlan,
+): Omit<TippingResult, 'pairs' | 'within'> {
   const tooFew = base < LEAST_BASE || came < LEAST_EACH || base - came < LEAST_EACH
   const behaviours = tooFew
     ? []
@@ -72,13 +107,15 @@ export function finishTipping(
           { people: base - did.people, came: came - did.came },
           ...all.map((n, i) => ({ people: n, came: those[i] })).slice(0, counts.length),
         ]
-        return [{ event, exactly, counts, best: bestOf(counts), trivial: null }]
+        const now = at(sofar)
+        const done = now.reduce((sum, n) => sum + n, 0)
+        return [{ event, exactly, sofar: [left - done, ...now], counts, best: bestOf(counts), trivial: null }]
       })
   adjust(behaviours)
   for (const each of behaviours) each.trivial = trivialOf(each)
-  const rank = ({ best, counts }: Behaviour) => (best === null ? -2 : counts[best].phi!.value)
-  behaviours.sort((a, b) => rank(b) - rank(a) || (a.event < b.event ? -1 : 1))
-  return { kind: 'tipping', base, came, open, behaviours, looked: behaviours.length, tooFew }
+  const height = ({ best, counts }: Behaviour) => (best === null ? -2 : counts[best].phi!.value)
+  behaviours.sort((a, b) => height(b) - height(a) || (a.event < b.event ? -1 : 1))
+  return { kind: 'tipping', base, came, open, left, behaviours, looked: behaviours.length, tooFew }
 }
 
 /** From people by just so many times to people by at least so many. */

@@ -1,7 +1,7 @@
 import type { Analysis } from '../analysis.js'
 import { explainTipping } from './explain.js'
 import { tippingFindings } from './findings.js'
-import { finishTipping, type TippingResult } from './finish.js'
+import { finishTipping, nextTipping, type TippingResult } from './finish.js'
 import { tippingMark, type TippingMark } from './marks.js'
 import { planTipping, type TippingPlan } from './plan.js'
 import { tippingMarks, tippings } from './printed.js'
@@ -29,7 +29,8 @@ export const tipping: Analysis<TippingQuestion, TippingMark, TippingPlan, Tippin
   scan: scanTipping,
   merge: mergeTipping,
   anyOrder: true,
-  next: () => null,
+  passes: 2,
+  next: nextTipping,
   finish: finishTipping,
   reads: () => true,
   select: selectTipping,

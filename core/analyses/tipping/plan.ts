@@ -1,5 +1,6 @@
 import type { CompileContext } from '../../filters/compile.js'
 import { planPick, type PickPlan } from '../../filters/picks.js'
+import type { CodedValue } from '../../log/dictionary.js'
 import type { Fault } from '../../questions/faults.js'
 import { bucketsOf, countBuckets } from '../../time/buckets.js'
 import { spanOf } from '../../time/range.js'
@@ -25,8 +26,20 @@ export interface TippingPlan {
   placeOf: Int16Array
   /** by place: what its events are called, after merging */
   names: string[]
+  /** properties of people that what is found is looked at within: code, name, and values by their codes, 0 = none */
+  properties: { code: number; name: string; values: readonly (CodedValue | null)[] }[]
+  /** what a second pass looks at more closely; null: how often each thing was done is counted yet */
+  closer: CloserPlan | null
   among: Uint8Array | null
 }
+
+/** What goes with the outcome best, the best first. */
+export interface CloserPlan {
+  top: { place: number; times: number }[]
+}
+
+/** So many values of a property are groups that one looks through; what has more is no kind of people. */
+const MOST_VALUES = 24
 
 const DAY = 86_400_000
 
@@ -55,7 +68,17 @@ export function planTipping(question: TippingQuestion, context: QueryContext, fa
     ...{ start, goal, from: span.from, until: span.until, now, earlyMs },
     outcome: outcomePlan(question, context, faults),
     ...{ placeOf, names: [...places.keys()], among: context.among },
+    ...{ properties: kindsOfPeople(context), closer: null },
   }
+}
+
+/** Properties of people by whose values they are a few kinds. */
+function kindsOfPeople({ schema }: QueryContext): TippingPlan['properties'] {
+  return schema.profile.flatMap(({ name, dictionary, dated }, code) =>
+    !dated && dictionary.elements.size === 0 && dictionary.size > 1 && dictionary.size <= MOST_VALUES + 1
+      ? [{ code, name, values: dictionary.values.slice(0, dictionary.size) }]
+      : [],
+  )
 }
 
 function outcomePlan({ outcome, range, days }: TippingQuestion, context: QueryContext, faults: Fault[]): OutcomePlan {

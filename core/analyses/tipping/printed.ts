@@ -55,7 +55,7 @@ export function tippings({ picked, period, among }: Parts): Reader<TippingQuesti
 }
 
 /** "who did “Ride rated” at least 3 times early and for whom it came". */
-export function tippingMarks(_parts: MarkParts): Reader<ReadMark<TippingMark>> {
+export function tippingMarks({ key }: MarkParts): Reader<ReadMark<TippingMark>> {
   const times = map(
     maybe(
       either<object>(
@@ -86,14 +86,35 @@ export function tippingMarks(_parts: MarkParts): Reader<ReadMark<TippingMark>> {
     ),
     (found): object => (found ? { outcome: found } : {}),
   )
+  const also = map(
+    chain<[object, string, object]>(
+      either<object>(
+        map(literal(' and did not do '), () => ({ not: true })),
+        map(literal(' and did '), () => ({})),
+      ),
+      quotedText,
+      times,
+    ),
+    ([not, event, often]): object => ({ event, ...often, ...not }),
+  )
+  const value = map(key, (found) =>
+    'value' in found && typeof found.value !== 'number' ? { value: found.value } : null,
+  )
+  const of = map(
+    chain<[string, { value: string | boolean | null }]>(after(' with ', quotedText), after(' ', value)),
+    ([name, found]): object => ({ property: { of: 'person', name }, ...found }),
+  )
   return map(
-    chain<[object, object]>(
+    chain<[object, object, object, object, object]>(
       either<object>(
         map(literal('who began'), () => ({})),
         did,
       ),
+      optional('also', also),
+      optional('of', of),
+      map(maybe(literal(' with days left')), (found): object => (found ? { left: true } : {})),
       outcome,
     ),
-    ([who, came]) => ({ mark: { kind: 'early', ...who, ...came } as TippingMark }),
+    ([who, ...more]) => ({ mark: Object.assign({ kind: 'early' }, who, ...more) as TippingMark }),
   )
 }

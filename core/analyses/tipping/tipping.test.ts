@@ -238,6 +238,125 @@ describe('what it says', () => {
   })
 })
 
+describe('more closely', () => {
+  /** Of each kind 100 people: `did` of them share, who come back with `rate`, the others with `other`. */
+  const kinds = (kinds: { kind: string; did: number; came: number; otherCame: number; looks?: number }[]) => {
+    const people: Record<string, string> = {}
+    const profiles: Record<string, Record<string, string>> = {}
+    for (const { kind, did, came, otherCame, looks = 0 } of kinds)
+      for (let i = 0; i < 100; i++) {
+        const back = i < did ? i < came : i - did < otherCame
+        people[`${kind}${i}`] =
+          `join@0d${i < did ? ' share@1h' : ''}${i < looks ? ' look@2h' : ''}${back ? ' ride@30d' : ''}`
+        profiles[`${kind}${i}`] = { kind }
+      }
+    return eventLog(people, { profiles })
+  }
+  const within = (log: TestLog) => {
+    const result = ask(log)
+    return { result, told: said(tippingFindings(result, base, { thisYear: 2026 })).findings }
+  }
+
+  test('what is only of who people are falls away among people alike', () => {
+    // Whoever is keen shares, and comes back; within each kind sharing makes no difference.
+    const { result, told } = within(
+      kinds([
+        { kind: 'keen', did: 80, came: 64, otherCame: 16 },
+        { kind: 'calm', did: 20, came: 2, otherCame: 8 },
+      ]),
+    )
+    const [{ by, difference, left, holds, groups }] = result.within
+    expect(by).toEqual({ property: 'kind' })
+    // 66 of 100 against 24 of 100
+    expect(difference).toBeCloseTo(0.42, 12)
+    expect(left.difference).toBeCloseTo(0, 12)
+    expect(holds).toBe('no')
+    expect(groups.map(({ value, did, others }) => [value, did, others])).toEqual([
+      ['keen', { people: 80, came: 64 }, { people: 20, came: 16 }],
+      ['calm', { people: 20, came: 2 }, { people: 80, came: 8 }],
+    ])
+    expect(told.join()).toMatch(
+      /Compared only among people of the same Kind, 0.0 of its 42.0 points are left \(.*most of it says who they are/,
+    )
+  })
+
+  test('what is of what they did holds among people alike', () => {
+    const { result, told } = within(
+      kinds([
+        { kind: 'keen', did: 50, came: 45, otherCame: 10 },
+        { kind: 'calm', did: 50, came: 40, otherCame: 5 },
+      ]),
+    )
+    expect(result.within[0].holds).toBe('yes')
+    expect(told.join()).toContain('It holds among people alike: within Kind 70.0 of its 70.0 points are left')
+  })
+
+  test('what goes along with the best one falls away among those who did that just as often', () => {
+    // Looking goes along with sharing: 45 of 50 sharers look, 5 of 50 others, whether they come back or not.
+    const people: Record<string, string> = {}
+    for (let i = 0; i < 400; i++) {
+      const [shares, third] = [i % 2 === 0, Math.floor(i / 2) % 10]
+      const looks = shares ? third < 9 : third === 0
+      const back = shares ? Math.floor(i / 20) % 5 < 4 : Math.floor(i / 20) % 5 === 0
+      people[`p${i}`] = `join@0d${shares ? ' share@1h' : ''}${looks ? ' look@2h' : ''}${back ? ' ride@30d' : ''}`
+    }
+    const result = ask(eventLog(people))
+    expect(result.behaviours.map(({ event }) => event)).toEqual(['share', 'look'])
+    const look = result.within.find(({ of }) => of.event === 'look')!
+    expect([look.by, look.holds]).toEqual([{ often: 'share' }, 'no'])
+    expect(look.left.difference).toBeCloseTo(0, 12)
+    const { findings } = said(tippingFindings(result, base, { thisYear: 2026 }))
+    expect(findings.join()).toContain(
+      'look once tells little among people of the same number of share: 0.0 of its 48.0',
+    )
+  })
+
+  test('two together: both, the one, the other, neither', () => {
+    const people: Record<string, string> = {}
+    for (let i = 0; i < 200; i++)
+      people[`p${i}`] = [
+        ...['join@0d', ...(i < 100 ? ['share@1h'] : []), ...(i >= 50 && i < 120 ? ['look@1h'] : [])],
+        ...(i < 20 || (i >= 50 && i < 95) || (i >= 100 && i < 105) || i >= 190 ? ['ride@30d'] : []),
+      ].join(' ')
+    const log = eventLog(people)
+    const result = ask(log)
+    const [pair] = result.pairs
+    expect(pair).toMatchObject({
+      one: { event: 'share', times: 1 },
+      other: { event: 'look', times: 1 },
+      both: { people: 50, came: 45 },
+      onlyOne: { people: 50, came: 20 },
+      onlyOther: { people: 20, came: 5 },
+      none: { people: 80, came: 10 },
+    })
+    expect(pair.more!.difference).toBeCloseTo(0.5, 12)
+    const { findings } = said(tippingFindings(result, base, { thisYear: 2026 }))
+    expect(findings.join()).toMatch(
+      /Both share once and look once go with it more than the first alone: 90 % against 40 %/,
+    )
+    const both = { kind: 'early', event: 'share', times: 1, also: { event: 'look', times: 1 } }
+    expect(peopleIn(log, base, [both])).toHaveLength(50)
+    expect(peopleIn(log, base, [{ ...both, also: { ...both.also, not: true } }])).toHaveLength(50)
+  })
+
+  test('who has days left, by how far they are: not those between the first days and the outcome', () => {
+    const people: Record<string, string> = {}
+    for (let i = 0; i < 120; i++)
+      people[`p${i}`] = `join@0d share@1h${i % 2 ? ' ride@30d' : ''}${i < 60 ? ' share@2h' : ''}`
+    // Joined 7, 6 and 8 days before now, and shared never, once, and twice.
+    Object.assign(people, { a: 'join@38d', b: 'join@39d share@40d', c: 'join@37d share@38d share@38d' })
+    const log = eventLog(people)
+    const question = { ...base, range: { from: '2026-01-05', to: '2026-02-28' } }
+    const now = MONDAY + days(45)
+    const result = answer<TippingResult>(log, question, { now })
+    expect([result.open, result.left, only(result).sofar.slice(0, 3)]).toEqual([3, 2, [1, 1, 0]])
+    const share = { kind: 'early', event: 'share', left: true }
+    const who = (mark: object) => peopleIn(log, question, [mark as never], { now })
+    expect(who({ ...share, times: 2, not: true })).toHaveLength(2)
+    expect(who({ ...share, exactly: 1 })).toHaveLength(1)
+  })
+})
+
 test('as a slow reading of the definition, however people are cut', () => {
   const events = fc.array(
     fc.record({

@@ -1,6 +1,6 @@
-import { quoted } from '../../words/exact.js'
+import { keyWords, quoted } from '../../words/exact.js'
 import { countOf, formatNumber, joinWords } from '../../words/format.js'
-import { eventWords, rangeWords, type Words } from '../../words/words.js'
+import { eventWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
 import type { TippingMark } from './marks.js'
 import type { Outcome, TippingQuestion } from './question.js'
 
@@ -26,34 +26,49 @@ export const timesWords = (times: number): string => (times === 1 ? 'once' : `${
 /** A p-value, as it is shown. */
 export const pWords = (p: number): string => (p < 0.001 ? 'under 0.001' : p.toFixed(3))
 
+type Often = Pick<TippingMark, 'times' | 'exactly' | 'not'>
+
+const oftenWords = ({ times, exactly }: Often): string =>
+  exactly === undefined
+    ? `at least ${timesWords(times ?? 1)}`
+    : exactly === 0
+      ? 'not at all'
+      : `just ${timesWords(exactly)}`
+
+/** ` at least 3 times`, ` just 0 times`, or nothing. */
+const exactOften = ({ times, exactly }: Often): string =>
+  exactly === undefined ? (times === undefined ? '' : ` at least ${times} times`) : ` just ${exactly} times`
+
 /** Who a mark's people are, after "who": `first did Signed up over the last 6 months and Ride rated at least 3 times in the first 7 days`. */
 export function tippingMarkWords(study: TippingQuestion, mark: TippingMark, words: Words): string {
   const range = rangeWords(study.range, words)
-  const { event, times, exactly, not, outcome } = mark
-  const start = `first did ${eventWords(study.start.event, words)} ${range.lead}${range.text}`
-  const often =
-    exactly === undefined
-      ? `at least ${timesWords(times ?? 1)}`
-      : exactly === 0
-        ? 'not at all'
-        : `just ${timesWords(exactly)}`
-  const name = event === undefined ? '' : eventWords({ names: [event] }, words)
-  const early =
-    event === undefined ? '' : ` and ${not ? `did not do ${name}` : `did ${name}`} ${often} in ${daysWords(study.days)}`
+  const { event, also, of, left, outcome } = mark
+  const named = (name: string) => eventWords({ names: [name] }, words)
+  const did = (name: string, many: Often) =>
+    ` and ${many.not ? 'did not do' : 'did'} ${named(name)} ${oftenWords(many)}`
+  const early = `${event === undefined ? '' : did(event, mark)}${also ? did(also.event, also) : ''}`
   const goal = eventWords(study.goal.event, words)
-  const after =
+  return [
+    `first did ${eventWords(study.start.event, words)} ${range.lead}${range.text}`,
+    left ? `, for whom ${daysWords(study.days)} are not over,` : '',
+    of ? `, of ${propertyWords(of.property, words)} ${keyWords({ value: of.value })},` : '',
+    early && `${early} ${left ? 'so far' : `in ${daysWords(study.days)}`}`,
     outcome === undefined
       ? ''
-      : ` and ${outcome === 'came' ? `did ${goal}` : `did not do ${goal}`} ${outcomeWords(study.outcome)}`
-  return `${start}${early}${after}`
+      : ` and ${outcome === 'came' ? `did ${goal}` : `did not do ${goal}`} ${outcomeWords(study.outcome)}`,
+  ]
+    .join('')
+    .replace(/,$/, '')
 }
 
 /** The same, so that it can be read back: `who did “Ride rated” at least 3 times early and for whom it came`. */
-export function exactTippingMark({ event, times, exactly, not, outcome }: TippingMark): string {
-  const often =
-    exactly === undefined ? (times === undefined ? '' : ` at least ${times} times`) : ` just ${exactly} times`
+export function exactTippingMark(mark: TippingMark): string {
+  const { event, not, also, of, left, outcome } = mark
   return [
-    event === undefined ? 'who began' : `who ${not ? 'did not do' : 'did'} ${quoted(event)}${often} early`,
+    event === undefined ? 'who began' : `who ${not ? 'did not do' : 'did'} ${quoted(event)}${exactOften(mark)} early`,
+    also ? ` and ${also.not ? 'did not do' : 'did'} ${quoted(also.event)}${exactOften(also)}` : '',
+    of ? ` with ${quoted(of.property.name)} ${keyWords({ value: of.value })}` : '',
+    left ? ' with days left' : '',
     outcome === undefined ? '' : outcome === 'came' ? ' and for whom it came' : ' and for whom it did not come',
   ].join('')
 }
