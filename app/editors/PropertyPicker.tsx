@@ -36,7 +36,7 @@ export function PropertyPicker(props: {
   events: readonly EventChoice[]
   value: PropertyRef | null
   onChoose: (entry: PropertyEntry) => void
-  only?: 'person'
+  only?: 'person' | 'event'
   /** only properties of this kind are offered */
   kind?: PropertyEntry['kind']
 }) {

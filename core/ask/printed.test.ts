@@ -551,6 +551,27 @@ const attribution: fc.Arbitrary<AttributionQuestion> = fc
         show: { form: 'table' },
       }) as AttributionQuestion,
   )
+/** What was done early, how often, of which values. */
+const done = both(
+  both(
+    fc.record({ event: nasty }),
+    fc.oneof(
+      fc.constant({}),
+      both(
+        fc.record({ by: fc.record({ of: fc.constant('event' as const), name: nasty }) }),
+        optional('is', fc.oneof(nasty, fc.boolean(), fc.constant(null))),
+      ),
+    ),
+  ),
+  both(
+    fc.oneof(
+      fc.record({ times: fc.integer({ min: 1, max: 20 }) }),
+      fc.record({ exactly: fc.integer({ min: 0, max: 20 }) }),
+      fc.constant({}),
+    ),
+    optional('not', yes),
+  ),
+)
 const tipping: fc.Arbitrary<TippingQuestion> = fc
   .tuple(
     fc.record({
@@ -573,6 +594,20 @@ const tipping: fc.Arbitrary<TippingQuestion> = fc
       ),
     }),
     optional('leftOut', fc.array(nasty, { minLength: 1, maxLength: 3 })),
+    optional(
+      'open',
+      fc.array(
+        both(
+          fc.record({
+            event: fc.record({ names: fc.tuple(nasty) }),
+            by: fc.record({ of: fc.constant('event' as const), name: nasty }),
+          }),
+          optional('as', fc.constant('different' as const)),
+        ),
+        { minLength: 1, maxLength: 3 },
+      ),
+    ),
+    optional('count', fc.constant('days' as const)),
   )
   .map(
     (parts) =>
@@ -710,35 +745,9 @@ const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] 
     tipping: fc
       .tuple(
         fc.constant({ kind: 'early' as const }),
-        fc.oneof(
-          fc.constant({}),
-          both(
-            fc.record({ event: nasty }),
-            both(
-              fc.oneof(
-                fc.record({ times: fc.integer({ min: 1, max: 20 }) }),
-                fc.record({ exactly: fc.integer({ min: 0, max: 20 }) }),
-                fc.constant({}),
-              ),
-              optional('not', yes),
-            ),
-          ),
-        ),
+        fc.oneof(fc.constant({}), done),
         optional('outcome', fc.constantFrom('came' as const, 'did not come' as const)),
-        optional(
-          'also',
-          both(
-            fc.record({ event: nasty }),
-            both(
-              fc.oneof(
-                fc.record({ times: fc.integer({ min: 1, max: 20 }) }),
-                fc.record({ exactly: fc.integer({ min: 0, max: 20 }) }),
-                fc.constant({}),
-              ),
-              optional('not', yes),
-            ),
-          ),
-        ),
+        optional('also', done),
         optional(
           'of',
           fc.record({

@@ -2,16 +2,17 @@ import { useState } from 'react'
 import type { Behaviour } from '../../../core/analyses/tipping/finish.js'
 import type { TippingMark } from '../../../core/analyses/tipping/marks.js'
 import type { Counted, Pair, Reached, Within } from '../../../core/analyses/tipping/together.js'
-import { daysWords, timesWords } from '../../../core/analyses/tipping/words.js'
+import { doneKey, doneOf } from '../../../core/analyses/tipping/question.js'
+import { daysWords, doneWords, oftenWords } from '../../../core/analyses/tipping/words.js'
 import { hasMark } from '../../../core/questions/marks.js'
 import { SMALL } from '../../../core/stats/small.js'
 import { countOf, formatNumber, formatPercent, formatPoints, MISSING } from '../../../core/words/format.js'
-import { eventWords, propertyWords, type Words } from '../../../core/words/words.js'
+import { propertyWords, type Words } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import type { Props } from './props.js'
 
-const reachedWords = ({ event, times }: Reached, words: Words) => `${eventWords({ names: [event] }, words)} ${times} ×`
+const reachedWords = (reached: Reached, words: Words) => `${doneWords(reached, words)} ${reached.times} ×`
 const rateOf = ({ people, came }: Counted) => (people > 0 ? formatPercent(came / people, 0) : MISSING)
 const ofMany = ({ people, came }: Counted) => `${formatNumber(came)} of ${countOf(people, 'person', 'people')}`
 const pointsOf = (points: number) => formatPoints(points).replace(/\s?points?$/u, '')
@@ -19,36 +20,37 @@ const pointsOf = (points: number) => formatPoints(points).replace(/\s?points?$/u
 /** The opened behaviour within kinds of people, together with another, and of those who may yet reach it. */
 export function CloserLook(props: Props & { behaviour: Behaviour }) {
   const { result, behaviour } = props
-  const { event, best, counts } = behaviour
-  const times = counts[best ?? 0].times
-  const within = result.within.filter(({ of }) => of.event === event && of.times === times)
-  const pairs = result.pairs.flatMap((pair) => turned(pair, event))
+  const { best, counts } = behaviour
+  const reached: Reached = { ...doneOf(behaviour), times: counts[best ?? 0].times }
+  const own = doneKey(behaviour)
+  const within = result.within.filter(({ of }) => doneKey(of) === own && of.times === reached.times)
+  const pairs = result.pairs.flatMap((pair) => turned(pair, own))
   return (
     <>
-      {within.length > 0 && <WithinKinds {...props} {...{ within, event, times }} />}
+      {within.length > 0 && <WithinKinds {...props} {...{ within, reached }} />}
       {pairs.length > 0 && <Pairs {...props} {...{ pairs }} />}
-      <NotYet {...props} {...{ times }} />
+      <NotYet {...props} {...{ reached }} />
     </>
   )
 }
 
 /** The pair as it is seen from one of the two. */
-function turned(pair: Pair, event: string): Pair[] {
-  if (pair.one.event === event) return [pair]
+function turned(pair: Pair, own: string): Pair[] {
+  if (doneKey(pair.one) === own) return [pair]
   const { one, other, onlyOne, onlyOther } = pair
-  return other.event === event
+  return doneKey(other) === own
     ? [{ ...pair, one: other, other: one, onlyOne: onlyOther, onlyOther: onlyOne, more: null }]
     : []
 }
 
 const SAID: Record<Within['holds'], string> = { yes: 'yes', no: 'mostly not', unclear: 'cannot tell' }
 
-function WithinKinds({ within, event, times, words, selected, onSelect }: Props & { within: Within[] } & Reached) {
+function WithinKinds({ within, reached, words, selected, onSelect }: Props & { within: Within[]; reached: Reached }) {
   const [open, setOpen] = useState<string | null>(null)
   const titleOf = ({ by }: Within) =>
     'property' in by
       ? propertyWords({ of: 'person', name: by.property }, words)
-      : `number of ${eventWords({ names: [by.often] }, words)}`
+      : `number of ${doneWords(by.often, words)}`
   return (
     <div>
       <table className="numbers" role={onSelect ? 'grid' : undefined} onKeyDown={moveInTable}>
@@ -104,7 +106,7 @@ function WithinKinds({ within, event, times, words, selected, onSelect }: Props 
               {isOpen &&
                 each.groups.map(({ value, did, others }) => {
                   const mark = (not: boolean): TippingMark => ({
-                    ...{ kind: 'early', event, times },
+                    ...{ kind: 'early', ...reached },
                     ...(not ? { not: true } : {}),
                     ...groupMark(each, value),
                   })
@@ -152,7 +154,7 @@ function WithinKinds({ within, event, times, words, selected, onSelect }: Props 
 const groupMark = ({ by }: Within, value: Within['groups'][number]['value']): Partial<TippingMark> =>
   'property' in by
     ? { of: { property: { of: 'person', name: by.property }, value: value as string | boolean | null } }
-    : { also: { event: by.often, exactly: value as number } }
+    : { also: { ...by.often, exactly: value as number } }
 
 function valueName(value: Within['groups'][number]['value']): string {
   return value === null ? 'no value' : typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)
@@ -205,7 +207,7 @@ function Pairs({ pairs, words, selected, onSelect }: Props & { pairs: Pair[] }) 
             )
             const reached = both.people + onlyOne.people
             return (
-              <tr key={other.event}>
+              <tr key={doneKey(other)}>
                 <th scope="row">{reachedWords(other, words)}</th>
                 {cell(both, true, true, 0)}
                 {cell(onlyOne, true, false, 1)}
@@ -223,14 +225,18 @@ function Pairs({ pairs, words, selected, onSelect }: Props & { pairs: Pair[] }) 
 }
 
 /** Who started so lately that they may yet reach the count. */
-function NotYet({ question, result, behaviour, times, words, selected, onSelect }: Props & NotYetProps) {
+function NotYet({ question, result, behaviour, reached, words, selected, onSelect }: Props & NotYetProps) {
+  const { times } = reached
   if (result.left === 0) return null
-  const { event, sofar } = behaviour
+  const { sofar } = behaviour
   const under = sofar.slice(0, times)
   const waiting = under.reduce((sum, n) => sum + n, 0)
-  const mark = (more: Partial<TippingMark>): TippingMark => ({ kind: 'early', event, ...more, left: true })
+  const mark = (more: Partial<TippingMark>): TippingMark => ({
+    ...{ kind: 'early', ...doneOf(behaviour) },
+    ...more,
+    left: true,
+  })
   const press = (own: TippingMark, shift: boolean) => onSelect?.(own, shift)
-  const name = eventWords({ names: [event] }, words)
   return (
     <div className="not-yet">
       <h3>Not yet, with days left</h3>
@@ -246,7 +252,7 @@ function NotYet({ question, result, behaviour, times, words, selected, onSelect 
         >
           {formatNumber(waiting)}
         </button>{' '}
-        have not done {name} {timesWords(times)} yet{times > 1 ? ':' : '.'}
+        have not done {doneWords(behaviour, words)} {oftenWords(times, question)} yet{times > 1 ? ':' : '.'}
       </p>
       {times > 1 && (
         <ul className="so-far">
@@ -272,5 +278,5 @@ function NotYet({ question, result, behaviour, times, words, selected, onSelect 
 
 interface NotYetProps {
   behaviour: Behaviour
-  times: number
+  reached: Reached
 }

@@ -1,7 +1,7 @@
 import type { Behaviour, TippingResult } from '../../../core/analyses/tipping/finish.js'
 import type { TippingMark } from '../../../core/analyses/tipping/marks.js'
-import { MOST_TIMES, type TippingQuestion } from '../../../core/analyses/tipping/question.js'
-import { outcomeWords, pWords, timesWords } from '../../../core/analyses/tipping/words.js'
+import { doneKey, doneOf, MOST_TIMES, type TippingQuestion } from '../../../core/analyses/tipping/question.js'
+import { doneWords, oftenWords, outcomeWords, pWords } from '../../../core/analyses/tipping/words.js'
 import { hasMark } from '../../../core/questions/marks.js'
 import { SMALL } from '../../../core/stats/small.js'
 import { wilson } from '../../../core/stats/proportion.js'
@@ -14,22 +14,23 @@ import type { Props } from './props.js'
 
 /** The behaviour that is opened: the one chosen, else the first that tells anything. */
 export const openOf = ({ show }: TippingQuestion, { behaviours }: TippingResult): Behaviour | undefined =>
-  behaviours.find(({ event }) => event === show.open) ?? behaviours.find(({ trivial }) => !trivial)
+  behaviours.find((each) => doneKey(each) === show.open) ?? behaviours.find(({ trivial }) => !trivial)
 
 /** One behaviour: what part the outcome came for by how often just, and people by count and outcome. */
 export function OpenedBehaviour(props: Props) {
   const { question, result, words, selected, onSelect } = props
   const behaviour = openOf(question, result)
   if (!behaviour) return null
-  const { event, exactly, counts, best } = behaviour
+  const { exactly, counts, best } = behaviour
   const { times, people, came, lift, recall, rate, p } = counts[best ?? 0]
-  const name = eventWords({ names: [event] }, words)
+  const name = doneWords(behaviour, words)
+  const often = (n: number) => oftenWords(n, question)
   const goal = eventWords(question.goal.event, words)
   const outcome = `${goal} ${outcomeWords(question.outcome)}`
-  const mark = (more: Omit<TippingMark, 'kind' | 'event'>): TippingMark => ({ kind: 'early', event, ...more })
+  const mark = (more: Partial<TippingMark>): TippingMark => ({ kind: 'early', ...doneOf(behaviour), ...more })
   const others = { people: result.base - people, came: result.came - came }
   const cells = [
-    { head: `${timesWords(times)} or more`, of: { people, came }, which: { times } },
+    { head: `${often(times)} or more`, of: { people, came }, which: { times } },
     { head: 'less often, or never', of: others, which: { times, not: true as const } },
   ]
   return (
@@ -45,7 +46,7 @@ export function OpenedBehaviour(props: Props) {
             const between = wilson(each.came, each.people)!
             const own = mark({ exactly: n })
             const label = n === MOST_TIMES ? `${n}+` : String(n)
-            const title = `${n === 0 ? 'Never' : `Just ${timesWords(n)}${n === MOST_TIMES ? ' or more' : ''}`}: ${formatNumber(each.came)} of ${countOf(each.people, 'person', 'people')}, ${formatPercent(part)} (95 %: ${formatPercent(between.low, 0)} to ${formatPercent(between.high, 0)})`
+            const title = `${n === 0 ? 'Never' : `Just ${often(n)}${n === MOST_TIMES ? ' or more' : ''}`}: ${formatNumber(each.came)} of ${countOf(each.people, 'person', 'people')}, ${formatPercent(part)} (95 %: ${formatPercent(between.low, 0)} to ${formatPercent(between.high, 0)})`
             return (
               <button
                 key={n}

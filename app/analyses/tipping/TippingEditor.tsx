@@ -1,17 +1,21 @@
+import { useState } from 'react'
 import type { TippingResult } from '../../../core/analyses/tipping/finish.js'
 import {
   MOST_DAYS,
+  MOST_OPENED,
   MOST_PERIOD,
   MOST_TIMES,
   tippingUnits,
+  type OpenedEvent,
   type Outcome,
   type TippingQuestion,
 } from '../../../core/analyses/tipping/question.js'
-import { outcomeWords } from '../../../core/analyses/tipping/words.js'
+import { openedWords, outcomeWords } from '../../../core/analyses/tipping/words.js'
 import { eventWords } from '../../../core/words/words.js'
 import { Chips } from '../../editors/Chips.js'
 import { EventPicker } from '../../editors/EventPicker.js'
 import { FilterEditor } from '../../editors/FilterEditor.js'
+import { PropertyPicker } from '../../editors/PropertyPicker.js'
 import { NumberField } from '../../editors/NumberField.js'
 import { OptionList } from '../../editors/OptionList.js'
 import { put, unlessEmpty } from '../../editors/put.js'
@@ -66,6 +70,23 @@ export function TippingEditor(props: Props) {
       return <OutcomeEditor {...props} />
     case 'leftOut':
       return <LeftOutEditor {...props} />
+    case 'open':
+      return <ValuesEditor {...props} />
+    case 'count':
+      return (
+        <div className="stack">
+          <Segmented
+            label="What is counted"
+            value={question.count ?? 'times'}
+            options={[
+              { value: 'times', label: 'How often' },
+              { value: 'days', label: 'On how many days' },
+            ]}
+            onChange={(value) => edit(put(question, 'count', value === 'days' ? 'days' : undefined))}
+          />
+          <p className="hint">Days are local ones: what is done ten times on one day counts once.</p>
+        </div>
+      )
     default:
       return <StartEditor {...props} />
   }
@@ -152,12 +173,59 @@ function OutcomeEditor({ question, edit }: Props) {
   )
 }
 
+/** Events that are looked at by their values as well. */
+function ValuesEditor({ question, edit, close }: Props) {
+  const { words } = useWorkspace()
+  const { open = [] } = question
+  const [event, setEvent] = useState<string | null>(null)
+  const [as, setAs] = useState<'each' | 'different'>('each')
+  const set = (next: OpenedEvent[]) => edit(put(question, 'open', unlessEmpty(next)))
+  const choice = event === null ? null : { names: [event] }
+  return (
+    <div className="stack">
+      <Segmented
+        label="Of its values"
+        value={as}
+        options={[
+          { value: 'each', label: 'Each by itself' },
+          { value: 'different', label: 'How many different' },
+        ]}
+        onChange={setAs}
+      />
+      <Chips
+        items={open.map((each, index) => ({ key: String(index), label: openedWords(each, words) }))}
+        verb="Close"
+        onRemove={(index) => set(open.toSpliced(index, 1))}
+      />
+      {open.length >= MOST_OPENED ? (
+        <p className="hint">{MOST_OPENED} at most: close one to choose another.</p>
+      ) : choice ? (
+        <>
+          <p className="hint">By which of the values of {eventWords(choice, words)}?</p>
+          <PropertyPicker
+            events={[choice]}
+            value={null}
+            only="event"
+            onChoose={({ property }) => {
+              if (property.of !== 'event') return
+              set([...open, { event: choice, by: property, ...(as === 'different' ? { as } : {}) }])
+              close()
+            }}
+          />
+        </>
+      ) : (
+        <EventPicker value={null} activity={false} onChoose={(found) => 'names' in found && setEvent(found.names[0])} />
+      )}
+    </div>
+  )
+}
+
 function LeftOutEditor({ question, result, edit }: Props) {
   const { words } = useWorkspace()
   const { leftOut = [] } = question
   const name = (event: string) => eventWords({ names: [event] }, words)
   const set = (next: string[]) => edit(put(question, 'leftOut', unlessEmpty(next)))
-  const others = (result?.behaviours ?? []).filter(({ event }) => !leftOut.includes(event))
+  const others = (result?.behaviours ?? []).filter(({ event, by }) => by === undefined && !leftOut.includes(event))
   return (
     <div className="stack">
       <p className="hint">What is known to say nothing is not looked at.</p>

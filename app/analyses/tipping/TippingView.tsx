@@ -1,17 +1,15 @@
 import type { Behaviour, TimesFigures, TippingResult } from '../../../core/analyses/tipping/finish.js'
 import type { TippingMark } from '../../../core/analyses/tipping/marks.js'
-import { MOST_TIMES, type TippingQuestion } from '../../../core/analyses/tipping/question.js'
-import { outcomeWords, pWords, timesWords } from '../../../core/analyses/tipping/words.js'
+import { doneKey, doneOf, MOST_TIMES, type TippingQuestion } from '../../../core/analyses/tipping/question.js'
+import { doneWords, oftenWords, outcomeWords, pWords } from '../../../core/analyses/tipping/words.js'
 import { countOf, formatNumber, formatPercent, formatPoints, MISSING, joinWords } from '../../../core/words/format.js'
-import { eventWords, type Words } from '../../../core/words/words.js'
+import { eventWords } from '../../../core/words/words.js'
 import { moveInTable } from '../../ui/moveInTable.js'
 import { PeopleCell } from '../../ui/PeopleCell.js'
 import type { KindView } from '../view.js'
 import type { Props } from './props.js'
 import { OpenedBehaviour, openOf } from './OpenedBehaviour.js'
 import './tipping.css'
-
-const nameOf = (event: string, words: Words) => eventWords({ names: [event] }, words)
 
 /** Behaviours by how well their best count goes with the outcome, each as a strip of counts. */
 function Body(props: Props) {
@@ -37,7 +35,7 @@ function Body(props: Props) {
             <th scope="col">What they did, and how often at least</th>
             <th scope="colgroup" colSpan={upTo} className="strip-head">
               1 … {upTo}
-              {upTo === MOST_TIMES && '+'} times
+              {upTo === MOST_TIMES && '+'} {question.count ?? 'times'}
             </th>
             <th scope="col" className="number" title="Part of all that reached the count">
               reached it
@@ -64,11 +62,11 @@ function Body(props: Props) {
             const isOpen = behaviour === open
             return (
               <Row
-                key={behaviour.event}
+                key={doneKey(behaviour)}
                 {...props}
                 {...{ behaviour, most, isOpen, upTo }}
                 first={row === 0}
-                onOpen={() => show(opened === behaviour.event ? undefined : behaviour.event, brought)}
+                onOpen={() => show(opened === doneKey(behaviour) ? undefined : doneKey(behaviour), brought)}
               />
             )
           })}
@@ -96,7 +94,7 @@ function Body(props: Props) {
             `${countOf(trivial.length, 'event tells', 'events tell')} nothing`
           )}{' '}
           {joinWords(
-            trivial.slice(0, 4).map((each) => `${nameOf(each.event, words)} (${whyOf(each)})`),
+            trivial.slice(0, 4).map((each) => `${doneWords(each, words)} (${whyOf(each)})`),
             'and',
           )}
           {trivial.length > 4 && ` and ${formatNumber(trivial.length - 4)} more`}
@@ -126,10 +124,10 @@ function Row(
   },
 ) {
   const { behaviour, words, edit, selected, onSelect, question, most, isOpen, upTo, first, onOpen } = props
-  const { event, counts, best } = behaviour
+  const { counts, best, event } = behaviour
   const figures = best === null ? counts[0] : counts[best]
-  const name = nameOf(event, words)
-  const mark = (more: Omit<TippingMark, 'kind' | 'event'>): TippingMark => ({ kind: 'early', event, ...more })
+  const name = doneWords(behaviour, words)
+  const mark = (more: Partial<TippingMark>): TippingMark => ({ kind: 'early', ...doneOf(behaviour), ...more })
   const { times } = figures
   return (
     <tr className={behaviour.trivial ? 'trivial' : ''}>
@@ -143,7 +141,7 @@ function Row(
             name
           )}{' '}
           <span className="best-count">{times}&thinsp;×</span>
-          {edit && (
+          {edit && behaviour.by === undefined && (
             <button
               type="button"
               className="leave-out"
@@ -165,11 +163,11 @@ function Row(
             first={first && n === counts[0].times}
             mark={mark({ times: n })}
             className={`strip${n === times && best !== null ? ' best' : ''}`}
-            title={cellTitle(cell, name)}
+            title={cellTitle(cell, name, question)}
           >
             <i className={cell.phi && cell.phi.value < 0 ? 'against' : ''} style={{ opacity: shadeOf(cell, most) }} />
             {n === times && best !== null && <small>{n}</small>}
-            <span className="sr-only">{cellTitle(cell, name)}</span>
+            <span className="sr-only">{cellTitle(cell, name, question)}</span>
           </PeopleCell>
         ) : (
           <td key={n} className="strip none" />
@@ -178,7 +176,7 @@ function Row(
       <PeopleCell
         {...{ selected, onSelect }}
         mark={mark({ times })}
-        title={`${countOf(figures.people, 'person', 'people')} did ${name} ${timesWords(times)} or more`}
+        title={`${countOf(figures.people, 'person', 'people')} did ${name} ${oftenWords(times, question)} or more`}
       >
         {formatPercent(figures.share, figures.share < 0.1 ? 1 : 0)}
       </PeopleCell>
@@ -220,8 +218,12 @@ const pointsOf = (points: number) => formatPoints(points).replace(/\s?points?$/u
 /** A cell that goes with nothing is seen as well. */
 const shadeOf = ({ phi }: TimesFigures, most: number) => 0.08 + 0.92 * (Math.abs(phi?.value ?? 0) / most)
 
-function cellTitle({ times, people, rate, otherRate, phi, p }: TimesFigures, name: string): string {
-  const said = `${name} ${timesWords(times)} or more: ${countOf(people, 'person', 'people')}, ${formatPercent(rate, 0)} of them against ${formatPercent(otherRate, 0)}`
+function cellTitle(
+  { times, people, rate, otherRate, phi, p }: TimesFigures,
+  name: string,
+  question: TippingQuestion,
+): string {
+  const said = `${name} ${oftenWords(times, question)} or more: ${countOf(people, 'person', 'people')}, ${formatPercent(rate, 0)} of them against ${formatPercent(otherRate, 0)}`
   return phi ? `${said}; phi ${two(phi.value)}${p === null ? '' : `, p ${pWords(p)}`}` : said
 }
 

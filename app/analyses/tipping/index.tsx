@@ -25,10 +25,12 @@ export const tipping = shownKind<TippingQuestion, TippingMark, TippingResult>({
       ))}
     </g>
   )),
-  additions: ({ start, goal, leftOut }) => [
+  additions: ({ start, goal, leftOut, open, count }) => [
     ...(start.where ? [] : [{ token: 'where', label: '+ only where…' }]),
     ...(goal.where || 'activity' in goal.event ? [] : [{ token: 'where goal', label: '+ outcome only where…' }]),
     ...(leftOut ? [] : [{ token: 'leftOut', label: '+ leave out…' }]),
+    ...(open ? [] : [{ token: 'open', label: '+ by values…' }]),
+    ...(count ? [] : [{ token: 'count', label: '+ count days…' }]),
   ],
   load: async () => (await import('./TippingView.js')).view,
   explain: async () => (await import('../../../core/analyses/tipping/explain.js')).explainTipping,

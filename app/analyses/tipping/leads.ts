@@ -2,9 +2,17 @@ import { MOST_STEPS, usualFunnel } from '../../../core/analyses/funnel/question.
 import { usualRetention } from '../../../core/analyses/retention/question.js'
 import { usualTrend } from '../../../core/analyses/trend/question.js'
 import type { TippingResult } from '../../../core/analyses/tipping/finish.js'
-import { beginningOf, usualTipping, type TippingQuestion } from '../../../core/analyses/tipping/question.js'
-import { timesWords } from '../../../core/analyses/tipping/words.js'
-import { eventWords, type Words } from '../../../core/words/words.js'
+import {
+  beginningOf,
+  doneKey,
+  doneOf,
+  usualTipping,
+  type Done,
+  type TippingQuestion,
+} from '../../../core/analyses/tipping/question.js'
+import { doneWords, oftenWords } from '../../../core/analyses/tipping/words.js'
+import type { Words } from '../../../core/words/words.js'
+import type { EventPick } from '../../../core/questions/parts.js'
 import { withAmong } from '../../study/common.js'
 import type { Cell, Leads, Look } from '../leads.js'
 
@@ -25,32 +33,38 @@ function afterTipping(question: TippingQuestion, result: TippingResult, words: W
     ({ trivial, best, counts }) => !trivial && best !== null && counts[best].phi!.value > 0,
   )
   if (!first) return []
-  const { event, counts, best } = first
+  const { counts, best } = first
   const { times } = counts[best!]
-  const name = eventWords({ names: [event] }, words)
-  const pick = { event: { names: [event] } }
+  const often = oftenWords(times, question)
+  const name = doneWords(first, words)
+  const pick = pickOf(first)
+  const isWeekly = pick !== null && times < MOST_STEPS && question.count === undefined
   const { start, range, days } = question
-  const reached = { study: question, marks: [{ kind: 'early', event, times }] }
+  const reached = { study: question, marks: [{ kind: 'early', ...doneOf(first), times }] }
   return [
-    ...(question.show.open === event
+    ...(question.show.open === doneKey(first)
       ? []
       : [
           {
             label: `What if just once, twice, or more: ${name}?`,
-            question: { ...question, show: { ...question.show, open: event } },
+            question: { ...question, show: { ...question.show, open: doneKey(first) } },
           },
         ]),
-    {
-      label: `How many get as far as ${name}?`,
-      question: {
-        ...{ ...usualFunnel('…'), range, steps: [start, pick], window: { count: days, unit: 'day' as const } },
-        ...withAmong(question),
-      },
-    },
-    ...(times < MOST_STEPS
+    ...(pick && !isWeekly
       ? [
           {
-            label: `What part of new people do ${name} ${timesWords(times)} each week?`,
+            label: `How many get as far as ${name}?`,
+            question: {
+              ...{ ...usualFunnel('…'), range, steps: [start, pick], window: { count: days, unit: 'day' as const } },
+              ...withAmong(question),
+            },
+          },
+        ]
+      : []),
+    ...(isWeekly
+      ? [
+          {
+            label: `What part of new people do ${name} ${often} each week?`,
             question: {
               ...{ ...usualFunnel('…'), range, first: true as const, window: { count: days, unit: 'day' as const } },
               steps: [start, ...Array.from({ length: times }, () => pick)],
@@ -61,17 +75,32 @@ function afterTipping(question: TippingQuestion, result: TippingResult, words: W
         ]
       : []),
     {
-      label: `Do those stay who did it ${timesWords(times)}?`,
+      label: `Do those stay who did it ${often}?`,
       question: { ...usualRetention('…'), start, first: true, back: question.goal, range, among: reached },
     },
     {
-      label: `What do those do who did it ${timesWords(times)}?`,
+      label: `What do those do who did it ${often}?`,
       question: {
         ...usualTrend('…'),
         ...{ series: [{ ...question.goal, measure: 'people' as const }], range, among: reached },
       },
     },
   ]
+}
+
+/** What was done as a funnel's step; null where it is of different values, which no one event is. */
+function pickOf({ event, by, is }: Done): EventPick | null {
+  const pick = { event: { names: [event] } }
+  if (by === undefined) return pick
+  if (is === undefined) return null
+  if (is === null) return { ...pick, where: { property: by, op: 'has no value' } }
+  return {
+    ...pick,
+    where:
+      typeof is === 'boolean'
+        ? { property: by, op: is ? 'is true' : 'is false' }
+        : { property: by, op: 'is', values: [is] },
+  }
 }
 
 /** A row for each event at each count. */
@@ -90,9 +119,9 @@ function tippingTable(question: TippingQuestion, { behaviours }: TippingResult, 
       ],
       ...['Lift', 'Recall', 'Phi', 'Phi, low', 'Phi, high', 'p, adjusted', 'Tells nothing'],
     ],
-    ...behaviours.flatMap(({ event, counts, best, trivial }) =>
+    ...behaviours.flatMap(({ event, by, is, counts, best, trivial }) =>
       counts.map(({ times, people, came, share, rate, otherRate, lift, recall, phi, p }, place): Cell[] => [
-        ...[eventWords({ names: [event] }, words), times, place === best ? 'best' : ''],
+        ...[doneWords({ event, by, is }, words), times, place === best ? 'best' : ''],
         ...[people, came, share, rate, otherRate, lift, recall],
         ...[phi?.value ?? null, phi?.low ?? null, phi?.high ?? null, p, trivial ?? ''],
       ]),

@@ -5,8 +5,8 @@ import type { Reading } from '../../words/sentence.js'
 import { eventWords, plain, propertyWords, strong, type Finding, type Words } from '../../words/words.js'
 import { LEAST_BASE, LEAST_EACH, type Behaviour, type TimesFigures, type TippingResult } from './finish.js'
 import type { Reached, Within } from './together.js'
-import type { TippingQuestion } from './question.js'
-import { daysWords, outcomeWords, timesWords } from './words.js'
+import { doneKey, type TippingQuestion } from './question.js'
+import { daysWords, doneWords, oftenWords, outcomeWords } from './words.js'
 
 /** Adjusted over all events and counts that were looked at. */
 const CLEAR = 0.01
@@ -29,7 +29,8 @@ export function tippingFindings(result: TippingResult, question: TippingQuestion
   const clear = result.behaviours.filter((each) => isClear(each))
   const forward = clear.filter(({ counts, best }) => counts[best!].phi!.value > 0)
   const against = clear.filter(({ counts, best }) => counts[best!].phi!.value < 0).reverse()
-  const name = ({ event }: Behaviour) => eventWords({ names: [event] }, words)
+  const name = (each: Behaviour) => doneWords(each, words)
+  const often = (times: number) => oftenWords(times, question)
   const findings: Finding[] = [
     [
       strong(formatNumber(came)),
@@ -40,21 +41,21 @@ export function tippingFindings(result: TippingResult, question: TippingQuestion
   ]
   const [first, ...others] = forward
   if (first) {
-    findings.push(leading(first, question, words), around(first), ...withinWords(result, first.event, words))
+    findings.push(leading(first, question, words), around(first, question), ...withinWords(result, first, words))
     const more = others.slice(0, 3)
     if (more.length > 0)
       findings.push([
         plain('Next: '),
         ...more.flatMap((each, i) => [
           ...(i > 0 ? [plain(', ')] : []),
-          strong(`${name(each)} ${timesWords(each.counts[each.best!].times)}`),
+          strong(`${name(each)} ${often(each.counts[each.best!].times)}`),
           plain(
             ` (${proseShare(each.counts[each.best!].rate)} against ${proseShare(each.counts[each.best!].otherRate!)})`,
           ),
         ]),
         plain('.'),
       ])
-    findings.push(...lookAlikes(result, more, words), ...pairWords(result, words))
+    findings.push(...lookAlikes(result, more, question, words), ...pairWords(result, question, words))
   } else
     findings.push([
       plain(
@@ -68,7 +69,7 @@ export function tippingFindings(result: TippingResult, question: TippingQuestion
       strong(name(most)),
       plain(' goes with the contrary: '),
       strong(proseShare(figures.rate)),
-      plain(` of those who did it ${timesWords(figures.times)} or more, against ${proseShare(figures.otherRate!)}.`),
+      plain(` of those who did it ${often(figures.times)} or more, against ${proseShare(figures.otherRate!)}.`),
     ])
   }
   const cautions: Finding[] = [
@@ -106,7 +107,7 @@ function leading(behaviour: Behaviour, question: TippingQuestion, words: Words):
   const between = intervalOf(figures)
   const points = (share: number) => formatNumber(Math.round(share * 1000) / 10)
   return [
-    strong(`${eventWords({ names: [behaviour.event] }, words)} ${timesWords(times)}`),
+    strong(`${doneWords(behaviour, words)} ${oftenWords(times, question)}`),
     plain(` or more in ${daysWords(question.days)} goes with it best: `),
     strong(proseShare(rate)),
     plain(` against ${proseShare(otherRate!)}`),
@@ -128,7 +129,7 @@ function intervalOf({ people, share, rate, otherRate }: TimesFigures) {
 }
 
 /** The rates below the count and at it: never, less often, so often and more. */
-function around({ exactly, counts, best }: Behaviour): Finding {
+function around({ exactly, counts, best }: Behaviour, question: TippingQuestion): Finding {
   const { times, rate } = counts[best!]
   const [never] = exactly
   const rateOf = ({ people, came }: { people: number; came: number }) => proseShare(came / people)
@@ -140,28 +141,31 @@ function around({ exactly, counts, best }: Behaviour): Finding {
         people: 0,
         came: 0,
       })
-    if (less.people > 0) parts.push(`${times === 2 ? 'once' : `1 to ${times - 1} times`}, ${rateOf(less)}`)
+    if (less.people > 0)
+      parts.push(
+        `${times === 2 ? oftenWords(1, question) : `1 to ${oftenWords(times - 1, question)}`}, ${rateOf(less)}`,
+      )
   }
   return [
-    plain(`By how often: ${parts.join('; ')}; ${timesWords(times)} or more, `),
+    plain(`By how often: ${parts.join('; ')}; ${oftenWords(times, question)} or more, `),
     strong(proseShare(rate)),
     plain('.'),
   ]
 }
 
-const reachedWords = ({ event, times }: Reached, words: Words): string =>
-  `${eventWords({ names: [event] }, words)} ${timesWords(times)}`
+const reachedWords = (reached: Reached, question: TippingQuestion, words: Words): string =>
+  `${doneWords(reached, words)} ${oftenWords(reached.times, question)}`
 
 const byWords = ({ by }: Within, words: Words): string =>
   'property' in by
     ? propertyWords({ of: 'person', name: by.property }, words)
-    : `number of ${eventWords({ names: [by.often] }, words)}`
+    : `number of ${doneWords(by.often, words)}`
 
 const pointsWords = (share: number) => (share * 100).toFixed(1).replace(/^-/, '−')
 
 /** What is left of the leading difference within kinds of people: the least, and whether that is most of it in all of them. */
-function withinWords({ within }: TippingResult, event: string, words: Words): Finding[] {
-  const own = within.filter(({ of, by }) => of.event === event && 'property' in by)
+function withinWords({ within }: TippingResult, first: Behaviour, words: Words): Finding[] {
+  const own = within.filter(({ of, by }) => doneKey(of) === doneKey(first) && 'property' in by)
   if (own.length === 0) return []
   const [least] = own.toSorted((a, b) => a.left.difference - b.left.difference)
   const left = `${pointsWords(least.left.difference)} of its ${pointsWords(least.difference)} points are left (${pointsWords(least.left.low)} to ${pointsWords(least.left.high)})`
@@ -188,16 +192,21 @@ function withinWords({ within }: TippingResult, event: string, words: Words): Fi
 }
 
 /** What only goes with the outcome because the best one does, or because of who people are. */
-function lookAlikes({ within }: TippingResult, told: readonly Behaviour[], words: Words): Finding[] {
+function lookAlikes(
+  { within }: TippingResult,
+  told: readonly Behaviour[],
+  question: TippingQuestion,
+  words: Words,
+): Finding[] {
   const gone = within.filter(
     ({ of, holds, left }) =>
-      told.some(({ event }) => event === of.event) && (holds === 'no' || (holds === 'unclear' && left.low <= 0)),
+      told.some((each) => doneKey(each) === doneKey(of)) && (holds === 'no' || (holds === 'unclear' && left.low <= 0)),
   )
   const seen = new Set<string>()
   return gone
-    .filter(({ of }) => !seen.has(of.event) && seen.add(of.event))
+    .filter(({ of }) => !seen.has(doneKey(of)) && seen.add(doneKey(of)))
     .map((each): Finding => [
-      strong(reachedWords(each.of, words)),
+      strong(reachedWords(each.of, question, words)),
       plain(
         ` ${each.holds === 'no' ? 'tells little' : 'may tell nothing'} among people of the same ${byWords(each, words)}: `,
       ),
@@ -208,7 +217,7 @@ function lookAlikes({ within }: TippingResult, told: readonly Behaviour[], words
 }
 
 /** The best two together, where both go with it clearly more than the one alone. */
-function pairWords({ pairs }: TippingResult, words: Words): Finding[] {
+function pairWords({ pairs }: TippingResult, question: TippingQuestion, words: Words): Finding[] {
   const [best] = pairs
   if (!best?.more || best.more.p >= CLEAR || best.more.difference <= 0) return []
   const { one, other, both, onlyOne, none } = best
@@ -216,7 +225,7 @@ function pairWords({ pairs }: TippingResult, words: Words): Finding[] {
   return [
     [
       plain(
-        `Both ${reachedWords(one, words)} and ${reachedWords(other, words)} go with it more than the first alone: `,
+        `Both ${reachedWords(one, question, words)} and ${reachedWords(other, question, words)} go with it more than the first alone: `,
       ),
       strong(proseShare(both.came / both.people)),
       plain(` against ${proseShare(onlyOne.came / onlyOne.people)}`),
@@ -245,6 +254,6 @@ function closeTo([first, second]: readonly Behaviour[], words: Words): Finding[]
   if (!first || !second) return []
   const [one, other] = [first, second].map(({ counts, best }) => counts[best!].phi!)
   if (other.value < one.low) return []
-  const name = ({ event }: Behaviour) => eventWords({ names: [event] }, words)
+  const name = (each: Behaviour) => doneWords(each, words)
   return [[plain(`${name(second)} comes as near as ${name(first)}: which of them is first may be chance.`)]]
 }

@@ -3,7 +3,7 @@ import { benjaminiHochberg, twoProportions } from '../../stats/proportion.js'
 import type { CountsPart, TippingPart } from './scan.js'
 import { lookCloser, type Pair, type Within } from './together.js'
 import type { TippingPlan } from './plan.js'
-import { MOST_TIMES } from './question.js'
+import { doneKey, MOST_TIMES, type Done } from './question.js'
 
 /** People who did something early at least so many times, against the others. */
 export interface TimesFigures {
@@ -26,8 +26,7 @@ export interface TimesFigures {
   p: number | null
 }
 
-export interface Behaviour {
-  event: string
+export interface Behaviour extends Done {
   /** by count, from 0: people who did it just so often, the last one and more, and those of them the outcome came for */
   exactly: { people: number; came: number }[]
   /** by count, from 0: those whose first days are not over, by how often they did it so far; the last and more */
@@ -85,7 +84,10 @@ export function nextTipping(part: TippingPart, plan: TippingPlan): TippingPlan |
   const top = rank(part, plan)
     .behaviours.filter(({ trivial, best, counts }) => !trivial && best !== null && counts[best].phi!.value > 0)
     .slice(0, MOST_TOP)
-    .map(({ event, best, counts }) => ({ place: plan.names.indexOf(event), times: counts[best!].times }))
+    .map(({ best, counts, ...done }) => ({
+      place: plan.behaviours.findIndex((each) => doneKey(each) === doneKey(done)),
+      times: counts[best!].times,
+    }))
   return top.length > 0 ? { ...plan, closer: { top } } : null
 }
 
@@ -97,7 +99,7 @@ function rank(
   const tooFew = base < LEAST_BASE || came < LEAST_EACH || base - came < LEAST_EACH
   const behaviours = tooFew
     ? []
-    : plan.names.flatMap((event, place): Behaviour[] => {
+    : plan.behaviours.flatMap((done, place): Behaviour[] => {
         const at = (list: Float64Array) => [...list.subarray(place * MOST_TIMES, (place + 1) * MOST_TIMES)]
         const [all, those] = [at(people), at(reached)]
         const counts = countsOf(all, those, base, came)
@@ -108,13 +110,13 @@ function rank(
           ...all.map((n, i) => ({ people: n, came: those[i] })).slice(0, counts.length),
         ]
         const now = at(sofar)
-        const done = now.reduce((sum, n) => sum + n, 0)
-        return [{ event, exactly, sofar: [left - done, ...now], counts, best: bestOf(counts), trivial: null }]
+        const some = now.reduce((sum, n) => sum + n, 0)
+        return [{ ...done, exactly, sofar: [left - some, ...now], counts, best: bestOf(counts), trivial: null }]
       })
   adjust(behaviours)
   for (const each of behaviours) each.trivial = trivialOf(each)
   const height = ({ best, counts }: Behaviour) => (best === null ? -2 : counts[best].phi!.value)
-  behaviours.sort((a, b) => height(b) - height(a) || (a.event < b.event ? -1 : 1))
+  behaviours.sort((a, b) => height(b) - height(a) || (doneKey(a) < doneKey(b) ? -1 : 1))
   return { kind: 'tipping', base, came, open, left, behaviours, looked: behaviours.length, tooFew }
 }
 

@@ -5,7 +5,7 @@ import type { EventPick } from '../../questions/parts.js'
 import type { Range } from '../../time/range.js'
 import type { PeopleRef } from '../people.js'
 import type { TippingMark } from './marks.js'
-import { tippingUnits, type Outcome, type TippingQuestion, type TippingUnit } from './question.js'
+import { tippingUnits, type OpenedEvent, type Outcome, type TippingQuestion, type TippingUnit } from './question.js'
 
 /** "Of people whose first ever X fell in the last 6 months, what done in the first 7 days goes with Y in week 4?" */
 export function tippings({ picked, period, among }: Parts): Reader<TippingQuestion> {
@@ -34,20 +34,35 @@ export function tippings({ picked, period, among }: Parts): Reader<TippingQuesti
     map(literal('the first day'), () => 1),
     map(chain<[number, unknown]>(after('the first ', count), literal(' days')), ([n]) => n),
   )
+  const opened = map(
+    chain<[object, string, string]>(
+      either<object>(
+        map(literal('how many different '), () => ({ as: 'different' })),
+        map(literal('each '), () => ({})),
+      ),
+      quotedText,
+      after(' of ', quotedText),
+    ),
+    ([as, by, event]): OpenedEvent => ({ event: { names: [event] }, by: { of: 'event', name: by }, ...as }),
+  )
   return map(
-    chain<[EventPick, Range, number, EventPick, Outcome, object, { among?: PeopleRef }, unknown]>(
+    chain<[EventPick, Range, number, EventPick, Outcome, object, object, object, { among?: PeopleRef }, unknown]>(
       after('Of people whose first ever ', picked),
       after(' fell ', either<Range>(after('in ', lastUnits), period)),
       after(', what done in ', days),
       after(' goes with ', picked),
       after(' ', outcome),
       optional('leftOut', after(', leaving out ', list(quotedText, 'and'))),
+      optional('open', after(', also by ', list(opened, 'and'))),
+      map(maybe(literal(', counted in days')), (found): object => (found ? { count: 'days' } : {})),
       among,
       maybe(literal('?')),
     ),
-    ([start, range, early, goal, came, leftOut, people]): TippingQuestion => ({
+    ([start, range, early, goal, came, leftOut, open, counted, people]): TippingQuestion => ({
       ...{ kind: 'tipping', start, range, days: early, goal, outcome: came },
       ...leftOut,
+      ...open,
+      ...counted,
       ...people,
       show: { form: 'strips' },
     }),
@@ -65,17 +80,37 @@ export function tippingMarks({ key }: MarkParts): Reader<ReadMark<TippingMark>> 
     ),
     (found) => found ?? {},
   )
+  const value = map(key, (found) =>
+    'value' in found && typeof found.value !== 'number' ? { value: found.value } : null,
+  )
+  const property = map(quotedText, (name) => ({ of: 'event' as const, name }))
+  const valued = map(
+    maybe(
+      either<object>(
+        map(after(' of different ', property), (by) => ({ by })),
+        map(
+          chain<[object, { value: string | boolean | null }]>(after(' of ', property), after(' ', value)),
+          ([by, found]) => ({
+            by,
+            is: found.value,
+          }),
+        ),
+      ),
+    ),
+    (found): object => found ?? {},
+  )
   const did = map(
-    chain<[object, string, object, unknown]>(
+    chain<[object, string, object, object, unknown]>(
       either<object>(
         map(literal('who did not do '), () => ({ not: true })),
         map(literal('who did '), () => ({})),
       ),
       quotedText,
+      valued,
       times,
       literal(' early'),
     ),
-    ([not, event, often]): object => ({ event, ...often, ...not }),
+    ([not, event, of, often]): object => ({ event, ...of, ...often, ...not }),
   )
   const outcome = map(
     maybe(
@@ -87,18 +122,16 @@ export function tippingMarks({ key }: MarkParts): Reader<ReadMark<TippingMark>> 
     (found): object => (found ? { outcome: found } : {}),
   )
   const also = map(
-    chain<[object, string, object]>(
+    chain<[object, string, object, object]>(
       either<object>(
         map(literal(' and did not do '), () => ({ not: true })),
         map(literal(' and did '), () => ({})),
       ),
       quotedText,
+      valued,
       times,
     ),
-    ([not, event, often]): object => ({ event, ...often, ...not }),
-  )
-  const value = map(key, (found) =>
-    'value' in found && typeof found.value !== 'number' ? { value: found.value } : null,
+    ([not, event, of, often]): object => ({ event, ...of, ...often, ...not }),
   )
   const of = map(
     chain<[string, { value: string | boolean | null }]>(after(' with ', quotedText), after(' ', value)),

@@ -13,6 +13,33 @@ export type Outcome =
   | { unit: TippingUnit; period: number; from?: true | undefined; by?: 'clock' | undefined }
   | { days: number; times?: number | undefined }
 
+/** An event whose values of a property are looked at too: each by itself, or how many different ones there were. */
+export interface OpenedEvent {
+  event: { names: string[] }
+  by: { of: 'event'; name: string }
+  /** left out: each value by itself */
+  as?: 'different' | undefined
+}
+
+/** What may be done: an event, an event with one value of a property, or different values of it. */
+export interface Done {
+  event: string
+  by?: { of: 'event'; name: string } | undefined
+  /** with `by`; left out: how many different ones; null = no value */
+  is?: string | boolean | null | undefined
+}
+
+/** The same for the same, to compare and to look up. */
+export const doneKey = ({ event, by, is }: Done): string =>
+  by === undefined ? event : JSON.stringify([event, by.name, ...(is === undefined ? [] : [is])])
+
+/** Only what was done, of something that tells more of it. */
+export const doneOf = ({ event, by, is }: Done): Done => ({
+  event,
+  ...(by === undefined ? {} : { by }),
+  ...(is === undefined ? {} : { is }),
+})
+
 /** "Of people whose first ever X fell in …, what done in the first 7 days goes with Y in week 4?" */
 export interface TippingQuestion {
   kind: 'tipping'
@@ -25,10 +52,14 @@ export interface TippingQuestion {
   outcome: Outcome
   /** events that are not looked at */
   leftOut?: string[] | undefined
+  /** looked at by their values as well */
+  open?: OpenedEvent[] | undefined
+  /** left out: how often; else on how many local days */
+  count?: 'days' | undefined
   among?: Among | undefined
   show: {
     form: 'strips'
-    /** the event that is opened */
+    /** what is opened, by its key */
     open?: string | undefined
     /** with what nearly all or hardly any did */
     trivial?: true | undefined
@@ -37,6 +68,9 @@ export interface TippingQuestion {
 
 /** Counts from 1 to this are told apart; the last stands for more as well. */
 export const MOST_TIMES = 20
+/** So many events may be opened, and so many values stand by themselves. */
+export const MOST_OPENED = 5
+export const MOST_VALUES = 200
 export const MOST_DAYS = 90
 export const MOST_PERIOD = 52
 

@@ -3,7 +3,7 @@ import { addArrays } from '../../groups/groups.js'
 import { mergeCloser, scanCloser, valueAtStart, type CloserPart } from './closer.js'
 import type { TippingMark } from './marks.js'
 import type { TippingPlan } from './plan.js'
-import { MOST_TIMES } from './question.js'
+import { doneKey, MOST_TIMES, type Done } from './question.js'
 import { eachStarter, starters, type Starter } from './starters.js'
 
 /** People by what they did early and what came of it. Joins by adding. */
@@ -29,7 +29,7 @@ export function scanTipping(log: EventLog, people: PersonRange, plan: TippingPla
 }
 
 function scanCounts(log: EventLog, people: PersonRange, plan: TippingPlan): CountsPart {
-  const size = plan.names.length * MOST_TIMES
+  const size = plan.behaviours.length * MOST_TIMES
   const sums = () => new Float64Array(size)
   const part: CountsPart = {
     ...{ pass: 'counts', base: 0, came: 0, open: 0, left: 0 },
@@ -68,8 +68,9 @@ export function mergeTipping(a: TippingPart, b: TippingPart): TippingPart {
 /** Whether somebody is counted in a mark. */
 function testOf(log: EventLog, plan: TippingPlan, mark: TippingMark): (starter: Starter) => boolean {
   const { event, also, of, left, outcome } = mark
-  const placeOf = (name: string | undefined) => (name === undefined ? -1 : plan.names.indexOf(name))
-  const [place, second] = [placeOf(event), placeOf(also?.event)]
+  const placeOf = (done: Done) => plan.behaviours.findIndex((each) => doneKey(each) === doneKey(done))
+  const place = event === undefined ? -1 : placeOf({ ...mark, event })
+  const second = also ? placeOf(also) : -1
   const isReached = (counts: Uint8Array, at: number, many: Pick<TippingMark, 'times' | 'exactly' | 'not'>) => {
     const count = at < 0 ? 0 : counts[at]
     const holds = many.exactly !== undefined ? count === many.exactly : count >= (many.times ?? 1)

@@ -6,6 +6,7 @@ import { rangeSchema } from '../../time/rangeSchema.js'
 import { amongSchema } from '../peopleSchema.js'
 import {
   MOST_DAYS,
+  MOST_OPENED,
   MOST_PERIOD,
   MOST_TIMES,
   tippingUnits,
@@ -37,11 +38,23 @@ export const tippingSchema: z.ZodType<TippingQuestion> = z
     goal: pickSchema,
     outcome: outcomeSchema.default({ unit: 'week', period: 4 }),
     leftOut: z.array(z.string().min(1).max(200)).min(1).max(500).optional(),
+    open: z
+      .array(
+        z.strictObject({
+          event: z.strictObject({ names: z.array(z.string().min(1).max(200)).min(1).max(1) }),
+          by: z.strictObject({ of: z.literal('event'), name: z.string().min(1).max(200) }),
+          as: z.literal('different').optional(),
+        }),
+      )
+      .min(1)
+      .max(MOST_OPENED, `at most ${MOST_OPENED} events opened`)
+      .optional(),
+    count: z.literal('days').optional(),
     among: amongSchema.optional(),
     show: z
       .strictObject({
         form: z.literal('strips'),
-        open: z.string().max(200).optional(),
+        open: z.string().max(2000).optional(),
         trivial: z.literal(true).optional(),
       })
       .default({ form: 'strips' }),

@@ -1,13 +1,14 @@
+import { joinWords } from '../../words/format.js'
 import type { SentencePart } from '../../words/sentence.js'
 import { rangeWords, type Words } from '../../words/words.js'
 import { amongParts } from '../peopleWords.js'
 import { pickParts } from '../pickParts.js'
 import type { TippingQuestion } from './question.js'
-import { daysWords, leftOutWords, outcomeWords } from './words.js'
+import { daysWords, leftOutWords, openedWords, outcomeWords } from './words.js'
 
 /** "Of people whose first ever X fell in the last 6 months, what done in the first 7 days goes with Y in week 4?" */
 export function tippingSentence(question: TippingQuestion, words: Words): SentencePart[] {
-  const { start, goal, days, outcome, leftOut } = question
+  const { start, goal, days, outcome, leftOut, open, count } = question
   const range = rangeWords(question.range, words)
   return [
     { text: 'Of people whose first ever ' },
@@ -25,6 +26,23 @@ export function tippingSentence(question: TippingQuestion, words: Words): Senten
           { text: ', leaving out ' },
           { text: leftOutWords(leftOut, words), token: 'leftOut', tone: 'water' as const, path: 'leftOut' },
         ]
+      : []),
+    ...(open
+      ? [
+          { text: ', also by ' },
+          {
+            text: joinWords(
+              open.map((each) => openedWords(each, words)),
+              'and',
+            ),
+            token: 'open',
+            tone: 'water' as const,
+            path: 'open',
+          },
+        ]
+      : []),
+    ...(count
+      ? [{ text: ', ' }, { text: 'counted in days', token: 'count', tone: 'hazel' as const, path: 'count' }]
       : []),
     ...amongParts(question, words),
     { text: '?' },

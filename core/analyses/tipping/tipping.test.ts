@@ -303,7 +303,7 @@ describe('more closely', () => {
     const result = ask(eventLog(people))
     expect(result.behaviours.map(({ event }) => event)).toEqual(['share', 'look'])
     const look = result.within.find(({ of }) => of.event === 'look')!
-    expect([look.by, look.holds]).toEqual([{ often: 'share' }, 'no'])
+    expect([look.by, look.holds]).toEqual([{ often: { event: 'share' } }, 'no'])
     expect(look.left.difference).toBeCloseTo(0, 12)
     const { findings } = said(tippingFindings(result, base, { thisYear: 2026 }))
     expect(findings.join()).toContain(
@@ -419,5 +419,102 @@ test('what is wrong is told at its place', () => {
   expect(faults({ days: 0 })).toEqual(['days: at least 1 day'])
   expect(faultsOf(eventLog({ p: 'join@0d' }), { ...base, goal: { event: { names: ['rid'] } } })[0]).toMatchObject({
     ...{ path: ['goal', 'event'], code: 'unknown_event', got: 'rid' },
+  })
+})
+
+describe('by values and by days', () => {
+  const share = (person: string, hour: number, to: string | null, many = 1): TestEvent[] =>
+    Array.from({ length: many }, (_, i) => ({
+      ...{ person, event: 'share', time: MONDAY + hour * 3_600_000 + i * 1000 },
+      ...(to === null ? {} : { properties: { to } }),
+    }))
+  const back = (person: string): TestEvent => ({ person, event: 'ride', time: MONDAY + days(30) })
+  const people = Array.from({ length: 120 }, (_, i): TestEvent[] => {
+    const person = `p${i}`
+    return [
+      { person, event: 'join', time: MONDAY },
+      // Forty tell a friend twice and the world once, on two days; forty the world thrice on one; forty nobody in particular.
+      ...(i < 40
+        ? [...share(person, 1, 'friend', 2), ...share(person, 30, 'world')]
+        : i < 80
+          ? share(person, 2, 'world', 3)
+          : share(person, 3, null)),
+      ...(i < 30 || (i >= 40 && i < 50) ? [back(person)] : []),
+    ]
+  })
+  const log = logOf(people.flat())
+  const by = { of: 'event' as const, name: 'to' }
+  const of = (result: TippingResult) =>
+    Object.fromEntries(
+      result.behaviours.map(({ event, by: property, is, counts }) => [
+        property === undefined ? event : is === undefined ? 'different' : String(is),
+        counts.map((each) => each.people),
+      ]),
+    )
+
+  test('each value by itself, no value too, and how many different ones there were', () => {
+    const open = [
+      { event: { names: ['share'] }, by },
+      { event: { names: ['share'] }, by, as: 'different' as const },
+    ]
+    expect(of(ask(log, { open }))).toEqual({
+      ...{ share: [120, 80, 80], friend: [40, 40], world: [80, 40, 40], null: [40], different: [80, 40] },
+    })
+  })
+
+  test('on how many local days', () => {
+    expect(of(ask(log, { count: 'days', open: [{ event: { names: ['share'] }, by }] }))).toEqual({
+      ...{ share: [120, 40], friend: [40], world: [80], null: [40] },
+    })
+  })
+
+  test('people of a value, of different values', () => {
+    const question = {
+      ...base,
+      open: [
+        { event: { names: ['share'] }, by },
+        { event: { names: ['share'] }, by, as: 'different' as const },
+      ],
+    }
+    const many = (mark: object) =>
+      peopleIn(log, question, [{ kind: 'early', event: 'share', by, ...mark } as never]).length
+    expect([many({ is: 'friend' }), many({ is: 'world', times: 2 }), many({ is: null, outcome: 'came' })]).toEqual([
+      40, 40, 0,
+    ])
+    expect([many({ times: 2 }), many({ times: 2, outcome: 'came' })]).toEqual([40, 30])
+  })
+
+  test('numbers and the elements of lists are different values; neither is one by itself twice', () => {
+    const listed = Array.from({ length: 120 }, (_, i): TestEvent[] => [
+      { person: `p${i}`, event: 'join', time: MONDAY },
+      ...[1, 2, 2].map((stars, n) => ({
+        ...{ person: `p${i}`, event: 'rate', time: MONDAY + n + 1 },
+        properties: { stars, said: n === 0 ? ['quick', 'smooth'] : ['quick'] },
+      })),
+      ...(i % 2 ? [back(`p${i}`)] : []),
+    ])
+    const different = (name: string) => {
+      const open = [{ event: { names: ['rate'] }, by: { of: 'event' as const, name }, as: 'different' as const }]
+      return of(ask(logOf(listed.flat()), { open })).different
+    }
+    expect([different('stars'), different('said')]).toEqual([
+      [120, 120],
+      [120, 120],
+    ])
+    const open = [{ event: { names: ['rate'] }, by: { of: 'event' as const, name: 'said' } }]
+    expect(of(ask(logOf(listed.flat()), { open }))).toMatchObject({ quick: [120, 120, 120], smooth: [120] })
+  })
+
+  test('too many values are told, at the place', () => {
+    const many = Array.from({ length: 201 }, (_, i) => share('p', i, `v${i}`)).flat()
+    const open = [{ event: { names: ['share'] }, by }]
+    const [fault] = faultsOf(logOf([{ person: 'p', event: 'join', time: MONDAY }, back('p'), ...many]), {
+      ...base,
+      open,
+    })
+    expect(fault).toMatchObject({
+      path: ['open', 0],
+      want: expect.stringMatching(/^to has 201 values, and at most 200/),
+    })
   })
 })

@@ -5,7 +5,7 @@ import { correlation, type Correlation } from '../../stats/phi.js'
 import { benjaminiHochberg, twoProportions, type Interval } from '../../stats/proportion.js'
 import { withinStrata, type Stratum } from '../../stats/strata.js'
 import type { CloserPart } from './closer.js'
-import { MOST_TIMES } from './question.js'
+import { MOST_TIMES, type Done } from './question.js'
 import type { TippingPlan } from './plan.js'
 
 /** People, and of them those the outcome came for. */
@@ -14,8 +14,7 @@ export interface Counted {
   came: number
 }
 
-export interface Reached {
-  event: string
+export interface Reached extends Done {
   times: number
 }
 
@@ -40,7 +39,7 @@ export interface Pair {
 export interface Within {
   of: Reached
   /** a property of people, or how often they did the best one, whose counts are its values */
-  by: { property: string } | { often: string }
+  by: { property: string } | { often: Done }
   groups: { value: CodedValue | number | null; did: Counted; others: Counted }[]
   /** over everybody, and put together over the groups, with an interval that holds for all that were looked at together */
   difference: number
@@ -61,7 +60,7 @@ export function lookCloser(
   { people, came, often, kinds }: CloserPart,
   plan: TippingPlan,
 ): { pairs: Pair[]; within: Within[] } {
-  const top = plan.closer!.top.map(({ place, times }): Reached => ({ event: plan.names[place], times }))
+  const top = plan.closer!.top.map(({ place, times }): Reached => ({ ...plan.behaviours[place], times }))
   const where = (holds: (mask: number) => boolean, all = people, those = came, from = 0): Counted => {
     const sum: Counted = { people: 0, came: 0 }
     for (let mask = 0; mask < 1 << top.length; mask++) {
@@ -108,8 +107,8 @@ export function lookCloser(
           return { value, did: counted(true), others: counted(false) }
         }),
       }))
-      const byBest = top.slice(0, i === 0 ? 0 : 1).map(({ event }) => ({
-        ...{ of, difference, by: { often: event } },
+      const byBest = top.slice(0, i === 0 ? 0 : 1).map(({ times: _times, ...best }) => ({
+        ...{ of, difference, by: { often: best } },
         groups: Array.from({ length: MOST_TIMES + 1 }, (_, value) => {
           const counted = (did: boolean) =>
             where((mask) => has(i)(mask) === did, often.people, often.came, value << top.length)

@@ -2,7 +2,7 @@ import { keyWords, quoted } from '../../words/exact.js'
 import { countOf, formatNumber, joinWords } from '../../words/format.js'
 import { eventWords, propertyWords, rangeWords, type Words } from '../../words/words.js'
 import type { TippingMark } from './marks.js'
-import type { Outcome, TippingQuestion } from './question.js'
+import type { Done, OpenedEvent, Outcome, TippingQuestion } from './question.js'
 
 /** `in week 4`, `from week 4 on`, `within 30 days thereafter`, `at least 3 times within 30 days thereafter`. */
 export function outcomeWords(outcome: Outcome): string {
@@ -23,17 +23,37 @@ export const leftOutWords = (names: readonly string[], words: Words): string =>
 /** `3 times`, `once`. */
 export const timesWords = (times: number): string => (times === 1 ? 'once' : `${times} times`)
 
+/** `3 times`, `on 3 days`, by how it is counted. */
+export const oftenWords = (times: number, { count }: Pick<TippingQuestion, 'count'>): string =>
+  count === 'days' ? `on ${countOf(times, 'day', 'days')}` : timesWords(times)
+
+/** `Ride completed`, `Ride completed with Bike type electric`, `different From district of Ride completed`. */
+export function doneWords({ event, by, is }: Done, words: Words): string {
+  const name = eventWords({ names: [event] }, words)
+  if (by === undefined) return name
+  const property = propertyWords(by, words)
+  return is === undefined ? `different ${property} of ${name}` : `${name} with ${property} ${keyWords({ value: is })}`
+}
+
+/** `for each Bike type of Ride completed`, `how many different From district of Ride completed`. */
+export function openedWords({ event, by, as }: OpenedEvent, words: Words): string {
+  const [name, property] = words.full
+    ? [quoted(event.names[0]), quoted(by.name)]
+    : [eventWords(event, words), propertyWords(by, words)]
+  return `${as ? 'how many different' : 'each'} ${property} of ${name}`
+}
+
 /** A p-value, as it is shown. */
 export const pWords = (p: number): string => (p < 0.001 ? 'under 0.001' : p.toFixed(3))
 
 type Often = Pick<TippingMark, 'times' | 'exactly' | 'not'>
 
-const oftenWords = ({ times, exactly }: Often): string =>
+const manyWords = ({ times, exactly }: Often, study: TippingQuestion): string =>
   exactly === undefined
-    ? `at least ${timesWords(times ?? 1)}`
+    ? `at least ${oftenWords(times ?? 1, study)}`
     : exactly === 0
       ? 'not at all'
-      : `just ${timesWords(exactly)}`
+      : `just ${oftenWords(exactly, study)}`
 
 /** ` at least 3 times`, ` just 0 times`, or nothing. */
 const exactOften = ({ times, exactly }: Often): string =>
@@ -43,10 +63,9 @@ const exactOften = ({ times, exactly }: Often): string =>
 export function tippingMarkWords(study: TippingQuestion, mark: TippingMark, words: Words): string {
   const range = rangeWords(study.range, words)
   const { event, also, of, left, outcome } = mark
-  const named = (name: string) => eventWords({ names: [name] }, words)
-  const did = (name: string, many: Often) =>
-    ` and ${many.not ? 'did not do' : 'did'} ${named(name)} ${oftenWords(many)}`
-  const early = `${event === undefined ? '' : did(event, mark)}${also ? did(also.event, also) : ''}`
+  const did = (done: Done, many: Often) =>
+    ` and ${many.not ? 'did not do' : 'did'} ${doneWords(done, words)} ${manyWords(many, study)}`
+  const early = `${event === undefined ? '' : did({ ...mark, event }, mark)}${also ? did(also, also) : ''}`
   const goal = eventWords(study.goal.event, words)
   return [
     `first did ${eventWords(study.start.event, words)} ${range.lead}${range.text}`,
@@ -62,11 +81,21 @@ export function tippingMarkWords(study: TippingQuestion, mark: TippingMark, word
 }
 
 /** The same, so that it can be read back: `who did “Ride rated” at least 3 times early and for whom it came`. */
+/** ` of “bike_type” electric`, ` of different “district”`, or nothing. */
+const exactValue = ({ by, is }: Partial<Done>): string =>
+  by === undefined
+    ? ''
+    : is === undefined
+      ? ` of different ${quoted(by.name)}`
+      : ` of ${quoted(by.name)} ${keyWords({ value: is })}`
+
 export function exactTippingMark(mark: TippingMark): string {
   const { event, not, also, of, left, outcome } = mark
   return [
-    event === undefined ? 'who began' : `who ${not ? 'did not do' : 'did'} ${quoted(event)}${exactOften(mark)} early`,
-    also ? ` and ${also.not ? 'did not do' : 'did'} ${quoted(also.event)}${exactOften(also)}` : '',
+    event === undefined
+      ? 'who began'
+      : `who ${not ? 'did not do' : 'did'} ${quoted(event)}${exactValue(mark)}${exactOften(mark)} early`,
+    also ? ` and ${also.not ? 'did not do' : 'did'} ${quoted(also.event)}${exactValue(also)}${exactOften(also)}` : '',
     of ? ` with ${quoted(of.property.name)} ${keyWords({ value: of.value })}` : '',
     left ? ' with days left' : '',
     outcome === undefined ? '' : outcome === 'came' ? ' and for whom it came' : ' and for whom it did not come',
