@@ -44,3 +44,39 @@ test('what tells nothing is put away and shown; what is left out is brought back
   await press(driver, () => byCss(driver, '[aria-label="Undo"]'))
   await waitForText(driver, '.tipping', 'Ride rated')
 })
+
+test('what only goes along with riding falls away among those who ride as often; helping is asked by those who leave', async () => {
+  await go('/studies/what-makes-riders-stay')
+  await waitForText(driver, 'main', /It holds among people alike: even within .*, which of \d+ properties leaves least/)
+  await waitForText(
+    driver,
+    'main',
+    /Ride rated once (tells little|may tell nothing) among people of the same number of Ride completed/,
+  )
+  await waitForText(driver, 'main', /Help asked goes with the contrary/)
+  await click('Ride rated', 'button')
+  await waitForText(driver, '.opened-behaviour', /number of Ride completed/)
+  await press(driver, () => byText(driver, 'number of Ride completed', 'button'))
+  await press(driver, () => byCss(driver, '.opened-behaviour .group-of ~ td.pressable'))
+  await waitForText(
+    driver,
+    '.tray',
+    /did Ride rated at least once and did Ride completed (not at all|just .*) in the first 7 days/,
+  )
+})
+
+test('who may yet get there is people, and the share that does is followed by week', async () => {
+  await go('/studies/what-makes-riders-stay')
+  const told = await waitForText(driver, '.not-yet', /have not done Ride completed 3 times yet/)
+  const [, waiting] = /over, ([\d,]+) have not done/.exec(told)!
+  await press(driver, () => byCss(driver, '.not-yet button'))
+  await waitForText(
+    driver,
+    '.tray',
+    /for whom the first 7 days are not over, and did not do Ride completed at least 3 times so far/,
+  )
+  expect(count(await waitForText(driver, '.tray strong', /people/))).toBe(count(waiting!))
+  await click('What part of new people do Ride completed 3 times each week?')
+  await waitForText(driver, '.question', /get through these steps, .* within 7 days/)
+  await waitForText(driver, 'main', /Signed up\s+2\s+Ride completed\s+3\s+Ride completed\s+4\s+Ride completed/)
+})
