@@ -1,3 +1,4 @@
+import { tippingComparison } from './tippingComparison.js'
 import { creditOf } from '../core/analyses/attribution/credit.js'
 import type { AttributionQuestion } from '../core/analyses/attribution/question.js'
 import type { PathsQuestion } from '../core/analyses/paths/question.js'
@@ -610,4 +611,5 @@ export const comparisons: Comparison[] = [
     ),
     equal: stepsEqual,
   },
+  tippingComparison,
 ]
