@@ -3,6 +3,8 @@ import { complete } from '../../core/ask/complete.js'
 import { FILLERS, likeness, tokensOf, wordsOf } from '../../core/ask/tokens.js'
 import type { AskReading } from '../../core/ask/understood.js'
 import type { Vocabulary } from '../../core/ask/vocabulary.js'
+import { ruleWords } from '../../core/segments/words.js'
+import type { RuleGroup } from '../../core/segments/rule.js'
 import { printedOf } from '../analyses/words.js'
 import type { Words } from '../../core/words/words.js'
 
@@ -11,6 +13,10 @@ export type Suggestion =
   | { kind: 'Study' | 'Dashboard'; label: string; to: string }
   | { kind: 'Question'; label: string; reading: AskReading }
   | { kind: 'Goes on as'; label: string }
+
+/** "People who did Signed up and did not do Ride completed": nothing is folded. */
+const peopleLabel = (rule: RuleGroup, words: Words): string =>
+  `People ${rule.of.map((each) => ruleWords(each, words, () => '')).join(' and ')}`
 
 interface Saved {
   id: string
@@ -30,7 +36,11 @@ export function suggest(
 ): Suggestion[] {
   if (text.trim() === '') return []
   const readings = ask(text, vocabulary, firstDayOfWeek).map((reading): Suggestion => ({
-    ...{ kind: 'Question', label: printedOf(reading.question, words), reading },
+    ...{
+      kind: 'Question',
+      label: reading.question ? printedOf(reading.question, words) : peopleLabel(reading.rule, words),
+      reading,
+    },
   }))
   const found = [
     ...named(text, saved.studies, 'Study', 'studies'),

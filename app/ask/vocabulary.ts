@@ -14,8 +14,8 @@ export function vocabularyOf(
     ...{ thisYear: words.thisYear, today },
     segments: segments.map(({ id, name }) => ({ id, words: name })),
     events: catalog.events.map(
-      ({ name, description, synonyms, recent, passive, deprecated, properties }): KnownEvent => ({
-        ...{ name, description, synonyms, recent, properties },
+      ({ name, description, synonyms, recent, passive, deprecated, combined, properties }): KnownEvent => ({
+        ...{ name, description, synonyms, recent, combined, properties },
         words: own(words.labels?.events, name) ?? name,
         shy: deprecated || passive,
       }),

@@ -1,7 +1,7 @@
 import useAutocomplete from '@mui/material/useAutocomplete'
 import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
-import { studyAddress } from '../address/address.js'
+import { segmentAddress, studyAddress } from '../address/address.js'
 import type { askerOf } from '../ask/asker.js'
 import type { Suggestion } from '../ask/suggest.js'
 import { useWorkspace } from '../page/workspace.js'
@@ -29,7 +29,9 @@ export const AskField = memo(function AskField({ variant }: { variant: 'bar' | '
     if (choice.kind === 'Goes on as') return setText(`${choice.label} `)
     setText('')
     ;(document.activeElement as HTMLElement | null)?.blur()
-    void navigate(choice.kind === 'Question' ? studyAddress(choice.reading.question) : choice.to)
+    if (choice.kind !== 'Question') return void navigate(choice.to)
+    const { question, rule } = choice.reading
+    void navigate(question ? studyAddress(question) : segmentAddress(rule))
   }
   const field = useAutocomplete<Suggestion, false, false, true>({
     ...{ id: `ask-${variant}`, freeSolo: true, openOnFocus: false, autoHighlight: true },

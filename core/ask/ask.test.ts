@@ -46,7 +46,7 @@ const vocabulary: Vocabulary = {
 }
 const labels = { events: {}, properties: { 'event plan': 'Plan of the event' } }
 const readAs = (text: string) =>
-  ask(text, vocabulary).map(({ question }) => printedOf(question, { thisYear: 2026, labels }))
+  ask(text, vocabulary).map(({ question }) => question && printedOf(question, { thisYear: 2026, labels }))
 
 describe('a plain question is understood as the sentence it becomes', () => {
   test.each([
@@ -172,7 +172,7 @@ describe('a plain question is understood as the sentence it becomes', () => {
     ],
     [
       'retention of pass bought to ride completed by plan',
-      'Of people whose first ever Pass bought fell in a week of the last 12 weeks, what share did Ride completed in each later week, for each Plan?',
+      'Of people whose first ever Pass bought fell in a week of the last 12 weeks, what share did Ride completed in each later week, for each Plan of the event?',
       0,
     ],
     [
@@ -308,7 +308,7 @@ describe('a plain question is understood as the sentence it becomes', () => {
     ],
     [
       'pass bought by plan as shares',
-      'How many people did Pass bought each week over the last 12 weeks, for each Plan, as shares of all?',
+      'How many people did Pass bought each week over the last 12 weeks, for each Plan of the event, as shares of all?',
       0,
     ],
     [
@@ -462,7 +462,7 @@ test('what brought people, by what and told by which models; the ways that lead 
   expect(ask('first touch attribution of passes bought', vocabulary)[0]!.question).toMatchObject({
     by: { of: 'source' },
   })
-  expect(first('what brings riders to passes bought').question.kind).toBe('paths')
+  expect(first('what brings riders to passes bought').question?.kind).toBe('paths')
 })
 
 test('what makes people stay is asked of where they begin', () => {
@@ -494,7 +494,7 @@ test('what is asked of sessions is drawn as it is asked', () => {
   expect(show('first thing in a session')).toEqual({ form: 'ways' })
   expect(show('sessions longer than 20 minutes')).toEqual({ form: 'lengths', over: 20 })
   // What only sounds like it is not taken for it.
-  expect(ask('average fare the first time a user did a ride', vocabulary)[0]!.question.kind).toBe('trend')
+  expect(ask('average fare the first time a user did a ride', vocabulary)[0]!.question?.kind).toBe('trend')
   // Of no event that is known there is no depth.
   expect(ask('how deep into a session do people search', vocabulary)).toEqual([])
 })

@@ -10,10 +10,10 @@ import type { Vocabulary } from './vocabulary.js'
  */
 export function ask(text: string, vocabulary: Vocabulary, firstDayOfWeek = 1): AskReading[] {
   const printed = readPrinted(text, vocabulary)
-  if (printed) return [{ question: printed, understood: [], unused: [] }]
+  if (printed) return [{ question: printed, understood: [], unused: [], notes: [] }]
   const seen = new Set<string>()
-  return readingsOf(text, vocabulary, firstDayOfWeek).filter(({ question }) => {
-    const key = JSON.stringify(question)
+  return readingsOf(text, vocabulary, firstDayOfWeek).filter(({ question, rule }) => {
+    const key = JSON.stringify(question ?? rule)
     return !seen.has(key) && seen.add(key)
   })
 }

@@ -15,7 +15,11 @@ import { buildTipping } from './buildTipping.js'
 import { buildPaths } from './buildPaths.js'
 import type { EventChoices } from './choices.js'
 import type { Properties } from './named.js'
-import type { Said } from './phrases.js'
+import { Temporal } from 'temporal-polyfill'
+import { valuesApart } from './askPeople.js'
+import type { KnownEvent, KnownProperty } from './vocabulary.js'
+import { SORTS } from './sorts.js'
+import type { Said } from './said.js'
 import type { AskReading } from './understood.js'
 
 /** Kinds of study about coming back. */
@@ -30,16 +34,33 @@ type Placed = { from: number; condition: Condition }[]
 export function build(
   said: Said,
   choice: EventChoices,
-  { of, splits }: Properties,
+  { of: measured, splits: named, properties }: Properties & { properties: readonly KnownProperty[] },
   where: Placed,
   usualBy: PropertyRef = { of: 'source' },
   begins: () => string = () => '…',
+  usualSteps: () => Pick<EventChoices, 'events' | 'spans'> = () => ({ events: [], spans: [] }),
 ): Question | null {
   const { events, spans } = choice
+  const splits = comparedBy(said, named, where)
   const joints = spans.map(({ joint }) => joint)
   if (said.kind !== null && (COMING.has(said.kind) || said.kind === 'paths')) {
-    const picks = picksOf(events.length > 0 ? events : [null], spans, where)
     const groups = groupsOf(said, splits)
+    if (said.kind === 'gaps' && events.length > 1) return buildFunnel({ ...said, shown: 'time' }, choice, splits, where)
+    // Who comes back, of nothing in particular, is asked from where people begin.
+    const starts = events.length === 0 && said.kind === 'retention'
+    const picks = picksOf(events.length > 0 ? events : [null], spans, where).map((pick) =>
+      starts ? { ...pick, event: { names: [begins()] } } : pick,
+    )
+    if (starts) {
+      const filter = filterOf(conditionsBy(spans, where)[0] ?? [])
+      const [start] = picks
+      const built = buildComing(
+        { ...said, first: true },
+        [{ ...start!, ...(filter ? { where: filter } : {}) }, { event: { activity: true } }],
+        groups,
+      )
+      return built
+    }
     return said.kind === 'paths' ? buildPaths(said, picks, groups) : buildComing(said, picks, groups)
   }
   if (said.kind === 'tipping') {
@@ -63,16 +84,20 @@ export function build(
   }
   const funnel =
     said.kind === 'funnel' ||
+    ((said.turned || said.shareOf === 'people') && events.length > 1) ||
     (said.kind === null && events.length > 1 && joints.slice(1).every((joint) => joint === 'then'))
-  if (funnel && events.length > 0) return buildFunnel(said, choice, splits, where)
-  const range = said.range ?? usualRange(said.every)
-  const every = said.every ?? usualUnit(range)
+  if (funnel && (events.length > 0 || said.kind === 'funnel'))
+    return buildFunnel(said, events.length > 0 ? choice : { ...choice, ...usualSteps() }, splits, where)
+  if (said.ratio) return activeShare(said, said.ratio, groupsOf(said, splits))
+  const range = said.why && said.range ? around(said.range, said.today) : (said.range ?? usualRange(said.every))
+  const every = said.every ?? (said.figure ? 'day' : said.why ? 'week' : usualUnit(range))
+  const of = measured ?? sortOf(said, events, properties)
   const measure = measureOf(said, choice, of !== null)
   const conditions = conditionsBy(spans, where)
   const series = (events.length > 0 ? events : [null]).map((event, index): TrendSeries => {
     const filter = filterOf(conditions[index] ?? [])
     return {
-      event: event ? { names: [event.name] } : { activity: true },
+      event: event ? { names: event.together ? [...event.together] : [event.name] } : { activity: true },
       ...(filter ? { where: filter } : {}),
       ...{ measure, ...(of && MEASURES[measure].of !== null ? { of: of.property } : {}) },
       ...(said.days !== null && measure === 'people in the last days' && said.days !== 28 ? { days: said.days } : {}),
@@ -89,6 +114,8 @@ export function build(
       show: { cells: 'bars', beside: 'trend' },
     } satisfies CrosstabQuestion
   }
+  const share = said.shareOf === 'events' && series.length === 1 && series[0]!.where !== undefined
+  if (share) return shareOfEvents(said, series[0]!, every, range, groups, where)
   const ratio = events.length === 2 && joints[1] === 'over'
   const question: TrendQuestion = {
     ...{ kind: 'trend', series: ratio ? series.map((each) => ({ ...each, hidden: true as const })) : series },
@@ -98,7 +125,13 @@ export function build(
     ...(said.compare ? { compare: said.compare } : {}),
     ...(said.smooth === null ? {} : { smooth: said.smooth }),
     // A running total of people would count them anew in each bucket: they are counted so far instead.
-    show: { form: said.form ?? 'lines', as: measure === 'people so far' ? 'number' : (said.as ?? 'number') },
+    show: {
+      form:
+        said.form ??
+        (said.figure ? 'figure' : said.ranked || (said.keep !== null && groups.length === 1) ? 'ranked' : 'lines'),
+      as:
+        measure === 'people so far' ? 'number' : (said.as ?? (said.shareOf && groups.length > 0 ? 'share' : 'number')),
+    },
   }
   return question
 }
@@ -112,7 +145,8 @@ function picksOf(
   const filters = conditionsBy(spans, where)
   return events.map((event, index): EventPick => {
     const filter = filterOf(filters[index] ?? [])
-    return { event: event ? { names: [event.name] } : { activity: true }, ...(filter ? { where: filter } : {}) }
+    const names = event && (event.together ? [...event.together] : [event.name])
+    return { event: names ? { names } : { activity: true }, ...(filter ? { where: filter } : {}) }
   })
 }
 
@@ -123,6 +157,7 @@ function groupsOf(said: Said, splits: Properties['splits']): Split[] {
 
 function measureOf(said: Said, { events, plural }: EventChoices, measured: boolean): TrendMeasure {
   const total = said.as === 'running total'
+  if (said.sort !== null && !measured) return 'events'
   if (said.perPerson) {
     if (!measured && (said.measure ?? 'events') === 'events') return 'events per person'
     if (measured && ['sum', 'average'].includes(said.measure ?? 'sum')) return 'per person'
@@ -140,14 +175,23 @@ function buildFunnel(
   where: Placed,
 ): Question {
   const conditions = conditionsBy(spans, where)
-  const steps = events.map((event, index): EventPick => {
+  const picks = events.map((event, index): EventPick => {
     const filter = filterOf(conditions[index] ?? [])
     return { event: { names: [event.name] }, ...(filter ? { where: filter } : {}) }
   })
+  // "a ride within a day of signing up, by month of sign-up" names one event twice.
+  const once =
+    said.byStart || said.turned
+      ? picks.filter(
+          (pick, index) => picks.findIndex((each) => JSON.stringify(each) === JSON.stringify(pick)) === index,
+        )
+      : picks
+  const steps = said.turned && once.length > 1 ? [once.at(-1)!, ...once.slice(0, -1)] : once
   const groups = groupsOf(said, splits)
   return {
-    ...usualFunnel(events[0]!.name),
+    ...usualFunnel(events[0]?.name ?? '…'),
     steps,
+    ...funnelShow(said),
     ...(said.window ? { window: said.window } : {}),
     ...(said.range ? { range: said.range } : {}),
     ...(groups.length > 0 ? { breakdowns: groups } : {}),
@@ -196,6 +240,95 @@ function joined(conditions: readonly Condition[]): Condition[] {
   return found
 }
 
+/** How a funnel is drawn: as it was asked for, or over time where a unit was named. */
+function funnelShow({ shown, every }: Said): object {
+  if (shown) return { show: { form: shown } }
+  return every ? { show: { form: 'over time', every } } : {}
+}
+
+/** Values that stand side by side make groups of their property: "students and commuters", "iOS than Android". */
+function comparedBy({ compares, shareOf }: Said, splits: Properties['splits'], where: Placed): Properties['splits'] {
+  if (!compares || shareOf !== null) return splits
+  const apart = valuesApart(where.map(({ condition }) => condition))
+  const property = apart?.[0]?.[0]?.property
+  if (!property || splits.some(({ by }) => JSON.stringify(by) === JSON.stringify(property))) return splits
+  return [{ by: property, words: '', from: -1, options: [] }, ...splits]
+}
+
+/** What is measured where only its sort was said: the number of that sort that the events carry. */
+function sortOf(
+  { sort }: Said,
+  events: readonly KnownEvent[],
+  properties: readonly KnownProperty[],
+): KnownProperty | null {
+  if (sort === null) return null
+  const carried = properties.filter(
+    ({ property, kind, shy }) =>
+      property.of === 'event' &&
+      !shy &&
+      kind === 'number' &&
+      SORTS[sort].test(property.name) &&
+      events.every((event) => event.properties.includes(property.name)),
+  )
+  return carried.find(({ property }) => property.of === 'event' && !/session/.test(property.name)) ?? null
+}
+
+/** People active in some days over those in more, as a share. */
+function activeShare(said: Said, { days, ofDays }: NonNullable<Said['ratio']>, groups: Split[]): TrendQuestion {
+  const range = said.range ?? usualRange(said.every)
+  const active = (many: number): TrendSeries => ({
+    ...{ event: { activity: true }, hidden: true },
+    ...(many === 1
+      ? { measure: 'people' }
+      : { measure: 'people in the last days', ...(many === 28 ? {} : { days: many }) }),
+  })
+  return {
+    ...{
+      kind: 'trend',
+      series: [active(days), active(ofDays)],
+      formulas: [{ formula: 'a / b', unit: 'percent' as const }],
+    },
+    ...{ every: said.every ?? 'day', range },
+    ...(groups.length > 0 ? { breakdowns: groups } : {}),
+    show: { form: 'lines', as: 'number' },
+  }
+}
+
+/** What part of what happened fulfils the conditions on it; conditions on people hold for both. */
+function shareOfEvents(
+  said: Said,
+  series: TrendSeries,
+  every: Unit,
+  range: Range,
+  groups: Split[],
+  where: Placed,
+): TrendQuestion {
+  const people = filterOf(where.map(({ condition }) => condition).filter(({ property }) => property.of === 'person'))
+  const { where: _where, ...all } = series
+  const measure = said.measure === null ? ('events' as const) : series.measure
+  return {
+    kind: 'trend',
+    series: [
+      { ...series, measure, hidden: true },
+      { ...all, measure, hidden: true, ...(people ? { where: people } : {}) },
+    ],
+    formulas: [{ formula: 'a / b', unit: 'percent' }],
+    ...{ every, range },
+    ...(groups.length > 0 ? { breakdowns: groups } : {}),
+    show: { form: 'lines', as: 'number' },
+  }
+}
+
+/** A time with some weeks before it, to see what it was like, and after it, as far as it has come. */
+function around(range: Range, today: string): Range {
+  if ('last' in range) return range
+  const from = Temporal.PlainDate.from(range.from).subtract({ weeks: 6 }).toString()
+  const after = Temporal.PlainDate.from(range.to ?? today)
+    .add({ weeks: 4 })
+    .toString()
+  return { from, to: after < today ? after : today }
+}
+
 function usualRange(every: Unit | null): Range {
   switch (every) {
     case 'hour':
@@ -226,8 +359,8 @@ function usualUnit(range: Range): Unit {
 /** The same question by times where it asks for people, and the other way round. */
 export function otherMeasure(reading: AskReading): AskReading | null {
   const { question } = reading
-  if (question.kind !== 'trend' || question.series.length > 1) return null
+  if (question?.kind !== 'trend' || question.series.length > 1) return null
   const [series] = question.series
   const other = series!.measure === 'people' ? 'events' : series!.measure === 'events' ? 'people' : null
-  return other && { ...reading, question: { ...question, series: [{ ...series!, measure: other }] } }
+  return other && { ...reading, rule: undefined, question: { ...question, series: [{ ...series!, measure: other }] } }
 }

@@ -1,7 +1,7 @@
 import { usualAttribution, type AttributionQuestion } from '../analyses/attribution/question.js'
 import type { EventPick, PropertyRef } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
-import type { Said, SaidOfCredit } from './phrases.js'
+import type { Said, SaidOfCredit } from './said.js'
 
 /**
  * A study of what brought people to what was named.

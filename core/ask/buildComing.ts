@@ -6,7 +6,7 @@ import type { Question } from '../analyses/registry.js'
 import { retentionUnits, usualRetention, type RetentionUnit } from '../analyses/retention/question.js'
 import type { EventPick } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
-import type { Said } from './phrases.js'
+import type { Said } from './said.js'
 
 /**
  * A study about coming back.

@@ -1,6 +1,6 @@
 import { MOST_DAYS, usualLikelihood, type LikelihoodQuestion } from '../analyses/likelihood/question.js'
 import type { EventPick } from '../questions/parts.js'
-import type { SaidOfChance } from './phrases.js'
+import type { SaidOfChance } from './said.js'
 
 /** A study of who is likely to do what was named last, or null where nothing was. */
 export function buildLikelihood(asked: SaidOfChance, picks: readonly EventPick[]): LikelihoodQuestion | null {

@@ -1,7 +1,7 @@
 import { usualPaths, type PathsQuestion } from '../analyses/paths/question.js'
 import type { EventPick } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
-import type { Said } from './phrases.js'
+import type { Said } from './said.js'
 
 /** How far ways between two events are followed where nobody said. */
 const STEPS_BETWEEN = 5

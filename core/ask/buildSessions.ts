@@ -3,7 +3,7 @@ import { usualTrend, type TrendQuestion } from '../analyses/trend/question.js'
 import type { Condition, EventPick } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
 import { DEPTHS, POSITION } from '../sessions/depth.js'
-import type { Said, SaidOfSessions } from './phrases.js'
+import type { Said, SaidOfSessions } from './said.js'
 
 /**
  * A study of sessions, or of the place of an event in them.

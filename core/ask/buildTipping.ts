@@ -1,6 +1,6 @@
 import { usualTipping, type TippingQuestion } from '../analyses/tipping/question.js'
 import type { EventPick } from '../questions/parts.js'
-import type { Said } from './phrases.js'
+import type { Said } from './said.js'
 
 /**
  * A study of what done early goes with staying: of two that were named the first is where people begin, of one it is what

@@ -1,7 +1,8 @@
 import type { PropertyRef } from '../questions/parts.js'
 import type { Typed } from './conditions.js'
 import { bestFirst, eventMentions, type Mention } from './match.js'
-import type { Said } from './phrases.js'
+import type { Said } from './said.js'
+import { SORTS } from './sorts.js'
 import { jointBefore, type Marker, type Text } from './text.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
 
@@ -31,7 +32,7 @@ export function eventChoices(
   const fits = (event: KnownEvent) =>
     filtered.filter((names) => names.some((name) => event.properties.includes(name))).length * 0.4
   const prefer = (event: KnownEvent) =>
-    carries(event) + fits(event) + (0.04 * Math.log1p(event.recent)) / Math.log1p(most)
+    carries(event) + fits(event) - (event.combined ? 0.1 : 0) + (0.04 * Math.log1p(event.recent)) / Math.log1p(most)
   const all = bestFirst(
     eventMentions(tokens, text.isFree, vocabulary).filter(({ first, end }) =>
       tokens.slice(first + 1, end).every((_, at) => text.markers[first + 1 + at] === null),
@@ -59,15 +60,23 @@ export function eventChoices(
       index === 0 ||
       // Between two there are two, whatever stands before the second: "and the first ride".
       (slot[0]!.fit >= 0.5 &&
-        (said.way === 'between' || isJoined(text, slots[index - 1]![0]!.end - 1, slot[0]!.first))),
+        (said.way === 'between' ||
+          said.turned ||
+          said.shown !== null ||
+          said.listed ||
+          isJoined(text, slots[index - 1]![0]!.end - 1, slot[0]!.first))),
   )
-  if (named.length === 0) return withoutEvent(vocabulary, said, of)
+  if (named.length === 0)
+    return (
+      (said.listed && conditions.length > 0 && byPeople(text, vocabulary, filtered)) ||
+      withoutEvent(vocabulary, said, of)
+    )
   const choices = named[0]!.flatMap((_, at) => {
     const pick = named.map((slot, index) => (index === 0 || at === 0 ? slot[index === 0 ? at : 0]! : slot[0]!))
     return [pick]
   })
   return choices.map((pick) => ({
-    events: pick.map(({ value }) => value),
+    events: pick.map(({ value }, index) => (index === 0 ? together(value, named[0]!, said, vocabulary) : value)),
     spans: pick.map(({ first, end, value }) => ({
       ...{ from: tokens[first]!.from, to: tokens[end - 1]!.to, means: value.words },
       joint: jointBefore(text, first),
@@ -82,6 +91,42 @@ export function eventChoices(
   }))
 }
 
+/** "riders who used cargo bikes": what they do who are called so, of what carries the value. */
+function byPeople(text: Text, vocabulary: Vocabulary, filtered: readonly string[][]): EventChoices[] | null {
+  const carries = ({ properties }: KnownEvent) =>
+    filtered.every((names) => names.some((name) => properties.includes(name)))
+  const called = eventMentions(text.tokens.slice(0, 3), () => true, vocabulary).filter(({ value }) => carries(value))
+  const [best] = bestFirst(called, ({ recent }) => recent / 1e9)
+  if (!best || filtered.length === 0) return null
+  const { from, to } = text.tokens[best.first]!
+  return [
+    { events: [best.value], spans: [{ from, to, means: best.value.words, joint: null }], score: 0.4, plural: false },
+  ]
+}
+
+/** "revenue from passes": every event of that name in which something is paid. */
+function together(
+  event: KnownEvent,
+  slot: readonly Mention<KnownEvent>[],
+  { sort }: Said,
+  { properties }: Vocabulary,
+): KnownEvent {
+  if (sort !== 'money') return event
+  const paid = new Set(
+    properties.flatMap(({ property, kind }) =>
+      property.of === 'event' && kind === 'number' && SORTS.money.test(property.name) ? [property.name] : [],
+    ),
+  )
+  const alike = slot.filter(
+    ({ value, fit }) =>
+      !value.combined && fit >= slot[0]!.fit - 0.05 && value.properties.some((name) => paid.has(name)),
+  )
+  if (alike.length < 2 || !alike.some(({ value }) => value === event || event.combined)) return event
+  const names = alike.map(({ value }) => value)
+  const shared = names[0].properties.filter((name) => names.every((each) => each.properties.includes(name)))
+  return { ...names[0], together: names.map(({ name }) => name).sort(), properties: shared }
+}
+
 function isJoined(text: Text, last: number, next: number): boolean {
   const joint = jointBefore(text, next)
   return (
@@ -94,9 +139,13 @@ function isJoined(text: Text, last: number, next: number): boolean {
 
 const nameOf = (property: PropertyRef) => (property.of === 'source' ? 'source' : property.name)
 
+/** Kinds that can be asked of nothing in particular. */
+const ANYTHING: ReadonlySet<string> = new Set(['retention', 'growth', 'funnel'])
+
 /** No event is named: anything, where that is said; the commonest event that carries what is measured; else nothing. */
 function withoutEvent({ events }: Vocabulary, said: Said, of: KnownProperty | null): EventChoices[] {
-  if (said.any || said.measure === 'sessions') return [{ events: [], spans: [], score: 0.5, plural: false }]
+  if (said.any || said.measure === 'sessions' || said.ratio || ANYTHING.has(said.kind ?? ''))
+    return [{ events: [], spans: [], score: 0.5, plural: false }]
   if (of?.property.of !== 'event') return []
   const { name } = of.property
   const [best] = events

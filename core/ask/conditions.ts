@@ -2,7 +2,7 @@ import type { Condition } from '../questions/parts.js'
 import { conditionWords } from '../words/words.js'
 import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions, valueMentions } from './match.js'
 import { WITHOUT, type Text } from './text.js'
-import { likeness, wordsOf } from './tokens.js'
+import { FILLERS, likeness, wordsOf } from './tokens.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
 
 /** A condition that was typed, in all the ways it may be meant. */
@@ -22,6 +22,29 @@ const COMPARED: [RegExp, '>' | '≥' | '<' | '≤' | '=' | '≠'][] = [
 ]
 const NUMERAL = /-?\d[\d,]*(?:\.\d+)?(?![\p{L}\p{N}])/uy
 
+/** "a monthly plan", "day pass riders": a value before the name of its property means that, whatever else it may say. */
+export function readOwnedValues(text: Text, vocabulary: Vocabulary): Typed[] {
+  const { tokens } = text
+  const found: Typed[] = []
+  for (const { first, end, fit, value } of bestFirst(valueMentions(tokens, text.isFree, vocabulary), () => 0)) {
+    const next = tokens[end]
+    if (!next || fit < 0.9 || !tokens.slice(first, end).every((_, at) => text.isFree(first + at))) continue
+    const own = wordsOf(value.property.words).filter((word) => !FILLERS.has(word))
+    if (own.length !== 1 || likeness(next, own[0]!) < 0.95) continue
+    const same = valueMentions(tokens, text.isFree, vocabulary).filter(
+      (each) =>
+        each.first === first && each.end === end && likeness(next, wordsOf(each.value.property.words)[0]!) >= 0.95,
+    )
+    const options = same.map(({ value: { property, value: one } }): Condition => ({
+      ...{ property: property.property, op: 'is', values: [one] },
+    }))
+    const range = [tokens[first]!.from, next.to] as const
+    text.take(...range, 'value', `${value.property.words} is ${value.value}`)
+    found.push({ from: range[0], to: range[1], options })
+  }
+  return found
+}
+
 /** "minutes over 20", "plan is Annual", and values named by themselves. */
 export function readConditions(text: Text, vocabulary: Vocabulary): Typed[] {
   const found: Typed[] = []
@@ -40,14 +63,20 @@ export function readConditions(text: Text, vocabulary: Vocabulary): Typed[] {
     const at = tokens[end - 1]!.to + 1
     const condition =
       (value.kind === 'number' ? numberCondition(text.lower, at, value) : textCondition(text, at, value)) ??
+      (value.kind === 'boolean' && fit >= 0.6 ? yesOrNo(text, first, end, value) : null) ??
       (fit >= 0.9 ? missingCondition(text, first, end, value) : null)
     if (condition && !text.isTaken(tokens[end - 1]!.to, condition.end))
       typed(first, condition.end, [condition.condition], conditionWords(condition.condition, wordsOnly(vocabulary)))
   }
-  const values = valueMentions(tokens, isOpen, vocabulary)
+  // "at a kiosk" is at the station kiosk, where something comes from; elsewhere part of a name would be a guess.
+  const isPlaced = (first: number) =>
+    /(?:at|in|on|via|from|through|by) (?:an? |the |our )?$/u.test(text.lower.slice(0, tokens[first]!.from))
+  const values = valueMentions(tokens, isOpen, vocabulary, 0.7).filter(
+    ({ fit, first, value }) => fit >= 0.85 || (value.property.property.of === 'source' && isPlaced(first)),
+  )
   const events = eventMentions(tokens, isOpen, vocabulary)
   const named = propertyMentions(tokens, isOpen, vocabulary)
-  for (const { first, end, fit } of bestFirst(values, () => 0)) {
+  for (const { first, end, fit, value } of bestFirst(values, () => 0)) {
     if (!tokens.slice(first, end).every((_, at) => text.isFree(first + at))) continue
     // "mail opened" is the event, not the value "mail".
     if (
@@ -57,7 +86,12 @@ export function readConditions(text: Text, vocabulary: Vocabulary): Typed[] {
       )
     )
       continue
-    if (events.some((event) => event.first === first && event.end === end && event.fit >= Math.min(fit, 0.5))) continue
+    const isPlace = value.property.property.of === 'source' && isPlaced(first)
+    if (
+      !isPlace &&
+      events.some((event) => event.first === first && event.end === end && event.fit >= Math.min(fit, 0.5))
+    )
+      continue
     // A property of that very name is what is meant, "fares", rather than a value that is called the same.
     if (named.some((each) => each.first === first && each.end === end && each.fit >= 0.9)) continue
     const same = values.filter((each) => each.first === first && each.end === end && each.fit >= fit - 0.05)
@@ -146,6 +180,20 @@ function amountConditions(text: Text, vocabulary: Vocabulary): { from: number; t
     }
   })
   return found
+}
+
+/** "with a helmet", "without a helmet": of what is yes or no. */
+function yesOrNo(
+  { lower, tokens }: Text,
+  first: number,
+  end: number,
+  { property }: KnownProperty,
+): { condition: Condition; end: number } | null {
+  const before = lower.slice(0, tokens[first]!.from)
+  if (new RegExp(`${WITHOUT} $`, 'u').test(before))
+    return { condition: { property, op: 'is false' }, end: tokens[end - 1]!.to }
+  if (!/(?:with|wearing|using|having|has|have|had|were|was|are|is)(?: an?| the)? $/u.test(before)) return null
+  return { condition: { property, op: 'is true' }, end: tokens[end - 1]!.to }
 }
 
 /** "without a bike type": those that carry none. */

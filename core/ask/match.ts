@@ -1,4 +1,4 @@
-import { FILLERS, likeness, wordsOf, type Token } from './tokens.js'
+import { FILLERS, likeness, stemOf, wordsOf, type Token } from './tokens.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
 
 /** Some typed words that may mean one of the things there are to ask about. */
@@ -17,6 +17,22 @@ export interface KnownValue {
   value: string
 }
 
+/** Words that deny, join or compare: no name goes across them. */
+const BREAKS = new Set([
+  'never',
+  'not',
+  'but',
+  'no',
+  'without',
+  'both',
+  'neither',
+  'nor',
+  'except',
+  'excluding',
+  'versus',
+  'vs',
+])
+
 /** The most words that are taken together as one name. */
 const LONGEST = 5
 
@@ -29,7 +45,12 @@ interface Thing<T> {
 }
 
 function thingOf<T>(value: T, names: readonly string[], description: string, shy: boolean): Thing<T> {
-  const split = names.map((name) => {
+  // "signup" is what "Signed up" is called in one word.
+  const joined = names.flatMap((name) => {
+    const [first, second, ...more] = wordsOf(name)
+    return first !== undefined && second !== undefined && more.length === 0 ? [`${stemOf(first)}${second}`] : []
+  })
+  const split = [...names, ...joined].map((name) => {
     const words = wordsOf(name)
     return { words, content: Math.max(1, words.filter((word) => !FILLERS.has(word)).length) }
   })
@@ -55,7 +76,9 @@ function fitOf<T>(tokens: readonly Token[], { names, description }: Thing<T>): n
   })
   if (best > 0 || description.length === 0) return best
   const told = (token: Token) => token.word.length >= 4 && description.some((word) => likeness(token, word) >= 0.9)
-  return tokens.every(told) ? 0.3 : 0
+  // One word that is said of many things, what was stopped or is first, is no name.
+  const isCommon = tokens.length === 1 && ((tokens[0]!.word.length < 5 || /(?:ed|ing)$|^(?:first|again|other|every|after)$/.test(tokens[0]!.word))
+  return !isCommon && tokens.every(told) ? 0.3 : 0
 }
 
 function mentionsOf<T>(
@@ -67,6 +90,7 @@ function mentionsOf<T>(
   const isFiller = (token: Token) => !token.quoted && FILLERS.has(token.word)
   for (let first = 0; first < tokens.length; first++)
     for (let end = first + 1; end <= Math.min(tokens.length, first + LONGEST) && isFree(end - 1); end++) {
+      if (!tokens[end - 1]!.quoted && BREAKS.has(tokens[end - 1]!.word)) break
       if (isFiller(tokens[first]!) || isFiller(tokens[end - 1]!)) continue
       // "bought a pass" is "pass bought": what names nothing may stand between.
       const said = tokens.slice(first, end).filter((token) => !isFiller(token))
@@ -122,9 +146,9 @@ export function propertyMentions(tokens: readonly Token[], isFree: IsFree, vocab
   return mentionsOf(tokens, isFree, nameIndexOf(vocabulary).properties)
 }
 
-export function valueMentions(tokens: readonly Token[], isFree: IsFree, vocabulary: Vocabulary) {
+export function valueMentions(tokens: readonly Token[], isFree: IsFree, vocabulary: Vocabulary, least = 0.85) {
   // Part of a value's words would be a guess: "day" is no "Day pass".
-  return mentionsOf(tokens, isFree, nameIndexOf(vocabulary).values).filter(({ fit }) => fit >= 0.85)
+  return mentionsOf(tokens, isFree, nameIndexOf(vocabulary).values).filter(({ fit }) => fit >= least)
 }
 
 function namesOf({ words, synonyms }: { words: string; synonyms: readonly string[] }, name: string): string[] {

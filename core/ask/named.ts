@@ -3,16 +3,47 @@ import type { SplitRef } from '../questions/split.js'
 import { splitWords } from '../words/words.js'
 import { readConditions, type Typed } from './conditions.js'
 import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions } from './match.js'
-import type { Said } from './phrases.js'
+import type { Said } from './said.js'
 import type { Text } from './text.js'
 import { wordsOf } from './tokens.js'
 import type { Understood } from './understood.js'
-import type { KnownProperty, Vocabulary } from './vocabulary.js'
+import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
 
 export interface Properties {
   /** the property that is measured */
   of: KnownProperty | null
-  splits: { by: SplitRef; words: string }[]
+  splits: TypedSplit[]
+}
+
+/** Groups that were typed: of several properties that answer to the words, the first is meant where no event tells otherwise. */
+export interface TypedSplit {
+  by: SplitRef
+  words: string
+  from: number
+  options: readonly { property: KnownProperty; fit: number }[]
+}
+
+/**
+ * Which property groups are by, of the events that are asked about: one that they carry goes before a profile's of the
+ * same name, and one that none of them carries is not meant.
+ */
+export function splitsFor(
+  text: Text,
+  splits: readonly TypedSplit[],
+  events: readonly KnownEvent[],
+): Properties['splits'] {
+  return splits.map((split) => {
+    const worth = ({ property: { property }, fit }: TypedSplit['options'][number]) => {
+      if (property.of !== 'event' || events.length === 0) return fit + (property.of === 'person' ? 0.05 : 0)
+      return events.some((event) => event.properties.includes(property.name)) ? fit + 0.3 : fit - 2
+    }
+    const [best] = [...split.options].sort((a, b) => worth(b) - worth(a))
+    if (!best || best.property.property === split.by) return split
+    const { property, words } = best.property
+    const at = text.understood.findIndex((each) => each.from === split.from && each.as === 'property')
+    if (at >= 0) text.understood[at] = { ...text.understood[at], means: `for each ${words}` }
+    return { ...split, by: property, words }
+  })
 }
 
 /** What is typed of properties: the one measured, those that make groups, and those that are filtered by. */
@@ -36,7 +67,7 @@ export function readNamed(
     if (properties.of) said.measure = 'sum'
   }
   // "total rides" has no property to add up: it is how often.
-  if (wants && !properties.of) said.measure = said.measure === 'sum' ? 'events' : null
+  if (wants && !properties.of && said.sort === null) said.measure = said.measure === 'sum' ? 'events' : null
   return { properties, conditions }
 }
 
@@ -56,6 +87,8 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
   const top = text.understood.find(({ as }) => as === 'groups')
   const after = top ? tokens.findIndex(({ from }) => from >= top.to) : -1
   if (after >= 0) text.markers[after] ??= 'by'
+  // "user type" is a name whose first word names nothing by itself.
+  const begun = new Map<number, string>()
   for (let index = 0; index < tokens.length; index++) {
     // After "by" come the groups; more of them after "and" or a comma.
     const follows =
@@ -67,27 +100,34 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
     })
     if (clock && !ofPeople) {
       text.take(tokens[index]!.from, clock[0].lastIndex, 'property', `for each ${splitWords(clock[1], {})}`)
-      properties.splits.push({ by: clock[1], words: splitWords(clock[1], {}) })
+      properties.splits.push({ by: clock[1], words: splitWords(clock[1], {}), from: tokens[index]!.from, options: [] })
       continue
     }
-    const [best] = bestFirst(
+    const mentions = bestFirst(
       propertyMentions(
         tokens,
         (at) => text.isFree(at) && (at === index || text.markers[at] === null),
         vocabulary,
       ).filter(
-        ({ first, fit, value }) => first === index && fit >= 0.4 && (!ofPeople || value.property.of === 'person'),
+        ({ first, fit, value }) =>
+          first === index &&
+          fit >= 0.4 &&
+          (!ofPeople || value.property.of === 'person') &&
+          (!begun.has(index) || wordsOf(value.words).includes(begun.get(index)!)),
       ),
       personFirst,
     )
+    const [best] = mentions
     const { word } = tokens[index]!
     if (!best && PERSON.has(word)) {
       // "per person" is no group; "by user type" is one, where there is such a property.
       const isName = propertyMentions(tokens, (at) => text.isFree(at) && text.markers[at] === null, vocabulary).some(
         ({ first, value }) => first === index + 1 && wordsOf(value.words).includes(word),
       )
-      if (isName) text.markers[index + 1] = 'by'
-      else {
+      if (isName) {
+        text.markers[index + 1] = 'by'
+        begun.set(index + 1, word)
+      } else {
         text.take(tokens[index]!.from, tokens[index]!.to, 'measure', 'for each person')
         said.perPerson = true
       }
@@ -96,13 +136,13 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
     const rival = eventMentions(tokens, text.isFree, vocabulary).find(
       ({ first, fit }) => first === index && fit > (best?.fit ?? 0),
     )
-    if (
-      !best ||
-      (rival && text.markers[index] === 'by' && /per$/.test(text.lower.slice(0, tokens[index]!.from).trim()))
-    )
-      continue
+    // "top 5 districts by rides", "fare per ride": what is done makes no groups.
+    if (!best || (rival && text.markers[index] === 'by')) continue
     text.take(tokens[index]!.from, tokens[best.end - 1]!.to, 'property', `for each ${best.value.words}`)
-    properties.splits.push({ by: best.value.property, words: best.value.words })
+    properties.splits.push({
+      ...{ by: best.value.property, words: best.value.words, from: tokens[index]!.from },
+      options: mentions.filter(({ end }) => end === best.end).map(({ value, fit }) => ({ property: value, fit })),
+    })
     // In a table "by A and B" goes on in the same way.
     const next = tokens[best.end]
     if (next && !text.markers[best.end] && /^\s*,\s*$/.test(text.text.slice(tokens[best.end - 1]!.to, next.from)))

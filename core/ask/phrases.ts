@@ -1,76 +1,19 @@
-import type { Comparison } from '../time/comparison.js'
-import type { Range } from '../time/range.js'
 import type { TimeLimit } from '../questions/limits.js'
 import type { TrendMeasure } from '../analyses/trend/measures.js'
-import type { TrendForm, TrendReading } from '../analyses/trend/question.js'
+import type { TrendForm } from '../analyses/trend/question.js'
 import { compareWords, rangeWords } from '../words/words.js'
 import type { GrowthState } from '../analyses/growth/question.js'
-import type { HabitPeriod } from '../analyses/habit/question.js'
 import { limitWords } from '../words/limitWords.js'
-import type { Question } from '../analyses/registry.js'
 import type { Unit } from '../time/range.js'
 import { habitPeriod } from './habitPeriod.js'
-import type { LookBack, Model, PlainModel } from '../analyses/attribution/question.js'
-import type { SessionMeasure } from '../analyses/sessions/question.js'
+import type { LookBack, PlainModel } from '../analyses/attribution/question.js'
+import { ASKINGS } from './askings.js'
+import { ANYBODY, phrase, type Phrase } from './phrase.js'
+import { nothingSaid, type Said, type SaidOfCredit, type SaidOfSessions } from './said.js'
 import type { Text } from './text.js'
 import { NUMBER, readNumber, readTime } from './times.js'
-import type { Understood } from './understood.js'
 import { MODEL_NAMES } from '../analyses/attribution/words.js'
 import type { Vocabulary } from './vocabulary.js'
-
-/** What the words say that no name is needed for. */
-export interface Said {
-  kind: Question['kind'] | null
-  measure: TrendMeasure | null
-  days: number | null
-  range: Range | null
-  every: Unit | null
-  compare: Comparison | null
-  as: TrendReading | null
-  form: TrendForm | null
-  smooth: number | null
-  /** the unit of time that was said with it */
-  smoothUnit: Unit | null
-  /** counted or summed for each person */
-  perPerson: boolean
-  keep: number | null
-  window: TimeLimit | null
-  any: boolean
-  /** of a retention: only people's first ever */
-  first: boolean
-  /** a period of a retention, or so many days of a habit, that is looked at by itself */
-  at: number | null
-  period: HabitPeriod | null
-  state: GrowthState | null
-  /** of paths */
-  way: 'forward' | 'backward' | 'between' | null
-  ofSessions: SaidOfSessions | null
-  ofCredit: SaidOfCredit | null
-  ofChance: SaidOfChance | null
-}
-
-/** What is asked of what people are likely to do. */
-export interface SaidOfChance {
-  /** within so many days */
-  days?: number
-  again?: true
-}
-
-/** What is asked of what brought people. */
-export interface SaidOfCredit {
-  models: Model[]
-  back?: LookBack
-}
-
-/** What is asked of sessions. */
-export interface SaidOfSessions {
-  measure?: SessionMeasure
-  /** minutes that a session lasts over */
-  over?: number
-  ways?: true
-  /** at which place of a session something is done */
-  depth?: true
-}
 
 const UNIT = 'hour|day|week|month|quarter|year'
 const MEASURE_WORDS: [string, TrendMeasure][] = [
@@ -91,16 +34,6 @@ const MEASURE_WORDS: [string, TrendMeasure][] = [
   ['(?:how many )?(?:distinct|different|unique)', 'distinct values'],
   ['(?:how many )?sessions(?: with| that hold)?|visits(?: with)?', 'sessions'],
 ]
-
-interface Phrase {
-  regex: RegExp
-  as: Understood['as']
-  take(match: RegExpExecArray, said: Said): string | null
-}
-const phrase = (as: Phrase['as'], source: string, take: Phrase['take']): Phrase => ({
-  ...{ as, take },
-  regex: new RegExp(`(?:${source})(?![\\p{L}\\p{N}])`, 'uy'),
-})
 
 const compared = (to: 'before' | 'week' | 'month' | 'year') => (_match: RegExpExecArray, said: Said) => {
   said.compare = { to }
@@ -204,9 +137,6 @@ const WAYS: Phrase[] = [
   ),
 ]
 
-/** People as such: whoever else is named says something. */
-const ANYBODY =
-  '(?:people|persons?|users?|they|riders?|customers?|members?|visitors?|somebody|someone|everybody|everyone)'
 const SESSION = '(?:sessions?|visits?)'
 const IN_IT =
   '(?: (?:in|on|with|within) (?:the app|the site|the website|it|us|(?:an?|any|the|each) (?:session|visit)))?'
@@ -369,11 +299,22 @@ const PHRASES: Phrase[] = [
   ...CREDIT,
   ...VISITS,
   ...WAYS,
+  ...ASKINGS,
   ...COMING,
   phrase('measure', '(?:the )?share of active (?:people|users)', (_match, said) => {
     said.measure = 'share of active people'
     return 'share of active people'
   }),
+  phrase(
+    'comparison',
+    'this (week|month|quarter|year) (?:vs\\.?|versus|against|compared (?:with|to)|and|over) (?:the )?(?:last|previous)(?: (?:week|month|quarter|year))?(?: one)?',
+    ([, unit], said) => {
+      said.range = unit === 'year' ? { from: `${said.today.slice(0, 4)}-01-01` } : { last: 1, unit: unit as Unit }
+      const to = unit === 'quarter' ? 'before' : (unit as 'week' | 'month' | 'year')
+      said.compare = { to }
+      return `this ${unit}, compared with ${compareWords({ to }, { thisYear: 0 })}`
+    },
+  ),
   phrase(
     'comparison',
     `${VERSUS}(?:time |period )?(?:just )?before|${VERSUS}previous (?:period|time)`,
@@ -427,8 +368,10 @@ const PHRASES: Phrase[] = [
   ),
   phrase(
     'window',
-    `(?:within|in under|in less than) (?:an? )?(?:(${NUMBER}) )?(minute|hour|day|week)s?(?: of the start)?`,
-    ([, n, unit], said) => {
+    `(?:within|in under|in less than) (?:an? )?(?:(${NUMBER}) )?(minute|hour|day|week|month)s?( of the start| (?:of|after|from)(?= ))?`,
+    ([, n, unit, more], said) => {
+      // "a ride within a day of signing up": what came first is named last.
+      said.turned = more !== undefined && more !== ' of the start'
       said.window = { count: n === undefined ? 1 : readNumber(n), unit: unit as TimeLimit['unit'] }
       return `within ${limitWords(said.window)}`
     },
@@ -483,12 +426,7 @@ function unitOf(word: string): Unit {
 }
 
 export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDayOfWeek: number): Said {
-  const said: Said = {
-    ...{ kind: null, measure: null, days: null, range: null, every: null, compare: null, as: null, form: null },
-    ...{ smooth: null, smoothUnit: null, keep: null, window: null, any: false, perPerson: false },
-    ...{ first: false, at: null, period: null, state: null, way: null, ofSessions: null, ofCredit: null },
-    ofChance: null,
-  }
+  const said = nothingSaid(today)
   for (let index = 0; index < text.tokens.length; index++) {
     if (text.taken[index] || text.tokens[index]!.quoted) continue
     const at = text.tokens[index]!.from
@@ -502,6 +440,8 @@ export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDa
     const time = !phrase && said.range === null && readTime(text.lower, at, today, firstDayOfWeek)
     if (!time) continue
     said.range = time.range
+    if (time.isDay) said.figure = true
+    if (time.season) said.every ??= 'month'
     const words = rangeWords(time.range, { thisYear })
     text.take(at, time.end, 'time', words.lead + words.text)
   }

@@ -49,6 +49,7 @@ export function overlapReading(text: Text, named: readonly NamedSegment[]): AskR
     },
     understood: [...text.understood].sort((a, b) => a.from - b.from),
     unused: text.unused(),
+    notes: [],
   }
 }
 

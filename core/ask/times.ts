@@ -1,3 +1,4 @@
+import { own } from '../names.js'
 import type { Range } from '../time/range.js'
 import { Temporal } from 'temporal-polyfill'
 import { LONG_MONTHS } from '../words/format.js'
@@ -89,6 +90,10 @@ const rule = (source: string, read: Rule[1]): Rule => [new RegExp(`(?:${source})
 const LEAD = '(?:over |in |during |for |within |of )?(?:the |this )?'
 
 const RULES: Rule[] = [
+  rule('(?:in |during |over |for )?(?:the )?(last|this)? ?(spring|summer|autumn|winter)', ([, which, name], today) =>
+    season(name!, today, which === 'last'),
+  ),
+  rule('(?:in|during|over|last|this) (?:the )?(fall)', ([, name], today) => season(name!, today, false)),
   rule(`${LEAD}(?:last|past|previous|recent) (${NUMBER}) (${UNIT})s?`, ([, n, unit]) => last(readNumber(n!), unit!)),
   rule(`${LEAD}(?:last|past|previous) (day|week|month|quarter|year)`, ([, unit], today, first) =>
     lastWhole(unit!, today, first),
@@ -130,18 +135,44 @@ const RULES: Rule[] = [
   }),
 ]
 
+/** A time, whether it is one day that is over or runs, and whether it is a season. */
+export interface TimeRead {
+  range: Range
+  end: number
+  isDay: boolean
+  season: boolean
+}
+
+const SEASONS: Record<string, [from: number, months: number]> = {
+  spring: [3, 3],
+  summer: [6, 3],
+  autumn: [9, 3],
+  fall: [9, 3],
+  winter: [12, 3],
+}
+
+/** The last such season that has begun, in the northern half of the world: spring is March to May. */
+function season(name: string, today: string, before: boolean): Range {
+  const now = Temporal.PlainDate.from(today)
+  const [month, months] = own(SEASONS, name)!
+  let from = Temporal.PlainDate.from({ year: now.year, month, day: 1 })
+  if (Temporal.PlainDate.compare(from, now) > 0) from = from.subtract({ years: 1 })
+  if (before && Temporal.PlainDate.compare(from.add({ months }), now) > 0) from = from.subtract({ years: 1 })
+  return { from: from.toString(), to: from.add({ months }).subtract({ days: 1 }).toString() }
+}
+
 /** A time that is typed from a place on. @param text in lower case */
-export function readTime(
-  text: string,
-  at: number,
-  today: string,
-  firstDayOfWeek = 1,
-): { range: Range; end: number } | null {
+export function readTime(text: string, at: number, today: string, firstDayOfWeek = 1): TimeRead | null {
   for (const [regex, read] of RULES) {
     regex.lastIndex = at
     const match = regex.exec(text)
     const range = match && read(match, today, firstDayOfWeek)
-    if (match && range) return { range, end: at + match[0].length }
+    if (match && range)
+      return {
+        ...{ range, end: at + match[0].length },
+        isDay: /^(?:yesterday|today)/.test(match[0]),
+        season: /spring|summer|autumn|winter|\bfall/.test(match[0]),
+      }
   }
   return null
 }

@@ -1,3 +1,5 @@
+import { baseForm, rowOf } from './trade.js'
+
 /** Words of a typed text, with where they stand. */
 export interface Token {
   from: number
@@ -34,7 +36,9 @@ export function wordsOf(name: string): string[] {
 
 /** The part that forms of an English word share: riders, riding and ride are all `rid`. */
 export function stemOf(word: string): string {
-  const short = word.replace(/(?:ations?|ments?|ers?|ors?|ings?|ied|ies|ed|es|s|e|y)$/, '')
+  const base = baseForm(word)
+  if (base !== word) return stemOf(base)
+  const short = word.replace(/(?:ations?|ments?|als?|ers?|ors?|ings?|ied|ies|ed|es|s|e|y)$/, '')
   // Of a word of two letters the plural alone is taken off: ups is up.
   return short.length >= 3 || (short.length === 2 && word === `${short}s`) ? short : word
 }
@@ -67,6 +71,8 @@ export function likeness(token: Token, word: string): number {
   if (token.word === word) return 1
   const stem = stemOf(word)
   if (token.stem === stem) return 0.95
+  const row = rowOf(token.stem, stemOf)
+  if (row >= 0 && row === rowOf(stem, stemOf)) return 0.9
   if (token.word.length >= 3 && word.startsWith(token.word)) return 0.75
   const slips = token.word.length >= 7 ? 2 : token.word.length >= 4 ? 1 : 0
   if (slips === 0) return 0

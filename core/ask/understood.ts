@@ -1,4 +1,5 @@
 import type { Question } from '../analyses/registry.js'
+import type { RuleGroup } from '../segments/rule.js'
 
 /** How one part of a typed question was understood. */
 export interface Understood {
@@ -22,10 +23,7 @@ export interface Understood {
   means: string
 }
 
-/** One way to understand a typed question. */
-export interface AskReading {
-  question: Question
-  understood: Understood[]
-  /** words that say nothing to it */
-  unused: { from: number; to: number }[]
-}
+/** One way to understand a typed question: a study, or the people of a rule. */
+export type AskReading = { understood: Understood[]; unused: { from: number; to: number }[]; notes: string[] } & (
+  { question: Question; rule?: undefined } | { rule: RuleGroup; question?: undefined }
+)

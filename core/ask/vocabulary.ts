@@ -13,6 +13,10 @@ export interface KnownEvent {
   recent: number
   /** not to be guessed at: deprecated, or not counted as activity */
   shy: boolean
+  /** it stands for several others: of equally good matches these are meant */
+  combined?: boolean
+  /** several events that are asked about as one */
+  together?: readonly string[]
   /** names of the properties it carries */
   properties: readonly string[]
 }

@@ -1,0 +1,113 @@
+import { Temporal } from 'temporal-polyfill'
+import type { Rule, RuleGroup, SegmentCondition, Window } from '../segments/rule.js'
+import type { Condition } from '../questions/parts.js'
+import { UNIT_DAYS, type Range } from '../time/range.js'
+import { timesSaid, TIMES_SAID } from './askings.js'
+import type { EventChoices } from './choices.js'
+import { ANYBODY } from './phrase.js'
+import type { Said } from './said.js'
+import type { Text } from './text.js'
+
+/** That people themselves are asked for, and what was said of how often they did something. */
+export interface PeopleAsked {
+  counts: { from: number; op: '>' | '≥' | '<' | '≤' | '='; number: number }[]
+}
+
+const LEAD = new RegExp(
+  `^\\s*(?:(?:show|find|list|give|get|select)(?: me| us)?(?: a list of)? |(?:a )?list of |which of )?(?:all |the |our )*${ANYBODY} (?:(?:who|that)(?: (?:have|has|had|were|was|are|did))?|with|without)(?![\\p{L}\\p{N}])|^\\s*who (?:has |have )?(?=(?:never |not )?\\p{L}+)(?!is |are |was |will |would |lapsed|revived|comes? back|came back|stopped|quit|churned)`,
+  'u',
+)
+
+/** Whether it begins as people do who want a list: takes those words, and how often something was done. */
+export function readPeopleAsked(text: Text): PeopleAsked | null {
+  const lead = LEAD.exec(text.lower)
+  if (!lead) return null
+  text.take(0, lead[0].length, 'kind', 'people')
+  const counts: PeopleAsked['counts'] = []
+  for (const match of text.lower.matchAll(new RegExp(TIMES_SAID.source, 'gu'))) {
+    const read = timesSaid(match as unknown as RegExpExecArray)
+    text.take(match.index, match.index + match[0].length, 'measure', `${read.op} ${read.number} times`)
+    counts.push({ from: match.index, ...read })
+  }
+  return { counts }
+}
+
+const NEVER =
+  /(?<![\p{L}])(?:never|not|don[’']t|didn[’']t|did not|haven[’']t|hasn[’']t|without|no|no longer)(?![\p{L}])/u
+
+/**
+ * The rule of the people asked for: each event did or did not, how often, when; what is of people must hold.
+ * @returns null where nothing of people is said
+ */
+export function peopleRule(
+  text: Text,
+  said: Said,
+  { counts }: PeopleAsked,
+  { events, spans }: EventChoices,
+  where: readonly { from: number; condition: Condition }[],
+): RuleGroup | null {
+  const window = said.range ? windowOf(said.range, said.today) : null
+  const profile = where.filter(({ condition }) => condition.property.of === 'person')
+  const of: Rule[] = events.flatMap((event, index): Rule[] => {
+    const { from } = spans[index]!
+    const before = index === 0 ? 0 : spans[index - 1]!.to
+    const denied = NEVER.exec(text.lower.slice(before, from))
+    if (denied) text.take(before + denied.index, before + denied.index + denied[0].length, 'value', 'did not')
+    const own = where.filter(
+      ({ condition, from: at }) => condition.property.of !== 'person' && nearest(spans, at) === index,
+    )
+    const count = counts.find(({ from: at }) => nearest(spans, at) === index)
+    const test = count && { measure: 'times' as const, test: { op: count.op, number: count.number } }
+    const did = (conditions: readonly Condition[]): SegmentCondition => ({
+      ...{ kind: 'did', event: { names: [event.name] } },
+      ...(conditions.length > 1 ? { where: { all: [...conditions] } } : conditions[0] ? { where: conditions[0] } : {}),
+      ...(denied ? { not: true as const } : {}),
+      ...(test && !denied ? { count: test } : {}),
+      ...(window ? { window } : {}),
+    })
+    const conditions = own.map(({ condition }) => condition)
+    const apart = /(?<![\p{L}])both(?![\p{L}])/u.exec(text.lower) ? valuesApart(conditions) : null
+    if (!apart) return [did(conditions)]
+    const at = text.lower.search(/(?<![\p{L}])both(?![\p{L}])/u)
+    text.take(at, at + 4, 'groups', 'each of them')
+    return apart.map((each) => did(each))
+  })
+  for (const { condition } of profile) of.push({ kind: 'profile', where: condition })
+  return of.length > 0 ? { hold: 'all', of } : null
+}
+
+/** "both electric and cargo": a condition for each of the values of one property; null where there are not several. */
+export function valuesApart(conditions: readonly Condition[]): Condition[][] | null {
+  const same = conditions.filter(
+    (each) => 'values' in each && JSON.stringify(each.property) === JSON.stringify(conditions[0]?.property),
+  )
+  if (same.length < 2) return null
+  const others = conditions.filter((each) => !same.includes(each))
+  return same.map((each) => [each, ...others])
+}
+
+function nearest(spans: EventChoices['spans'], at: number): number {
+  let best = 0
+  spans.forEach((span, index) => {
+    const far = ({ from, to }: { from: number; to: number }) => Math.min(Math.abs(from - at), Math.abs(to - at))
+    if (far(span) < far(spans[best]!)) best = index
+  })
+  return best
+}
+
+function windowOf(range: Range, today: string): Window {
+  if (!('last' in range)) return { from: range.from, to: range.to ?? today }
+  if (range.unit === 'day') return { last: range.last }
+  if (range.unit === 'week' && range.last > 1) return { last: range.last * 7 }
+  const now = Temporal.PlainDate.from(today)
+  if (range.last === 1) {
+    const from =
+      range.unit === 'week'
+        ? now.subtract({ days: now.dayOfWeek - 1 })
+        : range.unit === 'month'
+          ? now.with({ day: 1 })
+          : now
+    return { from: from.toString(), to: today }
+  }
+  return { last: range.last * UNIT_DAYS[range.unit] }
+}

@@ -1,0 +1,18 @@
+import type { Said } from './said.js'
+import type { Understood } from './understood.js'
+
+/** Words that mean the same in every workspace, and what they say. */
+export interface Phrase {
+  regex: RegExp
+  as: Understood['as']
+  take(match: RegExpExecArray, said: Said): string | null
+}
+
+export const phrase = (as: Phrase['as'], source: string, take: Phrase['take']): Phrase => ({
+  ...{ as, take },
+  regex: new RegExp(`(?:${source})(?![\\p{L}\\p{N}])`, 'uy'),
+})
+
+/** People as such: whoever else is named says something. */
+export const ANYBODY =
+  '(?:people|persons?|users?|they|riders?|customers?|members?|visitors?|somebody|someone|everybody|everyone)'
