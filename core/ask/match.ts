@@ -77,7 +77,9 @@ function fitOf<T>(tokens: readonly Token[], { names, description }: Thing<T>): n
   if (best > 0 || description.length === 0) return best
   const told = (token: Token) => token.word.length >= 4 && description.some((word) => likeness(token, word) >= 0.9)
   // One word that is said of many things, what was stopped or is first, is no name.
-  const isCommon = tokens.length === 1 && ((tokens[0]!.word.length < 5 || /(?:ed|ing)$|^(?:first|again|other|every|after)$/.test(tokens[0]!.word))
+  const isCommon =
+    tokens.length === 1 &&
+    (tokens[0]!.word.length < 5 || /(?:ed|ing)$|^(?:first|again|other|every|after)$/.test(tokens[0]!.word))
   return !isCommon && tokens.every(told) ? 0.3 : 0
 }
 

@@ -1,5 +1,7 @@
 import { ask } from '../../core/ask/ask.js'
 import { bikes } from './bikes.js'
+import { shop } from './shop.js'
+import { teams } from './teams.js'
 import type { catalogOf } from './catalog.js'
 import { missing, type Asked } from './shapes.js'
 
@@ -10,4 +12,4 @@ export function wrong({ text, is }: Asked, vocabulary: ReturnType<typeof catalog
   return missing(is, first.question ?? { rule: first.rule })
 }
 
-export const tables = { bikes }
+export const tables = { bikes, shop, teams }
