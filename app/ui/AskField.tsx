@@ -114,7 +114,7 @@ const GROUPS: Record<Suggestion['kind'], string> = {
 /** A reading: the sentence it becomes, and how each part of the text was understood. */
 function QuestionOption(props: { text: string; option: Extract<Suggestion, { kind: 'Question' }>; first: boolean }) {
   const { text, option, first } = props
-  const { understood, unused } = option.reading
+  const { understood, unused, notes } = option.reading
   const said = (from: number, to: number) => text.slice(from, to).trim()
   return (
     <span className="ask-option">
@@ -128,6 +128,12 @@ function QuestionOption(props: { text: string; option: Extract<Suggestion, { kin
           ))}
         </span>
       )}
+      {first &&
+        notes.map((note) => (
+          <span key={note} className="ask-note">
+            {note}
+          </span>
+        ))}
       {first && unused.length > 0 && (
         <span className="ask-unused">
           Not used:{' '}

@@ -4,9 +4,12 @@ import type { Condition } from '../questions/parts.js'
 import { UNIT_DAYS, type Range } from '../time/range.js'
 import { timesSaid, TIMES_SAID } from './askings.js'
 import type { EventChoices } from './choices.js'
+import { propertyMentions } from './match.js'
 import { ANYBODY } from './phrase.js'
 import type { Said } from './said.js'
 import type { Text } from './text.js'
+import { NUMBER } from './times.js'
+import type { KnownEvent, Vocabulary } from './vocabulary.js'
 
 /** That people themselves are asked for, and what was said of how often they did something. */
 export interface PeopleAsked {
@@ -19,7 +22,7 @@ const LEAD = new RegExp(
 )
 
 /** Whether it begins as people do who want a list: takes those words, and how often something was done. */
-export function readPeopleAsked(text: Text): PeopleAsked | null {
+export function readPeopleAsked(text: Text, vocabulary: Vocabulary): PeopleAsked | null {
   const lead = LEAD.exec(text.lower)
   if (!lead) return null
   text.take(0, lead[0].length, 'kind', 'people')
@@ -29,8 +32,25 @@ export function readPeopleAsked(text: Text): PeopleAsked | null {
     text.take(match.index, match.index + match[0].length, 'measure', `${read.op} ${read.number} times`)
     counts.push({ from: match.index, ...read })
   }
+  // "at least 5 tasks": so often, where the number is not of something that is measured.
+  for (const match of text.lower.matchAll(MANY)) {
+    const next = text.tokens.findIndex(({ from }) => from > match.index + match[0].length)
+    if (next < 0 || text.isTaken(match.index, match.index + match[0].length)) continue
+    const isMeasured = propertyMentions(text.tokens, text.isFree, vocabulary).some(
+      ({ first, fit, value }) => first === next && value.kind === 'number' && fit >= 0.6,
+    )
+    if (isMeasured || /^(?:second|minute|hour|day|week|month|year|percent)s?$/.test(text.tokens[next]!.word)) continue
+    const read = timesSaid([match[0], match[1], match[2]] as unknown as RegExpExecArray)
+    text.take(match.index, match.index + match[0].length, 'measure', `${read.op} ${read.number} times`)
+    counts.push({ from: match.index, ...read })
+  }
   return { counts }
 }
+
+const MANY = new RegExp(
+  `(?<![\\p{L}])(more than|over|at least|fewer than|less than|at most|exactly) (${NUMBER})(?= \\p{L})`,
+  'gu',
+)
 
 const NEVER =
   /(?<![\p{L}])(?:never|not|don[’']t|didn[’']t|did not|haven[’']t|hasn[’']t|without|no|no longer)(?![\p{L}])/u
@@ -48,10 +68,15 @@ export function peopleRule(
 ): RuleGroup | null {
   const window = said.range ? windowOf(said.range, said.today) : null
   const profile = where.filter(({ condition }) => condition.property.of === 'person')
-  const of: Rule[] = events.flatMap((event, index): Rule[] => {
-    const { from } = spans[index]!
+  // Without any event it is about doing anything at all.
+  const wanted = where.some(({ condition }) => condition.property.of !== 'person')
+  const named: (KnownEvent | null)[] = events.length > 0 ? events : wanted ? [null] : []
+  const of: Rule[] = named.flatMap((event, index): Rule[] => {
+    const from = spans[index]?.from ?? text.text.length
     const before = index === 0 ? 0 : spans[index - 1]!.to
     const denied = NEVER.exec(text.lower.slice(before, from))
+    // "completed at least 5 tasks" names one event twice.
+    if (index > 0 && event === named[index - 1] && !denied) return []
     if (denied) text.take(before + denied.index, before + denied.index + denied[0].length, 'value', 'did not')
     const own = where.filter(
       ({ condition, from: at }) => condition.property.of !== 'person' && nearest(spans, at) === index,
@@ -59,7 +84,7 @@ export function peopleRule(
     const count = counts.find(({ from: at }) => nearest(spans, at) === index)
     const test = count && { measure: 'times' as const, test: { op: count.op, number: count.number } }
     const did = (conditions: readonly Condition[]): SegmentCondition => ({
-      ...{ kind: 'did', event: { names: [event.name] } },
+      ...{ kind: 'did', event: event ? { names: [event.name] } : { activity: true as const } },
       ...(conditions.length > 1 ? { where: { all: [...conditions] } } : conditions[0] ? { where: conditions[0] } : {}),
       ...(denied ? { not: true as const } : {}),
       ...(test && !denied ? { count: test } : {}),

@@ -74,7 +74,7 @@ function activeRatio(said: Said, days: number, ofDays: number): string | null {
 const THROUGH: Phrase[] = [
   phrase(
     'kind',
-    `how long (?:do|does|did)${WHO}(?: it)?(?: usually| typically)? (?:take|need)s?(?: on average)?(?: for)?${WHO}(?: to (?:get|go))?(?: (?:from|between))?|(?:the )?(?:average |median |typical )?time (?:it takes )?(?:from|between)(?= .* (?:to|and) )|(?:the )?time to(?= )`,
+    `how long (?:do|does|did)${WHO}(?: it)?(?: usually| typically)? (?:take|need)s?(?: on average)?(?: for)?${WHO}(?: to (?:get|go))?(?: (?:from|between))?|how long (?:is it |was it )?(?:from|between)(?= .* (?:to|and) )|(?:the )?(?:average |median |typical )?time (?:it takes )?(?:from|between)(?= .* (?:to|and) )|(?:the )?time to(?= )`,
     (_match, said) => {
       if (said.kind !== null) return null
       Object.assign(said, { kind: 'funnel', shown: 'time' })
@@ -107,6 +107,9 @@ const THROUGH: Phrase[] = [
       if (than !== undefined) said.compares = true
       return 'a funnel'
     },
+  ),
+  phrase('kind', '(?:become|turn into|convert(?: in)?to|end up|end in|lead to|result in|go on to)s?', (_match, said) =>
+    said.shareOf ? ((said.kind = 'funnel'), 'a funnel') : null,
   ),
   phrase('unit', `by (${UNIT}) of(?: (?:the|their|first))?`, ([, unit], said) => {
     Object.assign(said, { every: unit, byStart: true })
@@ -154,7 +157,7 @@ const RANKING: Phrase[] = [
   }),
   phrase(
     'measure',
-    '(?:the )?(?:total )?(?:revenue|turnover|sales value|income|takings|earnings|money (?:made|earned))(?: (?:from|of|by|on))?',
+    '(?:the )?(?:total )?(?:revenue|turnover|sales value|income|takings|earnings|money (?:made|earned))(?: (?:from|of|on))?',
     (_match, said) => {
       if (said.kind !== null) return null
       Object.assign(said, { measure: said.measure ?? 'sum', sort: 'money' })

@@ -6,6 +6,7 @@ import type { Question } from '../analyses/registry.js'
 import { retentionUnits, usualRetention, type RetentionUnit } from '../analyses/retention/question.js'
 import type { EventPick } from '../questions/parts.js'
 import type { Split } from '../questions/split.js'
+import { lastDayOfMonth } from './atoms.js'
 import type { Said } from './said.js'
 
 /**
@@ -41,7 +42,8 @@ export function buildComing(said: Said, picks: readonly EventPick[], splits: rea
       }
     }
     case 'growth': {
-      const interval = { unit: said.every === 'month' ? ('month' as const) : ('week' as const) }
+      const monthly = said.every === 'month' || (said.every === null && said.range !== null && isWholeMonth(said.range))
+      const interval = { unit: monthly ? ('month' as const) : ('week' as const) }
       const usual = usualGrowth('…')
       const range = said.range ?? (interval.unit === 'month' ? { last: 12, unit: 'month' as const } : usual.range)
       return {
@@ -58,6 +60,12 @@ export function buildComing(said: Said, picks: readonly EventPick[], splits: rea
     default:
       return null
   }
+}
+
+function isWholeMonth(range: Range): boolean {
+  return (
+    'from' in range && range.to !== undefined && range.from.endsWith('-01') && lastDayOfMonth(range.from) === range.to
+  )
 }
 
 function usualRange(every: RetentionUnit): Range {

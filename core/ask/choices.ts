@@ -2,8 +2,9 @@ import type { PropertyRef } from '../questions/parts.js'
 import type { Typed } from './conditions.js'
 import { bestFirst, eventMentions, type Mention } from './match.js'
 import type { Said } from './said.js'
-import { SORTS } from './sorts.js'
+import { GOT_THERE, SORTS } from './sorts.js'
 import { jointBefore, type Marker, type Text } from './text.js'
+import { wordsOf } from './tokens.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
 
 export interface EventChoices {
@@ -63,14 +64,13 @@ export function eventChoices(
         (said.way === 'between' ||
           said.turned ||
           said.shown !== null ||
+          said.shareOf === 'people' ||
+          (said.shareOf !== null && (said.window !== null || said.kind === 'funnel')) ||
           said.listed ||
           isJoined(text, slots[index - 1]![0]!.end - 1, slot[0]!.first))),
   )
   if (named.length === 0)
-    return (
-      (said.listed && conditions.length > 0 && byPeople(text, vocabulary, filtered)) ||
-      withoutEvent(vocabulary, said, of)
-    )
+    return byWho(text, vocabulary, said, filtered, conditions.length) ?? withoutEvent(vocabulary, said, of)
   const choices = named[0]!.flatMap((_, at) => {
     const pick = named.map((slot, index) => (index === 0 || at === 0 ? slot[index === 0 ? at : 0]! : slot[0]!))
     return [pick]
@@ -82,13 +82,26 @@ export function eventChoices(
       joint: jointBefore(text, first),
     })),
     score: pick.reduce((sum, { fit, value }) => sum + fit + prefer(value), 0),
-    plural: tokens
-      .slice(pick[0]!.first, pick[0]!.end)
-      .some(
-        ({ word }) =>
-          /[^s]s$/.test(word) && !/[eo]rs$/.test(word) && !pick[0]!.value.words.toLowerCase().includes(word),
-      ),
+    plural: tokens.slice(pick[0]!.first, pick[0]!.end).some(
+      ({ word }) =>
+        /[^s]s$/.test(word) &&
+        // "riders" are those who ride; "orders" is what is placed.
+        (!/[eo]rs$/.test(word) || wordsOf(pick[0]!.value.words).includes(word.slice(0, -1))) &&
+        !wordsOf(pick[0]!.value.words).includes(word),
+    ),
   }))
+}
+
+/** Where people are asked for by a value alone: what they do who are called so, else anything. */
+function byWho(
+  text: Text,
+  vocabulary: Vocabulary,
+  said: Said,
+  filtered: readonly string[][],
+  many: number,
+): EventChoices[] | null {
+  if (!said.listed || many === 0) return null
+  return byPeople(text, vocabulary, filtered) ?? [{ events: [], spans: [], score: 0.3, plural: false }]
 }
 
 /** "riders who used cargo bikes": what they do who are called so, of what carries the value. */
@@ -139,13 +152,31 @@ function isJoined(text: Text, last: number, next: number): boolean {
 
 const nameOf = (property: PropertyRef) => (property.of === 'source' ? 'source' : property.name)
 
+/** "revenue": the event at which something is paid, by what is called so, then by what tells that it is done. */
+function whatIsPaid({ events, properties }: Vocabulary): EventChoices[] {
+  const paid = properties.flatMap(({ property, kind, synonyms }) =>
+    property.of === 'event' && kind === 'number' && SORTS.money.test(property.name)
+      ? [{ name: property.name, called: synonyms.some((each) => /revenue/i.test(each)) }]
+      : [],
+  )
+  const worth = (event: KnownEvent) => {
+    const own = paid.filter(({ name }) => event.properties.includes(name))
+    if (own.length === 0 || event.shy || event.combined) return -1
+    return (own.some(({ called }) => called) ? 2 : 0) + (GOT_THERE.test(event.words) ? 1 : 0) + event.recent / 1e9
+  }
+  const [best] = [...events].sort((a, b) => worth(b) - worth(a))
+  return best && worth(best) >= 0 ? [{ events: [best], spans: [], score: 0.3, plural: true }] : []
+}
+
 /** Kinds that can be asked of nothing in particular. */
 const ANYTHING: ReadonlySet<string> = new Set(['retention', 'growth', 'funnel'])
 
 /** No event is named: anything, where that is said; the commonest event that carries what is measured; else nothing. */
-function withoutEvent({ events }: Vocabulary, said: Said, of: KnownProperty | null): EventChoices[] {
+function withoutEvent(vocabulary: Vocabulary, said: Said, of: KnownProperty | null): EventChoices[] {
+  const { events } = vocabulary
   if (said.any || said.measure === 'sessions' || said.ratio || ANYTHING.has(said.kind ?? ''))
     return [{ events: [], spans: [], score: 0.5, plural: false }]
+  if (said.sort === 'money') return whatIsPaid(vocabulary)
   if (of?.property.of !== 'event') return []
   const { name } = of.property
   const [best] = events

@@ -1,6 +1,7 @@
 import type { Condition } from '../questions/parts.js'
 import { conditionWords } from '../words/words.js'
 import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions, valueMentions } from './match.js'
+import { ANYBODY } from './phrase.js'
 import { WITHOUT, type Text } from './text.js'
 import { FILLERS, likeness, wordsOf } from './tokens.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
@@ -20,6 +21,7 @@ const COMPARED: [RegExp, '>' | '≥' | '<' | '≤' | '=' | '≠'][] = [
   [/(?:is not|≠|!=)/uy, '≠'],
   [/(?:is|equals|=)/uy, '='],
 ]
+const PEOPLE = new RegExp(`^${ANYBODY}$`, 'u')
 const NUMERAL = /-?\d[\d,]*(?:\.\d+)?(?![\p{L}\p{N}])/uy
 
 /** "a monthly plan", "day pass riders": a value before the name of its property means that, whatever else it may say. */
@@ -64,7 +66,7 @@ export function readConditions(text: Text, vocabulary: Vocabulary): Typed[] {
     const condition =
       (value.kind === 'number' ? numberCondition(text.lower, at, value) : textCondition(text, at, value)) ??
       (value.kind === 'boolean' && fit >= 0.6 ? yesOrNo(text, first, end, value) : null) ??
-      (fit >= 0.9 ? missingCondition(text, first, end, value) : null)
+      (fit >= 0.9 ? (missingCondition(text, first, end, value) ?? presentCondition(text, first, end, value)) : null)
     if (condition && !text.isTaken(tokens[end - 1]!.to, condition.end))
       typed(first, condition.end, [condition.condition], conditionWords(condition.condition, wordsOnly(vocabulary)))
   }
@@ -87,10 +89,13 @@ export function readConditions(text: Text, vocabulary: Vocabulary): Typed[] {
     )
       continue
     const isPlace = value.property.property.of === 'source' && isPlaced(first)
-    if (
-      !isPlace &&
-      events.some((event) => event.first === first && event.end === end && event.fit >= Math.min(fit, 0.5))
-    )
+    const rival = events.find((event) => event.first === first && event.end === end && event.fit >= Math.min(fit, 0.5))
+    // "starter teams comment" has another event: what is a value to the letter is one there.
+    const others = events.some((event) => (event.first >= end || event.end <= first) && event.fit >= 0.5)
+    const isProfile = value.property.property.of === 'person'
+    if (!isPlace && rival && !(isProfile && others && fit > rival.fit + 0.1)) continue
+    // "teams" are whoever is counted, before they are a value that is called so in the singular.
+    if (end === first + 1 && PEOPLE.test(tokens[first]!.word) && tokens[first]!.word !== value.value.toLowerCase())
       continue
     // A property of that very name is what is meant, "fares", rather than a value that is called the same.
     if (named.some((each) => each.first === first && each.end === end && each.fit >= 0.9)) continue
@@ -107,6 +112,17 @@ export function readConditions(text: Text, vocabulary: Vocabulary): Typed[] {
       ? same.filter(({ value: { property } }) => wordsOf(property.words).some((word) => likeness(said, word) >= 0.95))
       : []
     const last = names.length > 0 && !events.some((event) => event.first === end && event.fit >= 0.5) ? end : end - 1
+    // "business teams": who they are called is no more than that.
+    const after = tokens[last + 1]
+    if (
+      after &&
+      shown!.value.property.property.of === 'person' &&
+      text.isFree(last + 1) &&
+      !text.markers[last + 1] &&
+      PEOPLE.test(after.word) &&
+      !events.some((event) => event.first === last + 1 && event.fit >= 0.5)
+    )
+      text.taken[last + 1] = true
     const words = `${shown!.value.property.words} is ${negated ? 'not ' : ''}${shown!.value.value}`
     typed(first, tokens[last]!.to, options, words)
   }
@@ -180,6 +196,17 @@ function amountConditions(text: Text, vocabulary: Vocabulary): { from: number; t
     }
   })
   return found
+}
+
+/** "with a coupon": those that carry one. */
+function presentCondition(
+  { lower, tokens }: Text,
+  first: number,
+  end: number,
+  { property, kind }: KnownProperty,
+): { condition: Condition; end: number } | null {
+  const says = /(?<![\p{L}])(?:with|that have|having|used|using) an? $/u.test(lower.slice(0, tokens[first]!.from))
+  return says && kind === 'text' ? { condition: { property, op: 'has a value' }, end: tokens[end - 1]!.to } : null
 }
 
 /** "with a helmet", "without a helmet": of what is yes or no. */

@@ -15,4 +15,4 @@ export const phrase = (as: Phrase['as'], source: string, take: Phrase['take']): 
 
 /** People as such: whoever else is named says something. */
 export const ANYBODY =
-  '(?:people|persons?|users?|they|riders?|customers?|members?|visitors?|somebody|someone|everybody|everyone)'
+  '(?:people|persons?|users?|they|riders?|customers?|members?|visitors?|teams?|companies|clients?|accounts|shoppers?|somebody|someone|everybody|everyone)'

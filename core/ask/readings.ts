@@ -10,6 +10,8 @@ import { eventChoices, type EventChoices } from './choices.js'
 import { conditionsFor, readOwnedValues } from './conditions.js'
 import { readNamed, splitsFor } from './named.js'
 import { readPhrases } from './phrases.js'
+import { wordsOf } from './tokens.js'
+import { GOT_THERE } from './sorts.js'
 import { readMarkers, Text } from './text.js'
 import { overlapReading, readSegments, withSegments, type NamedSegment } from './segmentsNamed.js'
 import type { AskReading } from './understood.js'
@@ -28,10 +30,19 @@ function beginsWith({ events }: Vocabulary): string {
   return beginningOf(known.map(({ name }) => name)) ?? '…'
 }
 
-const inOrder = (text: Text) => [...text.understood].sort((a, b) => a.from - b.from)
+/** Where names stand that hold words which otherwise join: "added to cart". */
+function namesWithMarkers(text: Text, { events }: Vocabulary): { from: number; to: number }[] {
+  return events.flatMap(({ name, words }) =>
+    [words, name].flatMap((each) => {
+      const own = wordsOf(each)
+      if (own.length < 3) return []
+      const regex = new RegExp(`(?<![\\p{L}])${own.join('[ _-]')}(?![\\p{L}])`, 'gu')
+      return [...text.lower.matchAll(regex)].map(({ index, 0: found }) => ({ from: index, to: index + found.length }))
+    }),
+  )
+}
 
-/** What words of an event tell that somebody has got there. */
-const GOT_THERE = /complet|bought|paid|placed|finish|purchas|subscri|order/i
+const inOrder = (text: Text) => [...text.understood].sort((a, b) => a.from - b.from)
 
 /** The steps that a funnel has where none was named: where people begin, and what they are meant to get to. */
 function usualSteps(vocabulary: Vocabulary): Pick<EventChoices, 'events' | 'spans'> {
@@ -85,10 +96,11 @@ export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek:
   const overlap = overlapReading(base, segments)
   if (overlap) return [overlap]
   const owned = readOwnedValues(base, vocabulary)
-  const people = readPeopleAsked(base)
+  const people = readPeopleAsked(base, vocabulary)
   const said = readPhrases(base, vocabulary, firstDayOfWeek)
   said.listed = people !== null && said.kind === null
-  readMarkers(base)
+  said.compares ||= /(?<![\p{L}])(?:vs\.?|versus)(?![\p{L}])/u.test(base.lower)
+  readMarkers(base, namesWithMarkers(base, vocabulary))
   const { properties, conditions: typed } = readNamed(base, vocabulary, said)
   const conditions = [...owned, ...typed]
   const readings: { reading: AskReading; score: number }[] = []

@@ -76,9 +76,10 @@ export class Text {
   }
 }
 
-export function readMarkers(text: Text): void {
+export function readMarkers(text: Text, kept: readonly { from: number; to: number }[] = []): void {
   text.tokens.forEach((token, index) => {
     if (text.taken[index] || token.quoted) return
+    if (kept.some(({ from, to }) => token.from > from && token.to < to)) return
     for (const [marker, regex] of MARKERS) {
       regex.lastIndex = token.from
       const match = regex.exec(text.lower)

@@ -39,6 +39,8 @@ export function stemOf(word: string): string {
   const base = baseForm(word)
   if (base !== word) return stemOf(base)
   const short = word.replace(/(?:ations?|ments?|als?|ers?|ors?|ings?|ied|ies|ed|es|s|e|y)$/, '')
+  // "ordering" is of order, as "orders" is.
+  if (/(?:ing|ed)s?$/.test(word) && short.length > 4 && /[eo]r$/.test(short)) return stemOf(short)
   // Of a word of two letters the plural alone is taken off: ups is up.
   return short.length >= 3 || (short.length === 2 && word === `${short}s`) ? short : word
 }

@@ -1,0 +1,55 @@
+import { describe, expect, test } from 'vitest'
+import { ask } from '../../core/ask/ask.js'
+import { Random } from '../../demo/random.js'
+import { catalogOf } from './catalog.js'
+import { tables, wrong } from './run.js'
+
+describe.each(Object.entries(tables))('questions as people type them, over %s', (name, questions) => {
+  const vocabulary = catalogOf(name as keyof typeof tables)
+
+  test.each(questions)('$text', (question) => {
+    expect(wrong(question, vocabulary)).toBeNull()
+  })
+
+  test('their words in any order, and those of all others, break nothing', () => {
+    const random = new Random(7)
+    const words = [...new Set(Object.values(tables).flatMap((list) => list.flatMap(({ text }) => text.split(' '))))]
+    for (let round = 0; round < 150; round++) {
+      const salad = Array.from({ length: random.whole(1, 14) }, () => random.pick(words)).join(' ')
+      for (const { question, rule, understood } of ask(salad, vocabulary)) {
+        expect((question === undefined) !== (rule === undefined)).toBe(true)
+        for (const { from, to } of understood) expect(salad.slice(from, to).trim()).not.toBe('')
+      }
+    }
+  })
+})
+
+describe('what must not be made of a question', () => {
+  const bikes = catalogOf('bikes')
+  const first = (text: string) => JSON.stringify(ask(text, bikes)[0] ?? null)
+
+  test('a word in what is said of an event is not that event', () => {
+    expect(first('who stopped riding last week')).not.toContain('Screen froze')
+    expect(first('which districts lose the most riders')).not.toContain('"kind":"trend"')
+  })
+
+  test('a property that the event never carries is not its groups', () => {
+    expect(first('rides by district in october')).not.toContain('"name":"district"')
+  })
+
+  test('what is combined of others does not stand for one of them, nor what only a test sent', () => {
+    expect(first('passes sold by plan')).not.toContain('Pass paid')
+    expect(first('rides each week')).not.toContain('ride_done_old')
+  })
+
+  test('what is not offered is said, with what is in its place', () => {
+    const [reading] = ask('95th percentile wait on the help line', bikes)
+    expect(reading!.notes).toEqual([expect.stringContaining('this is the 90th')])
+  })
+
+  test('what the definition does not carry is told as not used', () => {
+    const unused = (text: string) => ask(text, bikes)[0]!.unused.map(({ from, to }) => text.slice(from, to))
+    expect(unused('rides in the rain')).toEqual(['rain'])
+    expect(unused('rides at weekends')).toEqual(['weekends'])
+  })
+})
