@@ -81,13 +81,17 @@ export function tippingMarkWords(study: TippingQuestion, mark: TippingMark, word
 }
 
 /** The same, so that it can be read back: `who did “Ride rated” at least 3 times early and for whom it came`. */
-/** ` of “bike_type” electric`, ` of different “district”`, or nothing. */
+/** A value before further words: a text always in quotes, whatever it may hold. */
+const exactIs = (value: string | boolean | null): string =>
+  typeof value === 'string' ? quoted(value) : keyWords({ value })
+
+/** ` of “bike_type” “electric”`, ` of different “district”`, or nothing. */
 const exactValue = ({ by, is }: Partial<Done>): string =>
   by === undefined
     ? ''
     : is === undefined
       ? ` of different ${quoted(by.name)}`
-      : ` of ${quoted(by.name)} ${keyWords({ value: is })}`
+      : ` of ${quoted(by.name)} ${exactIs(is)}`
 
 export function exactTippingMark(mark: TippingMark): string {
   const { event, not, also, of, left, outcome } = mark
@@ -96,7 +100,7 @@ export function exactTippingMark(mark: TippingMark): string {
       ? 'who began'
       : `who ${not ? 'did not do' : 'did'} ${quoted(event)}${exactValue(mark)}${exactOften(mark)} early`,
     also ? ` and ${also.not ? 'did not do' : 'did'} ${quoted(also.event)}${exactValue(also)}${exactOften(also)}` : '',
-    of ? ` with ${quoted(of.property.name)} ${keyWords({ value: of.value })}` : '',
+    of ? ` with ${quoted(of.property.name)} ${exactIs(of.value)}` : '',
     left ? ' with days left' : '',
     outcome === undefined ? '' : outcome === 'came' ? ' and for whom it came' : ' and for whom it did not come',
   ].join('')
