@@ -42,6 +42,13 @@ function namesWithMarkers(text: Text, { events }: Vocabulary): { from: number; t
   )
 }
 
+/** "to the first ride": of a funnel's steps the first one thereafter counts anyway. */
+function firstOfFunnel(text: Text): void {
+  text.tokens.forEach(({ word, from, to }, index) => {
+    if (word === 'first' && text.isFree(index)) text.take(from, to, 'window', 'the first one thereafter')
+  })
+}
+
 const inOrder = (text: Text) => [...text.understood].sort((a, b) => a.from - b.from)
 
 /** The steps that a funnel has where none was named: where people begin, and what they are meant to get to. */
@@ -133,6 +140,7 @@ export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek:
     )
     if (!built) continue
     const question = withSegments(built, segments)
+    if (question.kind === 'funnel') firstOfFunnel(work)
     const unused = work.unused()
     readings.push({
       reading: { question, understood: inOrder(work), unused, notes: said.notes },

@@ -34,8 +34,20 @@ export function wordsOf(name: string): string[] {
     .filter(Boolean)
 }
 
+const stems = new Map<string, string>()
+
 /** The part that forms of an English word share: riders, riding and ride are all `rid`. */
 export function stemOf(word: string): string {
+  // Names are compared with every word that is typed.
+  let stem = stems.get(word)
+  if (stem === undefined) {
+    if (stems.size > 20_000) stems.clear()
+    stems.set(word, (stem = newStem(word)))
+  }
+  return stem
+}
+
+function newStem(word: string): string {
   const base = baseForm(word)
   if (base !== word) return stemOf(base)
   const short = word.replace(/(?:ations?|ments?|als?|ers?|ors?|ings?|ied|ies|ed|es|s|e|y)$/, '')
@@ -47,7 +59,7 @@ export function stemOf(word: string): string {
 
 /** Words that name nothing: they are passed over without a mark. */
 export const FILLERS = new Set(
-  `a all am an and any are as at be been by can could did do does doing each ever every for from get gets give got had has
+  `a all am an and any are as at be been but by can could did do does doing each ever every for from get gets give got had has
    have having how i in into is it its just many me much my no number of on or our over people person please show so some
    tell than that the their them then there these they this those to us use used using users user was we were what when
    where which who whom whose why will with would you your during counts count total there s t`.split(/\s+/),

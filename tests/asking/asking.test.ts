@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs'
 import { describe, expect, test } from 'vitest'
 import { ask } from '../../core/ask/ask.js'
 import { Random } from '../../demo/random.js'
@@ -22,6 +23,21 @@ describe.each(Object.entries(tables))('questions as people type them, over %s', 
       }
     }
   })
+})
+
+test('every example of what can be asked is understood in full', () => {
+  const bikes = catalogOf('bikes')
+  const page = readFileSync(new URL('../../docs/asking.md', import.meta.url), 'utf8')
+  const examples = [...page.matchAll(/^\|[^|]*\|([^|]*)\|$/gm)].flatMap(([, cell]) =>
+    [...cell!.matchAll(/`([^`]+)`/g)].map(([, text]) => text!),
+  )
+  expect(examples.length).toBeGreaterThan(30)
+  const left = examples.flatMap((text) => {
+    const [reading] = ask(text, bikes)
+    const unused = reading?.unused.map(({ from, to }) => text.slice(from, to)) ?? ['no reading']
+    return unused.length > 0 ? [[text, ...unused]] : []
+  })
+  expect(left).toEqual([])
 })
 
 describe('what must not be made of a question', () => {
