@@ -16,14 +16,23 @@ export interface PeopleAsked {
   counts: { from: number; op: '>' | '≥' | '<' | '≤' | '='; number: number }[]
 }
 
+const NEVER =
+  /(?<![\p{L}])(?:never|not|don[’']t|didn[’']t|did not|haven[’']t|hasn[’']t|without|no|no longer)(?![\p{L}])/u
+
 const LEAD = new RegExp(
   `^\\s*(?:(?:show|find|list|give|get|select)(?: me| us)?(?: a list of)? |(?:a )?list of |which of )?(?:all |the |our )*${ANYBODY} (?:(?:who|that)(?: (?:have|has|had|were|was|are|did))?|with|without)(?![\\p{L}\\p{N}])|^\\s*who (?:has |have )?(?=(?:never |not )?\\p{L}+)(?!is |are |was |will |would |lapsed|revived|comes? back|came back|stopped|quit|churned)`,
   'u',
 )
 
+/** A number of people of whom something did not happen is that of a list. */
+const HOW_MANY = new RegExp(
+  `^\\s*(?:how many|(?:the )?(?:number|count) of) (?:the |our )*${ANYBODY} (?:(?:who|that)(?: (?:have|has|had))?|have|has|had)?(?![\\p{L}\\p{N}])`,
+  'u',
+)
+
 /** Whether it begins as people do who want a list: takes those words, and how often something was done. */
 export function readPeopleAsked(text: Text, vocabulary: Vocabulary): PeopleAsked | null {
-  const lead = LEAD.exec(text.lower)
+  const lead = LEAD.exec(text.lower) ?? (NEVER.test(text.lower) ? HOW_MANY.exec(text.lower) : null)
   if (!lead) return null
   text.take(0, lead[0].length, 'kind', 'people')
   const counts: PeopleAsked['counts'] = []
@@ -51,9 +60,6 @@ const MANY = new RegExp(
   `(?<![\\p{L}])(more than|over|at least|fewer than|less than|at most|exactly) (${NUMBER})(?= \\p{L})`,
   'gu',
 )
-
-const NEVER =
-  /(?<![\p{L}])(?:never|not|don[’']t|didn[’']t|did not|haven[’']t|hasn[’']t|without|no|no longer)(?![\p{L}])/u
 
 /**
  * The rule of the people asked for: each event did or did not, how often, when; what is of people must hold.
@@ -88,7 +94,8 @@ export function peopleRule(
       ...(conditions.length > 1 ? { where: { all: [...conditions] } } : conditions[0] ? { where: conditions[0] } : {}),
       ...(denied ? { not: true as const } : {}),
       ...(test && !denied ? { count: test } : {}),
-      ...(window ? { window } : {}),
+      // What did not happen is asked of ever, where the time was not said of it.
+      ...(window && (!denied || said.rangeAt === null || nearest(spans, said.rangeAt) === index) ? { window } : {}),
     })
     const conditions = own.map(({ condition }) => condition)
     const apart = /(?<![\p{L}])both(?![\p{L}])/u.exec(text.lower) ? valuesApart(conditions) : null

@@ -147,6 +147,24 @@ const RANKING: Phrase[] = [
       return 'ranked'
     },
   ),
+  phrase('groups', '(?:the )?(?:most (?:popular|common|frequent|used)|commonest|busiest)', (_match, said) => {
+    said.ranked = true
+    return 'ranked, the largest first'
+  }),
+  phrase(
+    'measure',
+    `how much (?:did|do|does|have|has) (?:we|they|it|${ANYBODY}) (?:sell|sold|spend|spent|pay|paid|earn|earned|make|made|take in)`,
+    (_match, said) => {
+      if (said.kind !== null) return null
+      Object.assign(said, { measure: 'sum', sort: 'money' })
+      return 'what was paid, added up'
+    },
+  ),
+  phrase('measure', `how long (?:do|does|did|is|are|was|were) (?:the |an? )?(?:${ANYBODY}(?= ))?`, (_match, said) => {
+    if (said.kind !== null || said.measure !== null) return null
+    Object.assign(said, { measure: 'median', sort: 'duration' })
+    return 'the median of how long'
+  }),
   phrase('measure', '(?:the )?(longest|shortest|priciest|most expensive|cheapest)', ([, word], said) => {
     const isTime = /longest|shortest/.test(word!)
     Object.assign(said, {

@@ -3,7 +3,8 @@ import type { Typed } from './conditions.js'
 import { bestFirst, eventMentions, type Mention } from './match.js'
 import type { Said } from './said.js'
 import { GOT_THERE, SORTS } from './sorts.js'
-import { jointBefore, type Marker, type Text } from './text.js'
+import type { Properties } from './named.js'
+import { jointBefore, PEOPLE, type Marker, type Text } from './text.js'
 import { wordsOf } from './tokens.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
 
@@ -22,6 +23,7 @@ export function eventChoices(
   said: Said,
   of: KnownProperty | null,
   conditions: readonly Typed[],
+  splits: Properties['splits'] = [],
 ): EventChoices[] {
   const { tokens } = text
   const filtered = conditions.flatMap(({ options }) =>
@@ -70,7 +72,10 @@ export function eventChoices(
           isJoined(text, slots[index - 1]![0]!.end - 1, slot[0]!.first))),
   )
   if (named.length === 0)
-    return byWho(text, vocabulary, said, filtered, conditions.length) ?? withoutEvent(vocabulary, said, of)
+    return (
+      byWho(text, vocabulary, said, filtered, conditions.length) ??
+      withoutEvent(vocabulary, said, of, carriedBy(text, vocabulary, said, splits))
+    )
   const choices = named[0]!.flatMap((_, at) => {
     const pick = named.map((slot, index) => (index === 0 || at === 0 ? slot[index === 0 ? at : 0]! : slot[0]!))
     return [pick]
@@ -168,16 +173,36 @@ function whatIsPaid({ events, properties }: Vocabulary): EventChoices[] {
   return best && worth(best) >= 0 ? [{ events: [best], spans: [], score: 0.3, plural: true }] : []
 }
 
+/** "most popular docks": the commonest event that has them; "customers by country": whoever does anything. */
+function carriedBy(text: Text, { events }: Vocabulary, said: Said, splits: Properties['splits']): EventChoices[] {
+  const names = splits.flatMap(({ by }) => (by.of === 'event' ? [by.name] : []))
+  if (names.length > 0) {
+    const [best] = events
+      .filter(({ properties, shy, combined }) => !shy && !combined && names.every((name) => properties.includes(name)))
+      .sort((a, b) => b.recent - a.recent)
+    return best ? [{ events: [best], spans: [], score: 0.3, plural: true }] : []
+  }
+  const counted = text.tokens.some(({ word }) => PEOPLE.test(word))
+  return counted && (splits.length > 0 || said.every !== null)
+    ? [{ events: [], spans: [], score: 0.3, plural: false }]
+    : []
+}
+
 /** Kinds that can be asked of nothing in particular. */
 const ANYTHING: ReadonlySet<string> = new Set(['retention', 'growth', 'funnel'])
 
 /** No event is named: anything, where that is said; the commonest event that carries what is measured; else nothing. */
-function withoutEvent(vocabulary: Vocabulary, said: Said, of: KnownProperty | null): EventChoices[] {
+function withoutEvent(
+  vocabulary: Vocabulary,
+  said: Said,
+  of: KnownProperty | null,
+  carried: EventChoices[],
+): EventChoices[] {
   const { events } = vocabulary
   if (said.any || said.measure === 'sessions' || said.ratio || ANYTHING.has(said.kind ?? ''))
     return [{ events: [], spans: [], score: 0.5, plural: false }]
   if (said.sort === 'money') return whatIsPaid(vocabulary)
-  if (of?.property.of !== 'event') return []
+  if (of?.property.of !== 'event') return carried
   const { name } = of.property
   const [best] = events
     .filter(({ properties, shy }) => properties.includes(name) && !shy)

@@ -1,8 +1,7 @@
 import type { Condition } from '../questions/parts.js'
 import { conditionWords } from '../words/words.js'
 import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions, valueMentions } from './match.js'
-import { ANYBODY } from './phrase.js'
-import { WITHOUT, type Text } from './text.js'
+import { PEOPLE, WITHOUT, type Text } from './text.js'
 import { FILLERS, likeness, wordsOf } from './tokens.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
 
@@ -21,7 +20,6 @@ const COMPARED: [RegExp, '>' | '≥' | '<' | '≤' | '=' | '≠'][] = [
   [/(?:is not|≠|!=)/uy, '≠'],
   [/(?:is|equals|=)/uy, '='],
 ]
-const PEOPLE = new RegExp(`^${ANYBODY}$`, 'u')
 const NUMERAL = /-?\d[\d,]*(?:\.\d+)?(?![\p{L}\p{N}])/uy
 
 /** "a monthly plan", "day pass riders": a value before the name of its property means that, whatever else it may say. */
@@ -93,7 +91,16 @@ export function readConditions(text: Text, vocabulary: Vocabulary): Typed[] {
     // "starter teams comment" has another event: what is a value to the letter is one there.
     const others = events.some((event) => (event.first >= end || event.end <= first) && event.fit >= 0.5)
     const isProfile = value.property.property.of === 'person'
-    if (!isPlace && rival && !(isProfile && others && fit > rival.fit + 0.1)) continue
+    if (
+      !isPlace &&
+      rival &&
+      !(
+        others &&
+        ((isProfile && fit > rival.fit + 0.1) ||
+          (fit === 1 && rival.fit < 0.6 && wordsOf(value.value).length === end - first))
+      )
+    )
+      continue
     // "teams" are whoever is counted, before they are a value that is called so in the singular.
     if (end === first + 1 && PEOPLE.test(tokens[first]!.word) && tokens[first]!.word !== value.value.toLowerCase())
       continue

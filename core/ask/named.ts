@@ -4,7 +4,7 @@ import { splitWords } from '../words/words.js'
 import { readConditions, type Typed } from './conditions.js'
 import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions } from './match.js'
 import type { Said } from './said.js'
-import type { Text } from './text.js'
+import { PEOPLE, type Text } from './text.js'
 import { wordsOf } from './tokens.js'
 import type { Understood } from './understood.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
@@ -119,6 +119,13 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
     )
     const [best] = mentions
     const { word } = tokens[index]!
+    const isPer = /per $/.test(text.lower.slice(0, tokens[index]!.from))
+    // "rides per rider": whoever is counted, whatever else the word may name.
+    if (isPer && PEOPLE.test(word) && !mentions.some(({ fit }) => fit >= 0.9)) {
+      text.take(tokens[index]!.from, tokens[index]!.to, 'measure', 'for each person')
+      said.perPerson = true
+      continue
+    }
     if (!best && PERSON.has(word)) {
       // "per person" is no group; "by user type" is one, where there is such a property.
       const isName = propertyMentions(tokens, (at) => text.isFree(at) && text.markers[at] === null, vocabulary).some(
@@ -137,7 +144,9 @@ function readSplits(text: Text, vocabulary: Vocabulary, properties: Properties, 
       ({ first, fit }) => first === index && fit > (best?.fit ?? 0),
     )
     // "top 5 districts by rides", "fare per ride": what is done makes no groups.
-    if (!best || (rival && text.markers[index] === 'by')) continue
+    // "returns per order": the one over the other.
+    if (rival && isPer && said.measure === null && said.kind === null && index > 1) text.markers[index] = 'over'
+    if (!best || (rival && (text.markers[index] === 'by' || text.markers[index] === 'over'))) continue
     text.take(tokens[index]!.from, tokens[best.end - 1]!.to, 'property', `for each ${best.value.words}`)
     properties.splits.push({
       ...{ by: best.value.property, words: best.value.words, from: tokens[index]!.from },

@@ -440,6 +440,7 @@ export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDa
     const time = !phrase && said.range === null && readTime(text.lower, at, today, firstDayOfWeek)
     if (!time) continue
     said.range = time.range
+    said.rangeAt = at
     if (time.isDay) said.figure = true
     if (time.season) said.every ??= 'month'
     const words = rangeWords(time.range, { thisYear })

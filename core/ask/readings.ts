@@ -111,7 +111,7 @@ export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek:
   const { properties, conditions: typed } = readNamed(base, vocabulary, said)
   const conditions = [...owned, ...typed]
   const readings: { reading: AskReading; score: number }[] = []
-  for (const choice of eventChoices(base, vocabulary, said, properties.of, conditions)) {
+  for (const choice of eventChoices(base, vocabulary, said, properties.of, conditions, properties.splits)) {
     const work = base.copy()
     for (const { from, to, means } of choice.spans) work.take(from, to, 'event', means)
     const where = conditionsFor(work, conditions, choice.events, vocabulary)

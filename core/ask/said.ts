@@ -17,6 +17,8 @@ export interface Said {
   measure: TrendMeasure | null
   days: number | null
   range: Range | null
+  /** where it stands in the text */
+  rangeAt: number | null
   every: Unit | null
   compare: Comparison | null
   as: TrendReading | null
@@ -66,7 +68,17 @@ export interface Said {
 
 export const nothingSaid = (today: string): Said => ({
   today,
-  ...{ kind: null, measure: null, days: null, range: null, every: null, compare: null, as: null, form: null },
+  ...{
+    kind: null,
+    measure: null,
+    days: null,
+    range: null,
+    rangeAt: null,
+    every: null,
+    compare: null,
+    as: null,
+    form: null,
+  },
   ...{ smooth: null, smoothUnit: null, keep: null, window: null, any: false, perPerson: false },
   ...{ first: false, at: null, period: null, state: null, way: null, ofSessions: null, ofCredit: null },
   ...{ ofChance: null, shareOf: null, shown: null, turned: false, byStart: false, compares: false, ranked: false },

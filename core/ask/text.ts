@@ -1,3 +1,4 @@
+import { ANYBODY } from './phrase.js'
 import { FILLERS, tokensOf, type Token } from './tokens.js'
 import type { Understood } from './understood.js'
 
@@ -21,6 +22,9 @@ const MARKERS: [Marker, RegExp][] = [
   ['then', /(?:→|(?:and )?then|to)(?![\p{L}\p{N}])/uy],
   ['and', /(?:and|vs\.?|versus|or)(?![\p{L}\p{N}])/uy],
 ]
+
+/** Whoever is counted, where nothing else is called so. */
+export const PEOPLE = new RegExp(`^${ANYBODY}$`, 'u')
 
 /** One typed text on its way to a question. */
 export class Text {
@@ -71,7 +75,9 @@ export class Text {
 
   unused(): { from: number; to: number }[] {
     return this.tokens
-      .filter((token, index) => !this.taken[index] && (token.quoted || !FILLERS.has(token.word)))
+      .filter(
+        (token, index) => !this.taken[index] && (token.quoted || !(FILLERS.has(token.word) || PEOPLE.test(token.word))),
+      )
       .map(({ from, to }) => ({ from, to }))
   }
 }

@@ -87,7 +87,8 @@ export function likeness(token: Token, word: string): number {
   if (token.stem === stem) return 0.95
   const row = rowOf(token.stem, stemOf)
   if (row >= 0 && row === rowOf(stem, stemOf)) return 0.9
-  if (token.word.length >= 3 && word.startsWith(token.word)) return 0.75
+  // "new" begins no newsletter.
+  if (token.word.length >= 3 && token.word.length * 2.5 >= word.length && word.startsWith(token.word)) return 0.75
   const slips = token.word.length >= 7 ? 2 : token.word.length >= 4 ? 1 : 0
   if (slips === 0) return 0
   const off = Math.min(distance(token.word, word, slips), distance(token.stem, stem, slips))

@@ -244,4 +244,38 @@ export const bikes: Asked[] = [
     ),
   },
   { text: 'time between rides', is: kind('gaps', { start: ride }) },
+  { text: 'rides per rider by month', is: trend({ ...ride, measure: 'events per person' }, { every: 'month' }) },
+  { text: 'friends invited per rider', is: trend({ ...named('Friend invited'), measure: 'events per person' }) },
+  { text: 'most popular docks in october', is: kind('trend', { ...each(onEvent('dock')), ...OCTOBER, ...ranked }) },
+  {
+    text: 'number of people who opened the app but did not ride',
+    is: {
+      rule: {
+        of: [
+          { kind: 'did', ...named('App opened') },
+          { kind: 'did', ...ride, not: true },
+        ],
+      },
+    },
+  },
+  {
+    text: 'how long do people wait on the help line',
+    is: trend({ ...named('Help asked'), measure: 'median', of: onEvent('wait_seconds') }),
+  },
+  {
+    text: 'students vs commuters rides per week',
+    is: trend(
+      { ...ride, where: is(onPerson('rider_kind'), 'student', 'commuter') },
+      { every: 'week', ...each(onPerson('rider_kind')) },
+    ),
+  },
+  { text: 'conversion from sign up to first ride by platform', is: funnel([signUp, ride], each(onPerson('platform'))) },
+  {
+    text: 'how many people renewed their pass in october',
+    is: trend({ ...named('Pass renewed'), ...people }, OCTOBER),
+  },
+  {
+    text: 'what do people do before cancelling a pass',
+    is: kind('paths', { start: named('Pass cancelled'), backward: true }),
+  },
 ]

@@ -162,4 +162,25 @@ export const shop: Asked[] = [
   { text: 'what makes customers come back', is: kind('tipping', {}) },
   { text: 'sessions per customer each week', is: kind('sessions', { measure: 'per person', every: 'week' }) },
   { text: 'orders in spring', is: trend(order, { every: 'month', ...days('2026-03-01', '2026-05-31') }) },
+  { text: 'how much did we sell last month', is: trend({ ...order, measure: 'sum', of: onEvent('total') }, OCTOBER) },
+  {
+    text: 'returns per order',
+    is: trend([named('order_returned'), order], { formulas: [{ formula: 'a / b' }] }),
+  },
+  {
+    text: 'share of orders paid by card',
+    is: trend(
+      [
+        { ...order, where: is(onEvent('payment_method'), 'card') },
+        { ...order, where: undefined },
+      ],
+      {
+        formulas: [{ formula: 'a / b', unit: 'percent' }],
+      },
+    ),
+  },
+  {
+    text: 'orders from the app vs the website',
+    is: trend({ ...order, where: is({ of: 'source' }, 'app', 'website') }, each({ of: 'source' })),
+  },
 ]

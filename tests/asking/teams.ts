@@ -162,4 +162,20 @@ export const teams: Asked[] = [
     text: 'distinct templates in document created',
     is: trend({ ...created, measure: 'distinct values', of: onEvent('template') }),
   },
+  { text: 'how many teams upgraded in october', is: trend({ ...subscribed, ...people }, OCTOBER) },
+  {
+    text: 'users who started a trial last month but did not subscribe',
+    is: {
+      rule: {
+        of: [
+          { kind: 'did', ...trial, window: { from: '2026-10-01', to: '2026-10-31' } },
+          { kind: 'did', ...subscribed, not: true, window: undefined },
+        ],
+      },
+    },
+  },
+  {
+    text: 'average hours to complete a task by priority',
+    is: trend({ ...task, measure: 'average', of: onEvent('hours_taken') }, each(onEvent('priority'))),
+  },
 ]
