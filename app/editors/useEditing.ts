@@ -45,8 +45,11 @@ export function useEditing<T extends object = Question>(param: 'q' | 'rule' = 'q
   const endTyping = useCallback(() => {
     typing.current = false
   }, [])
-  const canUndo = edits > 0
-  const canRedo = edits < deepest.current
+  // A step back that is still being loaded has been taken: who goes on again at once gets back to where they were.
+  const going = navigation.location
+  const at = going?.pathname === location.pathname ? ((going.state as EditState | null)?.edits ?? 0) : edits
+  const canUndo = Math.min(edits, at) > 0
+  const canRedo = at < deepest.current
   const undo = useCallback(() => {
     if (canUndo) void navigate(-1)
   }, [navigate, canUndo])
