@@ -88,12 +88,13 @@ export function peopleRule(
       ({ condition, from: at }) => condition.property.of !== 'person' && nearest(spans, at) === index,
     )
     const count = counts.find(({ from: at }) => nearest(spans, at) === index)
-    const test = count && { measure: 'times' as const, test: { op: count.op, number: count.number } }
+    const op = count && (denied ? CONTRARY[count.op] : count.op)
+    const test = count && { measure: 'times' as const, test: { op: op!, number: count.number } }
     const did = (conditions: readonly Condition[]): SegmentCondition => ({
       ...{ kind: 'did', event: event ? { names: [event.name] } : { activity: true as const } },
       ...(conditions.length > 1 ? { where: { all: [...conditions] } } : conditions[0] ? { where: conditions[0] } : {}),
-      ...(denied ? { not: true as const } : {}),
-      ...(test && !denied ? { count: test } : {}),
+      // Who did not do it more than thrice did it thrice at most.
+      ...(test ? { count: test } : denied ? { not: true as const } : {}),
       // What did not happen is asked of ever, where the time was not said of it.
       ...(window && (!denied || said.rangeAt === null || nearest(spans, said.rangeAt) === index) ? { window } : {}),
     })
@@ -104,9 +105,14 @@ export function peopleRule(
     text.take(at, at + 4, 'groups', 'each of them')
     return apart.map((each) => did(each))
   })
-  for (const { condition } of profile) of.push({ kind: 'profile', where: condition })
-  return of.length > 0 ? { hold: 'all', of } : null
+  const either = spans.some(({ from }, index) => index > 0 && OR.test(text.lower.slice(spans[index - 1]!.to, from)))
+  const acts: Rule[] = either && of.length > 1 ? [{ hold: 'any', of }] : of
+  const all = [...acts, ...profile.map(({ condition }): Rule => ({ kind: 'profile', where: condition }))]
+  return all.length > 0 ? { hold: 'all', of: all } : null
 }
+
+const OR = /(?<![\p{L}])or(?![\p{L}])/u
+const CONTRARY = { '>': '≤', '≥': '<', '<': '≥', '≤': '>', '=': '≠' } as const
 
 /** "both electric and cargo": a condition for each of the values of one property; null where there are not several. */
 export function valuesApart(conditions: readonly Condition[]): Condition[][] | null {

@@ -47,20 +47,13 @@ export function build(
     const groups = groupsOf(said, splits)
     if (said.kind === 'gaps' && events.length > 1) return buildFunnel({ ...said, shown: 'time' }, choice, splits, where)
     // Who comes back, of nothing in particular, is asked from where people begin.
-    const starts = events.length === 0 && said.kind === 'retention'
-    const picks = picksOf(events.length > 0 ? events : [null], spans, where).map((pick) =>
-      starts ? { ...pick, event: { names: [begins()] } } : pick,
-    )
-    if (starts) {
-      const filter = filterOf(conditionsBy(spans, where)[0] ?? [])
-      const [start] = picks
-      const built = buildComing(
+    const picks = picksOf(events.length > 0 ? events : [null], spans, where)
+    if (events.length === 0 && said.kind === 'retention')
+      return buildComing(
         { ...said, first: true },
-        [{ ...start!, ...(filter ? { where: filter } : {}) }, { event: { activity: true } }],
+        [{ ...picks[0]!, event: { names: [begins()] } }, { event: { activity: true } }],
         groups,
       )
-      return built
-    }
     return said.kind === 'paths' ? buildPaths(said, picks, groups) : buildComing(said, picks, groups)
   }
   if (said.kind === 'tipping') {
@@ -122,8 +115,7 @@ export function build(
     ...(ratio ? { formulas: [{ formula: 'a / b', unit: 'number' as const }] } : {}),
     ...{ every, range },
     ...(groups.length > 0 ? { breakdowns: groups } : {}),
-    ...(said.compare ? { compare: said.compare } : {}),
-    ...(said.smooth === null ? {} : { smooth: said.smooth }),
+    ...besides(said),
     // A running total of people would count them anew in each bucket: they are counted so far instead.
     show: {
       form:
@@ -174,11 +166,7 @@ function buildFunnel(
   splits: Properties['splits'],
   where: Placed,
 ): Question {
-  const conditions = conditionsBy(spans, where)
-  const picks = events.map((event, index): EventPick => {
-    const filter = filterOf(conditions[index] ?? [])
-    return { event: { names: [event.name] }, ...(filter ? { where: filter } : {}) }
-  })
+  const picks = picksOf(events, spans, where)
   // "a ride within a day of signing up, by month of sign-up" names one event twice.
   const once =
     said.byStart || said.turned
@@ -273,6 +261,12 @@ function sortOf(
   return carried.find(({ property }) => property.of === 'event' && !/session/.test(property.name)) ?? null
 }
 
+/** What is said of a curve, whatever it is of. */
+const besides = ({ compare, smooth }: Said) => ({
+  ...(compare ? { compare } : {}),
+  ...(smooth === null ? {} : { smooth }),
+})
+
 /** People active in some days over those in more, as a share. */
 function activeShare(said: Said, { days, ofDays }: NonNullable<Said['ratio']>, groups: Split[]): TrendQuestion {
   const range = said.range ?? usualRange(said.every)
@@ -290,6 +284,7 @@ function activeShare(said: Said, { days, ofDays }: NonNullable<Said['ratio']>, g
     },
     ...{ every: said.every ?? 'day', range },
     ...(groups.length > 0 ? { breakdowns: groups } : {}),
+    ...besides(said),
     show: { form: 'lines', as: 'number' },
   }
 }
@@ -315,6 +310,7 @@ function shareOfEvents(
     formulas: [{ formula: 'a / b', unit: 'percent' }],
     ...{ every, range },
     ...(groups.length > 0 ? { breakdowns: groups } : {}),
+    ...besides(said),
     show: { form: 'lines', as: 'number' },
   }
 }

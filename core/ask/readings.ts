@@ -117,7 +117,7 @@ export function readingsOf(text: string, vocabulary: Vocabulary, firstDayOfWeek:
     const where = conditionsFor(work, conditions, choice.events, vocabulary)
     const settled = { ...properties, splits: splitsFor(work, properties.splits, choice.events) }
     if (people && said.listed && properties.splits.length === 0 && said.every === null) {
-      const both = kindsOfBoth(base, choice, where)
+      const both = kindsOfBoth(work, choice, where)
       const rule = both ? null : peopleRule(work, said, people, choice, where)
       const found = both ?? (rule && { rule: withMembers(rule, segments) })
       if (found) {

@@ -58,6 +58,22 @@ describe('what must not be made of a question', () => {
     expect(first('rides each week')).not.toContain('ride_done_old')
   })
 
+  test('how often is denied with what is denied; either is not both', () => {
+    const rule = (text: string) => ask(text, bikes)[0]!.rule
+    expect(rule('people who did not ride more than 3 times in september')).toMatchObject({
+      of: [{ event: { names: ['Ride completed'] }, count: { measure: 'times', test: { op: '≤', number: 3 } } }],
+    })
+    expect(JSON.stringify(rule('people who did not ride more than 3 times in september'))).not.toContain('"not"')
+    expect(rule('people who invited a friend or bought a pass')).toMatchObject({
+      of: [{ hold: 'any', of: [{ event: { names: ['Friend invited'] } }, { event: { names: ['Pass bought'] } }] }],
+    })
+  })
+
+  test('a share that is compared with another time is that in its definition too', () => {
+    const [reading] = ask('percent of rides with a helmet this year vs last', bikes)
+    expect(reading!.question).toMatchObject({ formulas: [{ unit: 'percent' }], compare: { to: 'year' } })
+  })
+
   test('what is not offered is said, with what is in its place', () => {
     const [reading] = ask('95th percentile wait on the help line', bikes)
     expect(reading!.notes).toEqual([expect.stringContaining('this is the 90th')])
