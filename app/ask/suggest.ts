@@ -15,8 +15,12 @@ export type Suggestion =
   | { kind: 'Goes on as'; label: string }
 
 /** "People who did Signed up and did not do Ride completed": nothing is folded. */
-const peopleLabel = (rule: RuleGroup, words: Words): string =>
-  `People ${rule.of.map((each) => ruleWords(each, words, () => '')).join(' and ')}`
+const peopleLabel = (rule: RuleGroup, words: Words): string => `People ${each(rule, words)}`
+
+const each = (rule: RuleGroup, words: Words): string =>
+  rule.of
+    .map((part) => ('of' in part ? each(part, words) : ruleWords(part, words, () => '')))
+    .join(rule.hold === 'any' ? ' or ' : ' and ')
 
 interface Saved {
   id: string
