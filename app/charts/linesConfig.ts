@@ -162,7 +162,9 @@ function pointFigures({ values }: ChartLine, unit: NumberUnit, currency: string,
         // Where the line comes down steeply the figure stands beside it, not on it.
         const before = i > 0 ? (values[i - 1] ?? 0) : 0
         const steep = before > 2 * value && before - value > 0.2 * Math.max(...values.map((each) => each ?? 0))
-        ctx.fillText(text, Math.min(steep ? x + 13 : x, chartArea.right - 4), y - 7)
+        // The first one's figure would lie on those of the axis.
+        const inside = Math.max(steep ? x + 13 : x, chartArea.left + ctx.measureText(text).width / 2 + 2)
+        ctx.fillText(text, Math.min(inside, chartArea.right - 4), y - 7)
       })
       ctx.restore()
     },

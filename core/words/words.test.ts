@@ -13,6 +13,9 @@ import {
   formatPoints,
   shareFigure,
 } from './format.js'
+import { toldGroup } from './words.js'
+import type { GroupKey } from '../questions/parts.js'
+import type { SplitRef } from '../questions/split.js'
 
 const words = { thisYear: 2026 }
 const read = (parts: SentencePart[]) => parts.map(({ text }) => text).join('')
@@ -90,6 +93,33 @@ describe('sentences', () => {
       ),
     ).toBe('those who did Ride completed in the week of 14 Sep (Quayside)')
   })
+})
+
+test.each<[string, GroupKey, SplitRef[]]>([
+  ['Annual', { value: 'Annual' }, [{ of: 'person', name: 'plan' }]],
+  ['Plan: no value', { value: null }, [{ of: 'person', name: 'plan' }]],
+  ['Helmet: yes', { value: true }, [{ of: 'event', name: 'helmet' }]],
+  ['Position in session 4', { value: 4 }, [{ of: 'event', name: 'position in session' }]],
+  ['Fare 2 to under 5', { range: [2, 5] }, [{ of: 'event', name: 'fare' }]],
+  ['Tuesday', { weekday: 2 }, [{ of: 'weekday' }]],
+  [
+    'Annual · Fare 3',
+    { each: [{ value: 'Annual' }, { value: 3 }] },
+    [
+      { of: 'person', name: 'plan' },
+      { of: 'event', name: 'fare' },
+    ],
+  ],
+  ['Everything else (2 groups)', { rest: true }, [{ of: 'event', name: 'fare' }]],
+])('in a sentence a group reads %s', (said, key, by) => {
+  expect(
+    toldGroup(
+      key,
+      by.map((each) => ({ by: each })),
+      {},
+      2,
+    ),
+  ).toBe(said)
 })
 
 describe('figures', () => {

@@ -3,6 +3,7 @@ import type { Range } from '../time/range.js'
 import { own } from '../names.js'
 import { Temporal } from 'temporal-polyfill'
 import type { Condition, EventChoice, Filter, GroupKey, PropertyRef } from '../questions/parts.js'
+import { isClock } from '../questions/groupedBy.js'
 import type { Side, SplitRef } from '../questions/split.js'
 import type { StudyDefinition } from '../questions/study.js'
 import type { Rule } from '../segments/rule.js'
@@ -125,6 +126,25 @@ export function groupWords(group: GroupKey, rest?: number): string {
   if (value === '') return 'empty text'
   if (typeof value === 'boolean') return value ? 'yes' : 'no'
   return typeof value === 'number' ? formatNumber(value) : value
+}
+
+/**
+ * A group in the middle of a sentence, where what says nothing by itself is told with the name of its property:
+ * "Position in session 4", "Platform: no value".
+ */
+export function toldGroup(
+  group: GroupKey,
+  breakdowns: readonly { by: SplitRef }[] | undefined,
+  words: Pick<Words, 'labels'>,
+  rest?: number,
+): string {
+  if ('each' in group) return group.each.map((key, i) => toldGroup(key, breakdowns?.slice(i, i + 1), words)).join(' · ')
+  const said = groupWords(group, rest)
+  const by = breakdowns?.[0]?.by
+  if (!by || isClock(by) || by.of === 'segments') return said
+  if ('range' in group) return `${propertyWords(by, words)} ${said}`
+  if (!('value' in group) || (typeof group.value === 'string' && group.value !== '')) return said
+  return `${propertyWords(by, words)}${typeof group.value === 'number' ? '' : ':'} ${said}`
 }
 
 /** What groups are made by, as a reader would say it. */

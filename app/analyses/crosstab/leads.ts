@@ -4,7 +4,7 @@ import type { CrosstabColumn, CrosstabResult } from '../../../core/analyses/cros
 import { measureName } from '../../../core/analyses/crosstab/sentence.js'
 import { usualTrend } from '../../../core/analyses/trend/question.js'
 import type { Catalog } from '../../../server/engine/catalog.js'
-import { groupWords, propertyWords, splitHead, splitWords, type Words } from '../../../core/words/words.js'
+import { groupWords, propertyWords, splitHead, splitWords, toldGroup, type Words } from '../../../core/words/words.js'
 import { goodBreakdown } from '../../study/breakdowns.js'
 import type { Cell, Leads, Look } from '../leads.js'
 
@@ -49,7 +49,7 @@ function afterCrosstab(question: CrosstabQuestion, { rows }: CrosstabResult, cat
   const top = rows.find(({ path }) => path.length === 1 && !('rest' in path[0]))
   if (top && !isClock(question.rows[0].by))
     looks.push({
-      label: `What else did ${groupWords(top.path[0])} do?`,
+      label: `What else did people of ${toldGroup(top.path[0], question.rows, words)} do?`,
       question: {
         ...usualTrend('…'),
         series: [{ event: { activity: true }, measure: 'events per person' }],

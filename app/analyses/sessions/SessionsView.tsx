@@ -23,6 +23,7 @@ import {
   formatDuration,
   formatNumber,
   formatPercent,
+  joinWords,
   MISSING,
   proseShare,
 } from '../../../core/words/format.js'
@@ -92,7 +93,7 @@ function SessionsBody(props: Props) {
         <>
           <p className="chart-note">
             {show.form === 'lengths'
-              ? `% of sessions by how long they last. ${capital(proseShare(result.all.over / total.sessions))} last over ${formatDuration(over * 60_000)}.`
+              ? `% of sessions by how long they last. Over ${formatDuration(over * 60_000)}: ${overWords(result)}.`
               : `${MEASURED[question.measure]}${question.compare ? besideWords(result, compareWords(question.compare, words)) : ''}`}
           </p>
           <div className="chart-space">
@@ -107,6 +108,18 @@ function SessionsBody(props: Props) {
   )
 }
 
+/** Which part lasts over what was typed; of few groups, of each. */
+function overWords(result: SessionsResult): string {
+  const rows = rowsOf(result)
+  const said = ({ over, total }: SessionsRow) => proseShare(over / total.sessions)
+  if (rows.length === 1 || rows.length > MOST_BARS) return said(result.all)
+  return joinWords(
+    rows.filter(({ total }) => total.sessions > 0).map((row) => `${rowName(row, result.rest)} ${said(row)}`),
+    'and',
+  )
+}
+
+const MOST_BARS = 4
 const rowsOf = ({ groups, all }: SessionsOf) => (groups.length > 0 ? groups : [all])
 /** More than two lines with theirs beside them are a tangle. */
 const isThin = (result: SessionsResult) => rowsOf(result).length <= 2
@@ -225,9 +238,16 @@ function Lengths({ result, words, selected, onSelect }: Props) {
         }
       : {}),
   }
-  if (rows.length > 1) return <Lines {...shared} lines={drawn} />
+  // Bars of many groups are too thin to be told apart.
+  if (rows.length > MOST_BARS) return <Lines {...shared} lines={drawn} />
+  const paint = (at: number) => (rows.length === 1 ? 'water' : at)
   return (
-    <Bars {...shared} bars={drawn.map((each): BarSeries => ({ ...each, paint: 'water' }))} stacked={false} figures />
+    <Bars
+      {...shared}
+      bars={drawn.map((each, at): BarSeries => ({ ...each, paint: paint(at) }))}
+      stacked={false}
+      figures
+    />
   )
 }
 

@@ -13,7 +13,7 @@ import type { TrendResult } from '../../../core/analyses/trend/finish.js'
 import { lineWords } from '../../../core/analyses/trend/sentence.js'
 import { shownAll, shownLines, visibleLines } from '../../../core/analyses/trend/shown.js'
 import type { Catalog, EventEntry } from '../../../server/engine/catalog.js'
-import { eventWords, groupWords, propertyWords, splitHead, type Words } from '../../../core/words/words.js'
+import { eventWords, groupWords, propertyWords, splitHead, toldGroup, type Words } from '../../../core/words/words.js'
 import { dayIn } from '../../catalog/days.js'
 import { goodBreakdown } from '../../study/breakdowns.js'
 import { commonEvents, withAmong } from '../../study/common.js'
@@ -71,7 +71,7 @@ function afterTrend(question: TrendQuestion, result: TrendResult, catalog: Catal
   if (top?.key && full.length > 1) {
     const last = full[full.length - 1]
     looks.push({
-      label: `What else did ${groupWords(top.key)} do?`,
+      label: `What else did people of ${toldGroup(top.key, question.breakdowns, words)} do?`,
       question: {
         ...usualTrend('…'),
         series: [{ event: { activity: true }, measure: 'events per person' }],

@@ -1,6 +1,15 @@
 import { type Reading, sentenceText } from '../../words/sentence.js'
 import { formatAs, formatNumber, proseShare } from '../../words/format.js'
-import { eventWords, groupWords, plain, splitWords, strong, type Finding, type Words } from '../../words/words.js'
+import {
+  eventWords,
+  groupWords,
+  plain,
+  splitWords,
+  strong,
+  toldGroup,
+  type Finding,
+  type Words,
+} from '../../words/words.js'
 import type { NestedKey } from '../../questions/parts.js'
 import { MEASURES } from '../trend/measures.js'
 import { figureParts } from '../trend/sentence.js'
@@ -53,7 +62,7 @@ export function crosstabFindings(result: CrosstabResult, question: CrosstabQuest
         ? `${formatNumber(ratio)} times`
         : `${proseShare(Math.abs(ratio - 1))} ${ratio >= 1 ? 'more than' : 'fewer than'}`
     findings.push([
-      strong(`${groupWords(out.row)} · ${groupWords(out.column)}`),
+      strong(`${toldGroup(out.row, question.rows, words)} · ${toldGroup(out.column, [question.column!], words)}`),
       plain(' stands out: '),
       strong(formatNumber(out.value), ratio >= 1 ? 'gain' : 'loss'),
       plain(`, ${by} the ${formatNumber(Math.round(out.expected))} that its row and column alone suggest.`),

@@ -7,11 +7,11 @@ import { countOf, formatDuration, formatNumber, formatPoints, proseShare } from 
 import {
   bucketWords,
   eventWords,
-  groupWords,
   plain,
   eventPropertyWords,
   propertyWords,
   strong,
+  toldGroup,
   type Finding,
   type Words,
   compareWords,
@@ -97,7 +97,7 @@ export function funnelFindings(result: FunnelResult, question: FunnelQuestion, w
     cautions.push([
       plain(
         small.length === 1
-          ? `${groupWords(small[0].key!, result.rest)} has under ${SMALL} people at the start: read it with care.`
+          ? `${toldGroup(small[0].key!, question.breakdowns, words, result.rest)} has under ${SMALL} people at the start: read it with care.`
           : `${small.length} groups have under ${SMALL} people at the start: read them with care.`,
       ),
     ])
@@ -271,10 +271,10 @@ function groupsApart(result: FunnelResult, question: FunnelQuestion, words: Word
   const other = rate - difference.by
   const ratio = other > 0.0005 ? `${(rate / other).toFixed(1)}× as often` : 'alone'
   const bySides = isSides(question.breakdowns)
-  const than = bySides ? groupWords(result.groups[0].key!) : 'the others'
+  const than = bySides ? toldGroup(result.groups[0].key!, question.breakdowns, words) : 'the others'
   const who = from > 0 ? ` of those who got to ${stepName(question, from, words)}` : ''
   return [
-    strong(groupWords(clear.key!)),
+    strong(toldGroup(clear.key!, question.breakdowns, words)),
     plain(`: ${proseShare(rate)}${who} get through, `),
     strong(ratio, difference.by > 0 ? 'gain' : 'loss'),
     plain(` as ${than} (${proseShare(other)}). The difference is ${differenceWords(difference).text}.`),

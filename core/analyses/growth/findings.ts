@@ -6,7 +6,7 @@ import { CHANGED, SURE } from '../../stats/compared.js'
 import { twoProportions, twoSidedP } from '../../stats/proportion.js'
 import { SMALL } from '../../stats/small.js'
 import { capital, countOf, formatNumber, formatPoints, proseShare } from '../../words/format.js'
-import { bucketWords, eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { bucketWords, eventWords, plain, strong, toldGroup, type Finding, type Words } from '../../words/words.js'
 import { fewIn, fewWords } from '../few.js'
 import type { GrowthResult, GrowthStep } from './finish.js'
 import type { GrowthQuestion } from './question.js'
@@ -31,7 +31,7 @@ export function growthFindings(result: GrowthResult, question: GrowthQuestion, w
     }
   if (last) {
     findings.push(sum(last, question))
-    findings.push(...groupsSaid(result, question))
+    findings.push(...groupsSaid(result, question, words))
     if (full.length > 1) findings.push(...ratio(full, question))
     const kept = keptChange(full)
     if (kept) findings.push(kept)
@@ -95,12 +95,12 @@ function differ(came: number, went: number): boolean {
 }
 
 /** Of which group most of those are who lapsed last, and which groups keep fewer or more than the others. */
-function groupsSaid(result: GrowthResult, question: GrowthQuestion): Finding[] {
+function groupsSaid(result: GrowthResult, question: GrowthQuestion, words: Words): Finding[] {
   const { groups, steps, rest } = result
   if (groups.length === 0) return []
   const at = steps.findLastIndex(({ open }) => !open)
   const when = `in the last full ${intervalName(question.interval)}`
-  const name = (i: number) => groupWords(groups[i].key, rest)
+  const name = (i: number) => toldGroup(groups[i].key, question.breakdowns, words, rest)
   const found: Finding[] = []
   const named = groups.flatMap(({ key }, i) => ('rest' in key || isNoValue(key) ? [] : [i]))
   const lapsed = (i: number) => groups[i].steps[at].people.lapsed

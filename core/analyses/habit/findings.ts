@@ -4,7 +4,7 @@ import { SMALL } from '../../stats/small.js'
 import type { Reading } from '../../words/sentence.js'
 import { benjaminiHochberg, twoProportions, twoSidedP } from '../../stats/proportion.js'
 import { countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
-import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { eventWords, plain, strong, toldGroup, type Finding, type Words } from '../../words/words.js'
 import { periodPhrase, daysPhrase, placeWords } from './words.js'
 import { withDays, type HabitResult, type HabitRow } from './finish.js'
 import { watchedOf, type HabitQuestion } from './question.js'
@@ -52,7 +52,7 @@ export function habitFindings(result: HabitResult, question: HabitQuestion, word
   const change = changeOf(all, watched)
   if (change)
     findings.push(change(watched.core ?? `those with ${exactWords(daysPhrase(days, unit, more), more)}`, period))
-  findings.push(...groupFindings(groups, watched, result))
+  findings.push(...groupFindings(question, words, watched, result))
   if (groups.length === 0 && all.pattern.length > 0) {
     const weekday = busiest(result)
     if (weekday) findings.push(weekday)
@@ -105,9 +105,10 @@ function changeOf(all: HabitRow, { days, more }: Watched): ((who: string, period
 }
 
 function groupFindings(
-  groups: readonly HabitRow[],
+  { breakdowns }: HabitQuestion,
+  words: Words,
   { days, more }: Watched,
-  { all, unit, rest }: HabitResult,
+  { groups, all, unit, rest }: HabitResult,
 ): Finding[] {
   const said = exactWords(daysPhrase(days, unit, more), more)
   if (groups.length < 2) return []
@@ -123,7 +124,7 @@ function groupFindings(
   return clear.slice(0, 1).map(({ row, own, other }): Finding => {
     const isMore = own.part / own.whole > other.part / other.whole
     return [
-      strong(groupWords(row.key!, rest)),
+      strong(toldGroup(row.key!, breakdowns, words, rest)),
       plain(': '),
       strong(proseShare(own.part / own.whole), isMore ? 'gain' : 'loss'),
       plain(` turn up on ${said}, against ${proseShare(other.part / other.whole)} of the others.`),

@@ -3,7 +3,7 @@ import { SMALL } from '../../stats/small.js'
 import { countOf, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import { limitWords } from '../../words/limitWords.js'
 import type { Reading } from '../../words/sentence.js'
-import { groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { plain, strong, toldGroup, type Finding, type Words } from '../../words/words.js'
 import type { PathsResult, PathSide, ShownNode } from './finish.js'
 import type { PathsQuestion } from './question.js'
 import { nodeWords, pickWords, placeWords, stepWords, waysWords } from './words.js'
@@ -115,6 +115,7 @@ function difference({ differences, groups }: PathsResult, question: PathsQuestio
   if (!first || first.p === null || first.p >= MANY_SURE || small)
     return [[plain('No step is taken by one group more often than by the other beyond what chance brings about.')]]
   const [a, b] = groups
+  const nameOf = ({ key }: PathSide) => (key ? toldGroup(key, question.breakdowns, words) : 'all')
   const more = first.by > 0 ? a : b
   const less = first.by > 0 ? b : a
   const share = (part: { part: number; whole: number }) => proseShare(part.part / part.whole)
@@ -133,8 +134,6 @@ function difference({ differences, groups }: PathsResult, question: PathsQuestio
     ],
   ]
 }
-
-const nameOf = ({ key }: PathSide) => (key ? groupWords(key) : 'all')
 
 function cautionsOf(result: PathsResult, question: PathsQuestion): Finding[] {
   const { all, ways } = result

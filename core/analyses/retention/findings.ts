@@ -6,11 +6,11 @@ import {
   WEEKDAYS,
   bucketWords,
   eventWords,
-  groupWords,
   plain,
   strong,
   type Finding,
   type Words,
+  toldGroup,
 } from '../../words/words.js'
 import { capital, countOf, formatNumber, formatPoints, joinWords, proseShare } from '../../words/format.js'
 import { CHANGED, SURE, type Compared } from '../../stats/compared.js'
@@ -43,7 +43,7 @@ export function retentionFindings(result: RetentionResult, question: RetentionQu
   const early = overTime ? at : firstOf(question, result)
   const level = overTime ? null : question.count === 'from' || question.brackets ? null : levelOf(all.line)
   findings.push(...curve(question, result, early, level, words))
-  if (question.breakdowns) findings.push(...groups(question, result, at))
+  if (question.breakdowns) findings.push(...groups(question, result, at, words))
   else if (question.first) {
     const cohort = oddCohort(question, result, early, words)
     if (cohort) findings.push(cohort)
@@ -186,10 +186,10 @@ export function surestOf(compared: readonly (Compared | null)[], sure = SURE): n
 }
 
 /** Which groups differ in a period; and that none does, or which of them do not. */
-function groups(question: RetentionQuestion, result: RetentionResult, at: number): Finding[] {
+function groups(question: RetentionQuestion, result: RetentionResult, at: number, words: Words): Finding[] {
   const compared = compareGroups(question, result, at)
   const when = duringWords(question, result.periods[at])
-  const name = (i: number) => groupWords(result.groups[i].key!, result.rest)
+  const name = (i: number) => toldGroup(result.groups[i].key!, question.breakdowns, words, result.rest)
   const sides = isSides(question.breakdowns)
   // Of two groups that hold everybody once, each is all that the other is compared with: it is said of the one with more.
   const pair =

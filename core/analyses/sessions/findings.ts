@@ -5,7 +5,7 @@ import { weekRhythm } from '../../stats/weekRhythm.js'
 import { CHANGED } from '../../stats/sure.js'
 import { countOf, formatChange, formatDuration, formatNumber, formatPoints, proseShare } from '../../words/format.js'
 import type { Reading } from '../../words/sentence.js'
-import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
+import { eventWords, plain, strong, toldGroup, type Finding, type Words } from '../../words/words.js'
 import { rhythmFinding } from '../rhythmFinding.js'
 import { CLEAR, clearestSpan } from '../trend/changes.js'
 import type { SessionsResult, SessionsRow } from './finish.js'
@@ -33,7 +33,7 @@ export function sessionsFindings(result: SessionsResult, question: SessionsQuest
     ...against(result, question),
     ...aimed(result, question),
     ...change(result, question),
-    ...groupFinding(result),
+    ...groupFinding(result, question, words),
     ...rhythm(result, question),
   )
   // What was asked for, and what differs, goes before what is always so.
@@ -128,7 +128,7 @@ function rhythm({ all, buckets }: SessionsResult, { measure, every }: SessionsQu
 }
 
 /** The group whose sessions last most clearly longer, or shorter, than the others': by people, each with all of theirs. */
-function groupFinding({ groups, rest }: SessionsResult): Finding[] {
+function groupFinding({ groups, rest }: SessionsResult, { breakdowns }: SessionsQuestion, words: Words): Finding[] {
   if (groups.length < 2) return []
   const tested = groups.flatMap((row, index) => {
     const others = addClustered(groups.toSpliced(index, 1).map(({ clusters }) => clusters))
@@ -143,7 +143,7 @@ function groupFinding({ groups, rest }: SessionsResult): Finding[] {
   return clear
     .slice(0, 1)
     .map(({ row, test: { own, other } }): Finding => [
-      strong(groupWords(row.key!, rest)),
+      strong(toldGroup(row.key!, breakdowns, words, rest)),
       plain(`: sessions of ${formatDuration(own * 1000)} on average, `),
       strong(own > other ? 'longer' : 'shorter'),
       plain(` than those of the others, ${formatDuration(other * 1000)}: more than noise.`),

@@ -8,10 +8,10 @@ import { capital, countOf, formatAs, formatChange, formatNumber, formatDay, form
 import {
   bucketWords,
   eventWords,
-  groupWords,
   propertyWords,
   plain,
   strong,
+  toldGroup,
   type Finding,
   type Piece,
   type Words,
@@ -112,7 +112,7 @@ function cautionsOf({ line, question, result, words, few }: Subject): Finding[] 
     cautions.push([
       plain(
         small.length === 1
-          ? `${groupWords(small[0].key!, result.rest)} has under 30 people: read it with care.`
+          ? `${toldGroup(small[0].key!, question.breakdowns, words, result.rest)} has under 30 people: read it with care.`
           : `${small.length} groups have under 30 people: read them with care.`,
       ),
     ])
@@ -209,7 +209,7 @@ function isUsualPair({ line, question, result }: Subject): boolean | null {
 
 /** The whole time against the time beside it, and which group explains most of the difference. */
 function compared(subject: Subject, before: TrendRow): Finding[] {
-  const { line, result, words } = subject
+  const { line, question, result, words } = subject
   const [now, then] = [line.all.total, before.total]
   if (now === null || then === null) return []
   const difference = now - then
@@ -225,7 +225,7 @@ function compared(subject: Subject, before: TrendRow): Finding[] {
   return [
     finding,
     [
-      strong(groupWords(top.row.key!, result.rest)),
+      strong(toldGroup(top.row.key!, question.breakdowns, words, result.rest)),
       plain(' changed most: '),
       strong(
         `${top.change > 0 ? '+' : '−'}${formatAs(Math.abs(top.change), line.unit, words.currency)}`,
@@ -328,7 +328,7 @@ function largestMove({ line, full }: Subject): Move | null {
 const isCount = ({ unit }: TrendLine) => unit === 'people' || unit === 'count'
 
 function moveWords(move: Move, { line, question, result, words, full }: Subject): Finding {
-  const name = move.row.key ? groupWords(move.row.key) : lineName(line, question, words)
+  const name = move.row.key ? toldGroup(move.row.key, question.breakdowns, words) : lineName(line, question, words)
   const up = move.inside > move.outside
   const round = (x: number) => formatAs(x >= 20 ? Math.round(x) : x, line.unit, words.currency)
   const first = full[move.from]
@@ -376,7 +376,7 @@ function largestGroup(subject: Subject): Finding | null {
     // Nothing is said of a first that is no different from the second.
     if (write(first.total!) === write(second.total!)) return null
     return [
-      strong(groupWords(first.key!)),
+      strong(toldGroup(first.key!, question.breakdowns, words)),
       plain(' comes first with '),
       strong(amount(first.total, subject)),
       plain(`, against ${write(line.all.total)} for all.`),
@@ -387,7 +387,7 @@ function largestGroup(subject: Subject): Finding | null {
     string
   >
   return [
-    strong(groupWords(first.key!)),
+    strong(toldGroup(first.key!, question.breakdowns, words)),
     plain(' is the largest group with '),
     strong(formatPercent(first.total! / line.all.total, 0)),
     plain(whole[measure] ?? ' of the whole.'),
