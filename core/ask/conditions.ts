@@ -26,8 +26,11 @@ const NUMERAL = /-?\d[\d,]*(?:\.\d+)?(?![\p{L}\p{N}])/uy
 export function readOwnedValues(text: Text, vocabulary: Vocabulary): Typed[] {
   const { tokens } = text
   const found: Typed[] = []
+  const events = eventMentions(tokens, text.isFree, vocabulary)
   for (const { first, end, fit, value } of bestFirst(valueMentions(tokens, text.isFree, vocabulary), () => 0)) {
     const next = tokens[end]
+    // "notice opened" is the event of that very name.
+    if (events.some((event) => event.first <= first && event.end > end && event.fit >= 0.69)) continue
     if (!next || fit < 0.9 || !tokens.slice(first, end).every((_, at) => text.isFree(first + at))) continue
     const own = wordsOf(value.property.words).filter((word) => !FILLERS.has(word))
     if (own.length !== 1 || likeness(next, own[0]!) < 0.95) continue

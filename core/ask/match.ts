@@ -42,6 +42,8 @@ interface Thing<T> {
   names: { words: readonly string[]; content: number }[]
   description: readonly string[]
   shy: boolean
+  /** answers to its own words alone */
+  exact?: true
 }
 
 function thingOf<T>(value: T, names: readonly string[], description: string, shy: boolean): Thing<T> {
@@ -61,13 +63,13 @@ function thingOf<T>(value: T, names: readonly string[], description: string, shy
  * How well some words answer to a thing: to its names word by word, however they are bent or misspelt, and less to what
  * is said of it. Every typed word must answer to one of the name's.
  */
-function fitOf<T>(tokens: readonly Token[], { names, description }: Thing<T>): number {
+function fitOf<T>(tokens: readonly Token[], { names, description, exact }: Thing<T>): number {
   let best = 0
   names.forEach(({ words, content }, place) => {
     let sum = 0
     for (const token of tokens) {
       let like = 0
-      for (const word of words) like = Math.max(like, likeness(token, word))
+      for (const word of words) like = Math.max(like, likeness(token, word, !exact))
       if (like === 0) return
       sum += like
     }
@@ -129,7 +131,11 @@ function nameIndexOf(vocabulary: Vocabulary): NameIndex {
       ),
       values: properties.flatMap((property) =>
         property.kind === 'text' || property.kind === 'list'
-          ? property.values.map((value) => thingOf({ property, value }, [value], '', property.shy))
+          ? property.values.map((value) => ({
+              ...thingOf({ property, value }, [value], '', property.shy),
+              // Whoever looks is no visitor.
+              exact: true as const,
+            }))
           : [],
       ),
     }

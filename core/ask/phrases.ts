@@ -9,7 +9,8 @@ import { habitPeriod } from './habitPeriod.js'
 import type { LookBack, PlainModel } from '../analyses/attribution/question.js'
 import { ASKINGS } from './askings.js'
 import { ANYBODY, phrase, type Phrase } from './phrase.js'
-import { nothingSaid, type Said, type SaidOfCredit, type SaidOfSessions } from './said.js'
+import { VISITS } from './kinds/sessions.js'
+import { nothingSaid, type Said, type SaidOfCredit } from './said.js'
 import type { Text } from './text.js'
 import { NUMBER, readNumber, readTime } from './times.js'
 import { MODEL_NAMES } from '../analyses/attribution/words.js'
@@ -135,63 +136,6 @@ const WAYS: Phrase[] = [
     `how (?:do|did) ${WHO} (?:get|come|arrive) (?:to|at)(?: an?)?|what (?:brings|brought|leads|led) ${WHO} to(?: an?)?|what (?:leads|led) to(?: an?)?|what (?:do|did) ${WHO} do (?:right |directly )?before(?: an?)?|what (?:comes|came|happens|happened) before(?: an?)?|(?:the )?(?:paths?|ways?) (?:to|before)(?: an?)?`,
     (_match, said) => ((said.kind = 'paths'), (said.way = 'backward'), 'paths: what brings them there'),
   ),
-]
-
-const SESSION = '(?:sessions?|visits?)'
-const IN_IT =
-  '(?: (?:in|on|with|within) (?:the app|the site|the website|it|us|(?:an?|any|the|each) (?:session|visit)))?'
-const ofSessions = (source: string, take: (match: RegExpExecArray) => { means: string } & SaidOfSessions): Phrase =>
-  phrase('kind', source, (match, said) => {
-    const { means, ...asked } = take(match)
-    said.kind = 'sessions'
-    said.any = true
-    said.ofSessions = asked
-    return means
-  })
-/** Of sessions. */
-const VISITS: Phrase[] = [
-  ofSessions(
-    `(?:how|at what|at which) (?:deep|far|early|late|position|place) (?:into|in) (?:a |an |the |their )?${SESSION} ?(?:do|does|did|is|are|was)?(?: ${ANYBODY}(?= ))?|how (?:deep|far|early|late) (?:do|does|did) ${ANYBODY} (?:into|in) (?:a |an |the |their )?${SESSION}|position in (?:a |the )?${SESSION} of`,
-    () => ({ means: 'its place in a session', depth: true }),
-  ),
-  ofSessions(
-    `(?:the )?(?:${SESSION} )?bounce rate(?: of)?|(?:the )?(?:share|percentage|part|how many) of ${SESSION} (?:with|of|that have) (?:only |just )?(?:one|1|a single) event(?: only)?|single[- ]event ${SESSION}|how many leave after one event`,
-    () => ({
-      ...{ means: 'the share of sessions of one event', measure: 'single' },
-    }),
-  ),
-  ofSessions(
-    `(?:how much |the )?time (?:spent |on the app |in the app )?(?:on (?:the )?(?:app|site|website) |in (?:the )?app )?(?:per|for each|of each|by each) ${ANYBODY}|how much time (?:does|do|did) (?:an? |each )?${ANYBODY} spend${IN_IT}`,
-    () => ({ means: 'time per person', measure: 'time per person' }),
-  ),
-  ofSessions(
-    `(?:how many |number of )?${SESSION} (?:per|for each|of each|a) ${ANYBODY}|how many ${SESSION} (?:does|do) (?:an? |each )?${ANYBODY} have`,
-    () => ({
-      ...{ means: 'sessions per person', measure: 'per person' },
-    }),
-  ),
-  ofSessions(
-    `(?:how many )?events (?:per|in a|in each|a) ${SESSION}|how many events (?:does|do|are in|has) (?:an? |each )?${SESSION}(?: have)?`,
-    () => ({
-      ...{ means: 'events in a session', measure: 'events' },
-    }),
-  ),
-  ofSessions(
-    `(?:the )?(?:first|last) (?:thing|event)s? (?:in|of) (?:an? |the |each )?${SESSION}|what (?:do|does|did|are) ${SESSION} (?:begin|start|end|open)s?(?: with)?|(?:the )?(?:entry|exit) events?(?= of| in|$)|where do ${ANYBODY} leave(?: the app)?`,
-    () => ({ means: 'what sessions begin and end with', ways: true }),
-  ),
-  ofSessions(
-    `(?:what (?:share|part|percentage) of |how many )?${SESSION} (?:that )?(?:are |last )?(?:longer than|over|more than|of more than|of over) (${NUMBER}) minutes?`,
-    ([, n]) => ({ means: `sessions of over ${readNumber(n!)} minutes`, over: readNumber(n!) }),
-  ),
-  ofSessions(
-    `(?:the )?(average|mean|avg|median|typical)? ?${SESSION} (?:length|duration)s?|(?:the )?(average|mean|median|typical)? ?(?:length|duration)s? of (?:an? |the )?${SESSION}|how long (?:is|are|was|were) (?:an? |the )?(average|typical|median)? ?${SESSION}(?: on average)?|how long (?:do|did) ${SESSION} last|how long (?:do|does|did)(?: ${ANYBODY})?(?= (?:[\\p{L}]+ ){0,3}stay)`,
-    ([whole]) =>
-      /average|mean|avg/u.test(whole)
-        ? { means: 'the average length of a session', measure: 'average length' }
-        : { means: 'the length of a typical session', measure: 'median length' },
-  ),
-  phrase('kind', `stay${IN_IT}`, (_match, said) => (said.ofSessions ? 'how long a session is' : null)),
 ]
 
 const credited = (said: Said): SaidOfCredit => {

@@ -104,6 +104,8 @@ export interface SaidOfSessions {
   /** minutes that a session lasts over */
   over?: number
   ways?: true
-  /** at which place of a session something is done */
-  depth?: true
+  /** at which place of a session something is done, after how many minutes, how often; or where sessions end */
+  depth?: 'place' | 'minutes' | 'often' | 'end'
+  /** the event that is named begins the session, or ends it */
+  from?: 'entry' | 'exit'
 }

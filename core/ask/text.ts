@@ -23,6 +23,9 @@ const MARKERS: [Marker, RegExp][] = [
   ['and', /(?:and|vs\.?|versus|or)(?![\p{L}\p{N}])/uy],
 ]
 
+/** What is looked for is what is asked about; the looking is not. */
+const LOOKED_FOR = /look(?:s|ed|ing)? for(?![\p{L}\p{N}])/uy
+
 /** Whoever is counted, where nothing else is called so. */
 export const PEOPLE = new RegExp(`^${ANYBODY}$`, 'u')
 
@@ -86,6 +89,11 @@ export function readMarkers(text: Text, kept: readonly { from: number; to: numbe
   text.tokens.forEach((token, index) => {
     if (text.taken[index] || token.quoted) return
     if (kept.some(({ from, to }) => token.from > from && token.to < to)) return
+    LOOKED_FOR.lastIndex = token.from
+    if (LOOKED_FOR.test(text.lower)) {
+      text.taken[index] = text.taken[index + 1] = true
+      return
+    }
     for (const [marker, regex] of MARKERS) {
       regex.lastIndex = token.from
       const match = regex.exec(text.lower)

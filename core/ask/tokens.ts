@@ -80,13 +80,13 @@ export function distance(a: string, b: string, most: number): number {
   return Math.min(before[b.length], most + 1)
 }
 
-/** How well a typed word answers to a word of a name: 1 = the very word, less for a form, a beginning or a slip. */
-export function likeness(token: Token, word: string): number {
+/** How well a typed word answers to a word of a name: 1 = the very word, less for a form, a beginning or a slip. @param same whether words of the trade that mean the same do */
+export function likeness(token: Token, word: string, same = true): number {
   if (token.word === word) return 1
   const stem = stemOf(word)
   if (token.stem === stem) return 0.95
   const row = rowOf(token.stem, stemOf)
-  if (row >= 0 && row === rowOf(stem, stemOf)) return 0.9
+  if (same && row >= 0 && row === rowOf(stem, stemOf)) return 0.9
   // "new" begins no newsletter.
   if (token.word.length >= 3 && token.word.length * 2.5 >= word.length && word.startsWith(token.word)) return 0.75
   const slips = token.word.length >= 7 ? 2 : token.word.length >= 4 ? 1 : 0

@@ -21,6 +21,7 @@ const OCTOBER = days('2026-10-01', '2026-10-31')
 const SEPTEMBER = days('2026-09-01', '2026-09-30')
 const times = { measure: 'events' }
 const people = { measure: 'people' }
+const beginning = { property: onEvent('position in session'), op: '=', number: 1 }
 const source = (value: string) => is({ of: 'source' }, value)
 
 /** As people type them who have not read the help, and what each must be. */
@@ -273,6 +274,36 @@ export const bikes: Asked[] = [
   {
     text: 'how many people renewed their pass in october',
     is: trend({ ...named('Pass renewed'), ...people }, OCTOBER),
+  },
+  {
+    text: 'how deep into a session do people unlock a ride',
+    is: trend(
+      { ...named('Ride unlocked'), ...people },
+      { ...each(onEvent('position in session')), show: { form: 'bars' } },
+    ),
+  },
+  {
+    text: 'how many minutes into a session do people unlock',
+    is: trend({ ...named('Ride unlocked'), ...people }, each(onEvent('minutes into the session'))),
+  },
+  {
+    text: 'how often do people look for help in a session',
+    is: trend([named('Help asked'), named('Help asked')], {
+      ...each({ of: 'hour' }),
+      formulas: [{ formula: 'a / b' }],
+    }),
+  },
+  {
+    text: 'how many sessions start with notice opened',
+    is: kind('sessions', { measure: 'sessions', holds: { ...named('Notice opened'), where: beginning } }),
+  },
+  {
+    text: 'how long are visits that begin with ad clicked',
+    is: kind('sessions', { measure: 'median length', holds: { ...named('Ad clicked'), where: beginning } }),
+  },
+  {
+    text: 'at which place of the visit do they give up',
+    is: trend({ ...anything, where: { op: '=', number: 1 } }, each(onEvent('position in session'))),
   },
   {
     text: 'what do people do before cancelling a pass',

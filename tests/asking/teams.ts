@@ -142,6 +142,8 @@ export const teams: Asked[] = [
   },
   { text: 'session length by week', is: kind('sessions', { every: 'week' }) },
   { text: 'first thing in a session', is: kind('sessions', { show: { form: 'ways' } }) },
+  { text: 'what do people do first in a session', is: kind('sessions', { show: { form: 'ways' } }) },
+  { text: 'how thoroughly do people look around', is: kind('sessions', { measure: 'events' }) },
   { text: 'who is likely to cancel', is: kind('likelihood', { goal: named('Subscription cancelled') }) },
   { text: 'what makes people stay', is: kind('tipping', {}) },
   { text: 'which sources bring subscriptions', is: kind('attribution', { goals: [subscribed] }) },
