@@ -20,37 +20,60 @@ export function sessionsFindings(result: SessionsResult, question: SessionsQuest
   const { all } = result
   const { total } = all
   if (total.sessions === 0) return { findings: [[plain('No session began in this time, as asked.')]], cautions: [] }
-  const findings: Finding[] = []
-  if (total.median !== null)
-    findings.push([
-      plain('A typical session lasts '),
-      strong(formatDuration(total.median)),
-      plain(`, the average one ${formatDuration(total.average)}; people spend `),
-      strong(formatDuration(valueOf(total, 'time per person'))),
-      plain(` each in all this time, in ${formatNumber(valueOf(total, 'per person'))} sessions.`),
-    ])
-  findings.push(
+  const typical: Finding[] =
+    total.median === null
+      ? []
+      : [
+          [
+            plain('A typical session lasts '),
+            strong(formatDuration(total.median)),
+            plain(`, the average one ${formatDuration(total.average)}; people spend `),
+            strong(formatDuration(valueOf(total, 'time per person'))),
+            plain(` each in all this time, in ${formatNumber(valueOf(total, 'per person'))} sessions.`),
+          ],
+        ]
+  const parts: Finding[] = [
+    [
+      strong(proseShare(total.single / total.sessions)),
+      plain(' of sessions have one event only; '),
+      strong(proseShare(all.over / total.sessions)),
+      plain(` last over ${formatDuration((question.show.over ?? USUAL_OVER) * 60_000)}.`),
+    ],
+  ]
+  const ends = result.groups.length === 0 && !question.holds ? endsSaid(result, words) : []
+  const differs = [
     ...against(result, question),
     ...aimed(result, question),
     ...change(result, question),
     ...groupFinding(result, question, words),
     ...rhythm(result, question),
-  )
+  ]
   // What was asked for, and what differs, goes before what is always so.
-  findings.push([
-    strong(proseShare(total.single / total.sessions)),
-    plain(' of sessions have one event only; '),
-    strong(proseShare(all.over / total.sessions)),
-    plain(` last over ${formatDuration((question.show.over ?? USUAL_OVER) * 60_000)}.`),
-  ])
-  const [entry] = result.entries
-  if (result.groups.length === 0 && entry && !question.holds)
-    findings.push([
-      plain('The commonest beginning is '),
-      strong(eventWords({ names: [entry.event] }, words)),
-      plain(`: ${proseShare(entry.sessions / total.sessions)} of sessions.`),
-    ])
+  const findings =
+    question.show.form === 'ways'
+      ? [...ends, ...differs, ...typical, ...parts]
+      : question.measure === 'single' || question.show.form === 'lengths'
+        ? [...parts, ...differs, ...typical, ...ends]
+        : [...typical, ...differs, ...parts, ...ends]
   return { findings: findings.slice(0, MOST_FINDINGS), cautions: cautionsOf(result) }
+}
+
+/** What sessions begin and end with most. */
+function endsSaid({ all, entries, exits }: SessionsResult, words: Words): Finding[] {
+  const [entry] = entries
+  const [exit] = exits
+  if (!entry || !exit) return []
+  const name = (event: string) => strong(eventWords({ names: [event] }, words))
+  const share = (sessions: number) => proseShare(sessions / all.total.sessions)
+  return [
+    [
+      plain('The commonest beginning is '),
+      name(entry.event),
+      plain(` (${share(entry.sessions)} of sessions), the commonest end `),
+      name(exit.event),
+      plain(` (${share(exit.sessions)}).`),
+    ],
+  ]
 }
 
 /** The whole time against the time beside it. */

@@ -321,6 +321,14 @@ describe('what it says', () => {
     expect(tell([{ person: 'x', event: 'a', time: MONDAY - DAY }]).findings[0]).toMatch(/^No session began/)
   })
 
+  test('what was asked for is told first', () => {
+    const list = days(40, () => 10)
+    expect(tell(list, { measure: 'single' }).findings[0]).toMatch(/have one event only/)
+    const ways = tell(list, { show: { form: 'ways' } }).findings
+    expect(ways[0]).toMatch(/^The commonest beginning is .* of sessions\), the commonest end .*%\)\.$/)
+    expect(ways[1]).toMatch(/^A typical session lasts/)
+  })
+
   test('what moved is told beside a comparison and a target', () => {
     const list = days(40, (_p, day) => (day < 7 ? 10 : 20))
     const { findings } = tell(list, { compare: { to: 'before' }, target: 15 })
