@@ -48,6 +48,7 @@ export default [
   route('ask/simulator', 'routes/ask.simulator.ts'),
   route('ask/demo', 'routes/ask.demo.ts'),
   route('ask/mend', 'routes/ask.mend.ts'),
+  route('ask/tryEvent', 'routes/ask.tryEvent.ts'),
   route('ask/preview', 'routes/ask.preview.ts'),
   route('ask/values', 'routes/ask.values.ts'),
   route('ask/progress', 'routes/ask.progress.ts'),

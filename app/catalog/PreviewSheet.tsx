@@ -20,7 +20,7 @@ export function PreviewSheet({
         <p className="soft">Once it can be worked out, what it gives on your own {what} is shown here.</p>
       </section>
     )
-  const { total, valued, gaps, values, samples, faults } = reply.preview
+  const { total, valued, every, gaps, values, samples, faults } = reply.preview
   const most = Math.max(1, ...values.map(({ count }) => count))
   return (
     <section className={`sheet pad stack${waiting ? ' dimmed' : ''}`} aria-busy={waiting}>
@@ -32,7 +32,7 @@ export function PreviewSheet({
       ))}
       <p>
         <strong>{formatNumber(valued)}</strong> of {formatNumber(total)} {what}
-        {of === 'event' && ', of the kinds that carry any of what it reads,'} get a value
+        {of === 'event' && !every && ', of the kinds that carry any of what it reads,'} get a value
         {total > 0 && `, ${formatPercent(valued / total, 0)}`}.
       </p>
       <ul className="value-bars">

@@ -12,7 +12,7 @@ const ANY = [{ activity: true }] as const
 export function PropertyButton(props: {
   label: string
   value: PropertyRef | null
-  only?: 'person' | undefined
+  only?: 'person' | 'event' | undefined
   onChange: (property: PropertyRef) => void
 }) {
   const { label, value, only, onChange } = props

@@ -38,6 +38,8 @@ export function RecipeEditor(props: {
       return <DatePartEditor recipe={recipe} of={of} onChange={onChange} />
     case 'link part':
       return <LinkPartEditor recipe={recipe} of={of} onChange={onChange} />
+    case 'touch':
+      return <TouchEditor recipe={recipe} of={of} onChange={onChange} />
     case 'look-up':
       return <LookUpEditor recipe={recipe} of={of} onChange={onChange} />
   }
@@ -167,6 +169,37 @@ function LinkPartEditor({ recipe, of, onChange }: EditorOf<'link part'>) {
   )
 }
 
+function TouchEditor({ recipe, onChange }: EditorOf<'touch'>) {
+  const { which, property } = recipe
+  return (
+    <div className="stack">
+      <div className="row wrap">
+        The
+        <Select
+          value={which}
+          aria-label="Which of the person’s events"
+          onChange={(event) => onChange({ ...recipe, which: event.target.value as typeof which })}
+        >
+          <MenuItem value="first">first</MenuItem>
+          <MenuItem value="latest">latest</MenuItem>
+        </Select>
+        value of
+        <PropertyButton
+          label="Property"
+          value={chosen(property)}
+          only="event"
+          onChange={(next) => onChange({ ...recipe, property: next })}
+        />
+        among the person’s events
+      </div>
+      <p className="hint">
+        Before their first event that carries it a person has no value. Of channel rules, events that only the fallback
+        catches are passed over. An event is sorted by what was so when it happened.
+      </p>
+    </div>
+  )
+}
+
 /** The list as lines, so that two columns can be pasted from a spreadsheet. */
 function LookUpEditor({ recipe, of, onChange }: EditorOf<'look-up'>) {
   const { input, table, otherwise } = recipe
@@ -238,6 +271,8 @@ export function startRecipe(kind: Recipe['kind'], of: 'event' | 'person'): Recip
       return { kind, input: unchosen, part: 'host' }
     case 'rules':
       return { kind, rows: [{ where: { all: [] }, gives: { text: '' } }] }
+    case 'touch':
+      return { kind, which: 'first', property: { of: 'event', name: '…' } }
     case 'look-up':
       return { kind, input: unchosen, table: [], otherwise: 'as it is' }
   }

@@ -9,6 +9,7 @@ export const RECIPES: { kind: Recipe['kind']; label: string; example: string }[]
   { kind: 'date part', label: 'A part of a date', example: 'weekday, hour, month' },
   { kind: 'link part', label: 'A part of a link', example: 'host, path, a value of the query' },
   { kind: 'joined', label: 'Texts joined', example: 'district and dock' },
+  { kind: 'touch', label: 'First or latest of a person', example: 'the first campaign of each person' },
   { kind: 'look-up', label: 'A look-up list', example: 'codes and their names' },
 ]
 
@@ -27,6 +28,8 @@ export function recipeWords({ recipe }: Derived, words: Words): string {
       return `${recipe.part}${recipe.key ? ` ${recipe.key}` : ''} of ${propertyWords(recipe.input, words)}`
     case 'rules':
       return `the first of ${recipe.rows.length} rules that holds`
+    case 'touch':
+      return `the ${recipe.which} ${propertyWords(recipe.property, words)} of the person’s events`
     case 'look-up':
       return `${propertyWords(recipe.input, words)} looked up in a list of ${recipe.table.length}`
   }

@@ -28,7 +28,7 @@ export function useProperties(events: readonly EventChoice[]): PropertyEntry[] {
 }
 
 function groupOf({ property, made }: PropertyEntry): string {
-  if (property.of === 'person') return 'Of the person, at the latest value'
+  if (property.of === 'person') return 'Of the person'
   return made ? 'Made here' : 'Of the event'
 }
 

@@ -1,5 +1,5 @@
 import { readJson } from '../../core/questions/readJson.js'
-import type { MadePreview, RuleCount } from '../../core/made/preview.js'
+import type { MadePreview, RulesCaught } from '../../core/made/preview.js'
 import { findNever, type Never } from '../../core/made/never.js'
 import { dowser } from '../door/dowser.server.js'
 import type { Mended } from '../catalog/mend.server.js'
@@ -12,7 +12,7 @@ export type PreviewReply =
       problems: []
       preview: MadePreview
       /** of rules: what each row catches, the fallback last, and rows that can never match */
-      counts: RuleCount[] | null
+      counts: RulesCaught | null
       never: (Never | null)[]
     }
 

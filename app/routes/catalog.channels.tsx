@@ -15,7 +15,7 @@ export async function loader() {
     .derived.filter(({ channels }) => channels)
   return {
     sets: await Promise.all(
-      sets.map(async (definition) => ({ definition, counts: await dowser().countRules(definition) })),
+      sets.map(async (definition) => ({ definition, counts: (await dowser().countRules(definition)).rows })),
     ),
   }
 }
@@ -29,7 +29,8 @@ export default function CatalogChannels({ loaderData }: Route.ComponentProps) {
       <div className="row between wrap">
         <p className="soft">
           A rule set sorts events into channels: the first row that holds wins. Each set is a property that filters and
-          breakdowns take.
+          breakdowns take. As a breakdown each event counts under its own channel; <em>What brought people</em> shares
+          each conversion among the channels that came before it, by a model.
         </p>
         <Button variant="contained" component={Link} to="/catalog/derived?channels">
           New rule set

@@ -4,10 +4,13 @@ import Select from '@mui/material/Select'
 import TextField from '@mui/material/TextField'
 import { useState } from 'react'
 import { Link } from 'react-router'
+import { propertiesIn } from '../../core/questions/named.js'
 import { recipeSchema, type Derived, type Recipe } from '../../core/made/definitions.js'
 import { PreviewSheet } from '../catalog/PreviewSheet.js'
 import { RecipeEditor, startRecipe } from '../catalog/RecipeEditor.js'
 import { RuleRows } from '../catalog/RuleRows.js'
+import { LeftOver } from '../catalog/LeftOver.js'
+import { TryEvent } from '../catalog/TryEvent.js'
 import { LeaveDialog } from '../catalog/LeaveDialog.js'
 import { RECIPES } from '../catalog/recipes.js'
 import { useDraft } from '../catalog/useDraft.js'
@@ -30,7 +33,13 @@ export function loader({ request }: Route.LoaderArgs) {
   const channels = params.has('channels')
   const asked = RECIPES.find(({ kind }) => kind === params.get('kind'))?.kind ?? 'arithmetic'
   const recipe: Recipe = channels ? { kind: 'rules', rows: [], otherwise: { text: 'Direct' } } : startRecipe(asked, of)
-  const definition: Derived = { name: '', of, description: '', recipe, ...(channels ? { channels: true } : {}) }
+  const definition: Derived = {
+    name: '',
+    of: asked === 'touch' ? 'person' : of,
+    description: '',
+    recipe,
+    ...(channels ? { channels: true } : {}),
+  }
   return { definition, isNew: true }
 }
 
@@ -118,7 +127,8 @@ export default function DerivedPage({ loaderData }: Route.ComponentProps) {
                 aria-label="Whose property it is"
                 onChange={(event) => {
                   const next = event.target.value as 'event' | 'person'
-                  set({ of: next, recipe: startRecipe(recipe.kind, next) })
+                  const kind = recipe.kind === 'touch' && next === 'event' ? 'arithmetic' : recipe.kind
+                  set({ of: next, recipe: startRecipe(kind, next) })
                 }}
               >
                 <MenuItem value="event">of each event</MenuItem>
@@ -127,7 +137,12 @@ export default function DerivedPage({ loaderData }: Route.ComponentProps) {
               <Select
                 value={recipe.kind}
                 aria-label="How it is worked out"
-                onChange={(event) => set({ recipe: startRecipe(event.target.value as Recipe['kind'], of) })}
+                onChange={(event) => {
+                  const kind = event.target.value as Recipe['kind']
+                  // Whose events these are is the person: no event has a first one of its own.
+                  const whose = kind === 'touch' ? 'person' : of
+                  set({ of: whose, recipe: startRecipe(kind, whose) })
+                }}
               >
                 {RECIPES.map(({ kind, label }) => (
                   <MenuItem key={kind} value={kind}>
@@ -143,7 +158,7 @@ export default function DerivedPage({ loaderData }: Route.ComponentProps) {
               of={of}
               gives={channels ? 'Channel' : 'Value'}
               needsFallback={channels === true}
-              counts={counts}
+              counts={counts?.rows ?? null}
               never={never}
               faulty={faulty}
               onChange={(next) => set({ recipe: next })}
@@ -160,12 +175,23 @@ export default function DerivedPage({ loaderData }: Route.ComponentProps) {
             ))}
           {changed && !fault && isWhole(recipe) && <IncompleteWords problems={previewProblems} />}
         </section>
-        <PreviewSheet reply={reply} waiting={waiting} of={of} />
+        <div className="stack">
+          {recipe.kind === 'rules' && of === 'event' && (
+            <div className="rule-tools">
+              <TryEvent recipe={recipe} gives={channels ? 'channel' : 'value'} />
+              <LeftOver left={counts?.left ?? []} otherwise={recipe.otherwise} />
+            </div>
+          )}
+          <PreviewSheet reply={isChosen(recipe) ? reply : null} waiting={waiting} of={of} />
+        </div>
       </div>
       <LeaveDialog blocker={blocker} />
     </main>
   )
 }
+
+/** Whether each property that it reads has been chosen. */
+const isChosen = (recipe: Recipe) => propertiesIn(recipe).every((ref) => ref.of === 'source' || ref.name !== '…')
 
 function isWhole(recipe: Recipe): boolean {
   return recipeSchema.safeParse(recipe).success

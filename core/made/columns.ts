@@ -1,8 +1,8 @@
 import { findProperty, type ColumnRef } from '../filters/compile.js'
 import { columnOf, isOfPerson, type AsOf } from '../filters/bind.js'
 import type { Dictionary } from '../log/dictionary.js'
+import { ColumnWriter } from './columnWriter.js'
 import {
-  sharedCodes,
   sharedFloat64,
   sharedUint32,
   slotAt,
@@ -11,46 +11,14 @@ import {
   type Past,
   type ProfileColumn,
 } from '../log/log.js'
-import type { GrowingInfo, MadeInfo, Schema } from '../log/schema.js'
+import type { MadeInfo, Schema } from '../log/schema.js'
 import type { Steps } from '../steps.js'
 import type { Calendar } from '../time/range.js'
-import { compileRecipe, isMoment, type CompiledRecipe, type Maker, type MadeValue } from './evaluate.js'
+import { compileRecipe, type CompiledRecipe, type Maker, type MadeValue } from './evaluate.js'
 import { eventsIn, propertiesIn } from '../questions/named.js'
+import type { InnerRecipe } from './definitions.js'
 import { inputsOf } from './refs.js'
-
-/** Collects the values of a column while they are made. */
-class ColumnWriter {
-  private codes: Uint32Array | null = null
-  private numbers: Float64Array | null = null
-  private dates: Float64Array | null = null
-  private most = 0
-
-  constructor(
-    private readonly length: number,
-    private readonly info: GrowingInfo,
-  ) {}
-
-  put(slot: number, value: MadeValue): void {
-    if (value === null) return
-    if (typeof value === 'number') {
-      if (value === value) (this.numbers ??= sharedFloat64(this.length).fill(NaN))[slot] = value
-    } else if (isMoment(value)) {
-      ;(this.dates ??= sharedFloat64(this.length).fill(NaN))[slot] = value.ms
-      this.info.dated = true
-    } else this.putCode(slot, this.info.dictionary.code(value))
-  }
-
-  putCode(slot: number, code: number): void {
-    ;(this.codes ??= new Uint32Array(this.length))[slot] = code
-    if (code > this.most) this.most = code
-  }
-
-  column(): Column {
-    const codes = this.codes && sharedCodes(this.length, this.most)
-    if (this.codes) codes!.set(this.codes)
-    return { codes, numbers: this.numbers, dates: this.dates }
-  }
-}
+import { touchColumn, touchesIn, type BlockTouches } from './touches.js'
 
 /** A step of rows that are worked out one by one: patterns and arithmetic cost more than reading. */
 const STEP = 1 << 12
@@ -228,23 +196,45 @@ export type MadeColumn = { log: number; code: number } & (
   | { of: 'person'; column: ProfileColumn }
 )
 
+/** What was made before of blocks, with what it was made from. */
+class Kept<T> {
+  private readonly byBlock = new WeakMap<object, Map<string, { made: T; from: unknown[] }>>()
+
+  get(block: object, key: string, from: unknown[]): T | undefined {
+    const found = this.byBlock.get(block)?.get(key)
+    return found && found.from.length === from.length && found.from.every((x, i) => x === from[i])
+      ? found.made
+      : undefined
+  }
+
+  put(block: object, key: string, from: unknown[], made: T): void {
+    let all = this.byBlock.get(block)
+    if (!all) this.byBlock.set(block, (all = new Map()))
+    all.set(key, { made, from })
+  }
+}
+
 /** Columns made before, by the block they belong to, with what they were made from. */
 export class MadeCache {
   /** what a column was made with beside other columns: the calendar, and the moment where that matters */
   private readonly states = new WeakMap<Column, string>()
-  private readonly byBlock = new WeakMap<object, Map<string, { column: Column; from: unknown[] }>>()
+  private readonly columns = new Kept<Column>()
+  private readonly touches = new Kept<BlockTouches>()
 
   get<C extends Column>(block: object, key: string, from: unknown[]): C | undefined {
-    const found = this.byBlock.get(block)?.get(key)
-    return found && found.from.length === from.length && found.from.every((x, i) => x === from[i])
-      ? (found.column as C)
-      : undefined
+    return this.columns.get(block, key, from) as C | undefined
   }
 
   put(block: object, key: string, from: unknown[], column: Column): void {
-    let columns = this.byBlock.get(block)
-    if (!columns) this.byBlock.set(block, (columns = new Map()))
-    columns.set(key, { column, from })
+    this.columns.put(block, key, from, column)
+  }
+
+  getTouches(block: object, key: string, from: unknown[]): BlockTouches | undefined {
+    return this.touches.get(block, key, from)
+  }
+
+  putTouches(block: object, key: string, from: unknown[], touches: BlockTouches): void {
+    this.touches.put(block, key, from, touches)
   }
 
   /** Whether a column that is there still holds. */
@@ -315,13 +305,20 @@ function* makeThen(
 /** Makes the columns of made properties, by code, for these event types. */
 function* makeCodes(
   wanted: readonly number[],
-  types: readonly number[],
+  counted: readonly number[],
   base: MadeBase,
   cache: MadeCache,
 ): Steps<MadeColumn[]> {
   const made: MadeColumn[] = []
-  for (const code of inOrder(wanted, base.schema)) {
+  const all = base.schema.types.map((_type, code) => code)
+  const order = inOrder(wanted, base.schema)
+  // A person's first touch may be an event of any type.
+  const touched = new Set(
+    order.flatMap((code) => (isTouch(base.schema.made[code]) ? inOrder([code], base.schema) : [])),
+  )
+  for (const code of order) {
     const info = base.schema.made[code]
+    const types = touched.has(code) ? all : counted
     // What it is made from has been made by now, with values that may be new.
     const context = { ...base, schema: base.schema.asMade(), faults: [] }
     const recipe = compileRecipe(info, context)
@@ -332,7 +329,14 @@ function* makeCodes(
     )
     const cut = inOrder([code], base.schema).some((each) => base.schema.made[each].recipe.kind === 'session')
     const state = `${timed ? base.now : 0} ${zone} ${firstDayOfWeek}${cut ? cutState(base) : ''}`
-    if (info.of === 'event') made.push(...(yield* makeThen(recipe.inputs, types, base, cache)))
+    if (info.of === 'event' || isTouch(info)) made.push(...(yield* makeThen(recipe.inputs, types, base, cache)))
+    if (isTouch(info)) {
+      const column = yield* makeTouches(code, recipe, base, cache, state)
+      if (!column || base.logs.every((log) => log.madeProfiles.get(code) === column)) continue
+      for (const log of base.logs) log.madeProfiles.set(code, column)
+      made.push({ of: 'person', log: 0, code, column })
+      continue
+    }
     for (const [index, log] of base.logs.entries()) {
       if (info.of === 'person') {
         if (cache.holds(log.madeProfiles.get(code), state)) continue
@@ -363,6 +367,41 @@ function* makeCodes(
     }
   }
   return made
+}
+
+const isTouch = ({ recipe }: MadeInfo) => recipe.kind === 'touch'
+
+/** The column of a first or latest touch, of which only what belongs to new blocks is looked for anew. */
+function* makeTouches(
+  code: number,
+  recipe: CompiledRecipe,
+  base: MadeBase,
+  cache: MadeCache,
+  state: string,
+): Steps<ProfileColumn | undefined> {
+  const [first] = base.logs
+  if (!first) return undefined
+  const info = base.schema.made[code]
+  const which = (info.recipe as Extract<InnerRecipe, { kind: 'touch' }>).which
+  // What lies in the future is a touch from then on.
+  const until = base.newestMs !== null && base.newestMs <= base.now ? Infinity : base.now
+  const key = `${code} ${state} ${until}`
+  const blocks: BlockTouches[] = []
+  for (const log of base.logs) {
+    const from: unknown[] = recipe.inputs.flatMap((ref) =>
+      log.rowsOfType.map((_rows, type) => columnOf(ref, log, type)),
+    )
+    from.push(log.hidden)
+    let found = cache.getTouches(log.time, key, from)
+    if (!found) cache.putTouches(log.time, key, from, (found = yield* touchesIn(log, recipe, which, until)))
+    blocks.push(found)
+  }
+  let column = cache.get<ProfileColumn>(first.time, `${key} ${base.people}`, blocks)
+  if (!column) {
+    column = yield* touchColumn(blocks, base.people, info)
+    cache.put(first.time, `${key} ${base.people}`, blocks, column)
+  }
+  return column
 }
 
 /** What the sessions of events depend on: how they are cut, what events count as, and the moment, where anything is later. */

@@ -61,6 +61,8 @@ export const recipeSchema = z.discriminatedUnion('kind', [
     table: z.array(z.tuple([z.string().max(500), z.string().max(500)])).max(5000),
     otherwise: z.union([z.literal('as it is'), z.literal('no value'), z.strictObject({ text: name })]),
   }),
+  /** of a person: the value of an event's property at the first of their events that carries one, or at the latest */
+  z.strictObject({ kind: z.literal('touch'), which: z.enum(['first', 'latest']), property: propertySchema }),
 ])
 export type Recipe = z.infer<typeof recipeSchema>
 

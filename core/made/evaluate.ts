@@ -126,6 +126,8 @@ export function compileRecipe(info: MadeInfo, context: CompileContext & { newest
         }
       })
     }
+    case 'touch':
+      return compileTouch(recipe.property, source(recipe.property, ['property']), context)
     case 'rules': {
       const rows = recipe.rows.map(({ where, gives }, i) => ({
         test: compileFilter(where, context, ['rows', i, 'where']),
@@ -261,6 +263,25 @@ function compileRules(
         for (const { holds, make } of bound) if (!holds || holds(row, slot, person)) return make(row, slot, person)
         return last(row, slot, person)
       }
+    },
+  }
+}
+
+/** What an event touches its person with: of channel rules, that which a row other than the fallback gives. */
+function compileTouch(property: PropertyRef, source: Source | null, context: CompileContext): CompiledRecipe {
+  const rows = property.of === 'event' ? context.schema.channelRows('event', property.name) : null
+  const test = rows && compileFilter({ any: rows.map(({ where }) => where) }, { ...context, faults: [] }, [])
+  const inputs = new Map<string, ColumnRef>()
+  const add = (ref: ColumnRef) => inputs.set(JSON.stringify(ref), ref)
+  eachColumn(test, add)
+  if (source && source !== 'time') add(source.column)
+  return {
+    inputs: [...inputs.values()],
+    byTime: false,
+    bind(log, type, asOf) {
+      const read = bindSource(source, log, type, asOf)
+      const isCaught = bindTest(test, log, type, asOf)
+      return isCaught ? (row, slot, person) => (isCaught(row, slot, person) ? read(row, slot, person) : null) : read
     },
   }
 }

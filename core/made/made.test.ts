@@ -23,6 +23,7 @@ import { linkPart } from './evaluate.js'
 import { findNever } from './never.js'
 import { countRules, previewMade } from './preview.js'
 import { findCircle } from './refs.js'
+import { caughtBy } from './tryEvent.js'
 
 const made = (name: string, recipe: Recipe, of: 'event' | 'person' = 'event') => ({ name, of, description: '', recipe })
 const event = (name: string) => ({ of: 'event' as const, name })
@@ -340,16 +341,156 @@ describe('before it is saved', () => {
       ],
     }
     const events = [...did([{ s: 'ad' }, { s: 'mail' }, {}]), ...did([{ s: 'ad' }])]
-    expect(atOnce(countRules(rows, madeBase(logOf(events))))).toEqual([
+    expect(atOnce(countRules(rows, madeBase(logOf(events)))).rows).toEqual([
       { events: 2, people: 1 },
       { events: 1, people: 1 },
       { events: 1, people: 1 },
     ])
   })
 
+  test('what only the fallback catches is told by its commonest values', () => {
+    const rows: Recipe = {
+      kind: 'rules',
+      rows: [{ where: { property: event('s'), op: 'is', values: ['ad'] }, gives: { text: 'Paid' } }],
+    }
+    const events = did([{ s: 'ad' }, { s: 'mail' }, { s: 'post' }, { s: 'mail' }, {}])
+    expect(atOnce(countRules(rows, madeBase(logOf(events)))).left).toEqual([
+      {
+        property: event('s'),
+        values: [
+          { text: 'mail', count: 2 },
+          { text: 'post', count: 1 },
+        ],
+      },
+    ])
+  })
+
+  test('an event that is made up is caught as a real one would be', () => {
+    const person = { of: 'person' as const, name: 'plan' }
+    const rows: Extract<Recipe, { kind: 'rules' }> = {
+      kind: 'rules',
+      rows: [
+        {
+          where: {
+            all: [
+              { property: event('s'), op: 'is', values: ['ad'] },
+              { property: event('n'), op: '>', number: 3 },
+            ],
+          },
+          gives: { text: 'a' },
+        },
+        { where: { property: { of: 'source' }, op: 'is', values: ['web'] }, gives: { text: 'b' } },
+        { where: { property: person, op: 'has no value' }, gives: { text: 'c' } },
+      ],
+    }
+    const caught = (s: Value | null, n: Value | null, source: Value | null, plan: Value | null) =>
+      caughtBy(
+        rows,
+        [
+          { property: event('s'), value: s },
+          { property: event('n'), value: n },
+          { property: { of: 'source' }, value: source },
+          { property: person, value: plan },
+        ],
+        { zone: 'UTC', firstDayOfWeek: 1 },
+        MONDAY,
+      )
+    expect(caught('ad', 4, 'web', 'Annual')).toBe(0)
+    expect(caught('ad', 3, 'web', 'Annual')).toBe(1)
+    expect(caught('ad', null, null, null)).toBe(2)
+    expect(caught(null, 9, 'app', 'Annual')).toBe(3)
+  })
+
   test('a definition that is not whole is refused with words', () => {
     const bad = derivedSchema.safeParse({ name: ' ', of: 'event', recipe: { kind: 'joined', parts: [] } })
     expect(bad.error!.issues.map(({ message }) => message)).toEqual(['give it a name', 'join at least one property'])
+  })
+})
+
+describe('the first and the latest touch of a person', () => {
+  const touch = (which: 'first' | 'latest', name: string) =>
+    made(which, { kind: 'touch', which, property: event(name) }, 'person')
+  const both = (name: string) => [touch('first', name), touch('latest', name)]
+  /** events by what the person's touch was when each happened */
+  const groups = (log: TestLog, name: string, event: TrendQuestion['series'][0]['event']) =>
+    Object.fromEntries(
+      answer<TrendResult>(log, {
+        ...{ kind: 'trend', series: [{ event, measure: 'events' }], every: 'day' },
+        ...{ range: { from: '2026-01-05', to: '2026-01-31' }, show: { form: 'lines', as: 'number' } },
+        breakdowns: [{ by: { of: 'person', name }, keep: 50 }],
+      }).lines[0].groups.map(({ key, total }) => [key && 'value' in key ? String(key.value) : 'rest', total]),
+    )
+  const at = (person: string, event: string, day: number, properties: Record<string, Value> = {}): TestEvent => ({
+    ...{ person, event, time: MONDAY + days(day), properties },
+  })
+
+  test('hold from the event on that carries them, whatever its type, and not before', () => {
+    const log = logOf(
+      [
+        ...[at('a', 'buy', 1), at('a', 'click', 2, { s: 'ad' }), at('a', 'buy', 3), at('a', 'click', 4, { s: 'mail' })],
+        ...[at('a', 'buy', 5), at('b', 'buy', 1)],
+      ],
+      { mending: { derived: both('s') } },
+    )
+    expect(groups(log, 'first', { names: ['buy'] })).toEqual({ null: 2, ad: 2 })
+    expect(groups(log, 'latest', { names: ['buy'] })).toEqual({ null: 2, ad: 1, mail: 1 })
+  })
+
+  test('of channel rules, what only the fallback catches is no touch', () => {
+    const channel = {
+      ...made('Channel', {
+        kind: 'rules',
+        rows: [{ where: { property: event('s'), op: 'is', values: ['ad'] }, gives: { text: 'Paid' } }],
+        otherwise: { text: 'Direct' },
+      }),
+      channels: true as const,
+    }
+    const list = [at('a', 'open', 1), at('a', 'open', 2, { s: 'ad' }), at('a', 'open', 3), at('b', 'open', 1)]
+    const log = logOf(list, { mending: { derived: [channel, ...both('Channel')] } })
+    expect(groups(log, 'latest', { names: ['open'] })).toEqual({ null: 2, Paid: 2 })
+  })
+
+  test('are as a plain reading of each person’s events has them', () => {
+    const step = fc.record({
+      person: fc.constantFrom('a', 'b', 'c'),
+      event: fc.constantFrom('x', 'y'),
+      day: fc.integer({ min: 0, max: 20 }),
+      s: fc.constantFrom('ad', 'mail', null),
+    })
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 1, maxLength: 30, size: 'max' }), (list) => {
+        const events = list.map(({ person, event, day, s }) => at(person, event, day, s === null ? {} : { s }))
+        const log = logOf(events, { mending: { derived: both('s') } })
+        const wanted = { first: new Map<string, number>(), latest: new Map<string, number>() }
+        // Of events of one moment the one that arrived first comes first; as of a moment all of it has happened.
+        const sorted = events
+          .map((each, arrival) => ({ ...each, arrival }))
+          .sort((a, b) => a.time - b.time || a.arrival - b.arrival)
+        for (const each of sorted) {
+          const own = sorted.filter(
+            ({ person, time, properties }) =>
+              person === each.person && time <= each.time && properties?.s !== undefined,
+          )
+          for (const [which, found] of [
+            ['first', own[0]],
+            ['latest', own.at(-1)],
+          ] as const) {
+            const key = String(found?.properties?.s ?? null)
+            wanted[which].set(key, (wanted[which].get(key) ?? 0) + 1)
+          }
+        }
+        for (const which of ['first', 'latest'] as const)
+          expect(groups(log, which, { activity: true })).toEqual(Object.fromEntries(wanted[which]))
+      }),
+    )
+  })
+
+  test('a preview tells whose events carry none', () => {
+    const log = logOf([at('a', 'x', 1, { s: 'ad' }), at('b', 'x', 2)])
+    const { valued, total, gaps, values } = atOnce(previewMade(touch('first', 's'), madeBase(log)))
+    expect([valued, total, gaps, values]).toEqual([
+      ...[1, 2, [{ reason: 'none of their events carries it', count: 1 }], [{ text: 'ad', count: 1 }]],
+    ])
   })
 })
 

@@ -8,7 +8,8 @@ import type { PropertyRef } from '../questions/parts.js'
 import { STEP, type Steps } from '../steps.js'
 import { makeColumn, makeProfileColumn, type MadeBase } from './columns.js'
 import type { Derived, Recipe } from './definitions.js'
-import { bindSource, compileRecipe, textOf, type Maker, type MadeValue } from './evaluate.js'
+import { bindSource, compileRecipe, textOf, type CompiledRecipe, type Maker, type MadeValue } from './evaluate.js'
+import { touchColumn, touchesIn, type BlockTouches } from './touches.js'
 import { inputsOf } from './refs.js'
 
 /** What a derived property would give, on the events there are. */
@@ -17,6 +18,8 @@ export interface MadePreview {
   /** events (or people) it is worked out for, and how many get a value */
   total: number
   valued: number
+  /** it is worked out for events of every type */
+  every: boolean
   /** why the others are gaps, the commonest first */
   gaps: { reason: string; count: number }[]
   /** the commonest values */
@@ -27,6 +30,8 @@ export interface MadePreview {
 
 const MOST_VALUES = 12
 const SAMPLES = 8
+/** So many different values are told apart; those that come later are too rare to be among the commonest. */
+const MOST_DISTINCT = 5000
 
 /**
  * Works a definition out without keeping it. What it is made from must have been made ready before.
@@ -38,7 +43,15 @@ export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePre
   const info = newMade(definition.name, of, recipe)
   const context = { ...base, schema: base.schema.asMade(), faults: [] }
   const compiled = compileRecipe(info, context)
-  const result: MadePreview = { faults: context.faults, total: 0, valued: 0, gaps: [], values: [], samples: [] }
+  const result: MadePreview = {
+    faults: context.faults,
+    total: 0,
+    valued: 0,
+    every: true,
+    gaps: [],
+    values: [],
+    samples: [],
+  }
   const counts = new Map<string, number>()
   const gaps = new Map<string, number>()
   const zone = base.calendar.zone
@@ -52,7 +65,7 @@ export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePre
     else {
       result.valued++
       for (const text of Array.isArray(value) ? (value as string[]) : [textOf(value, zone)])
-        if (counts.has(text) || counts.size < 5000) add(counts, text)
+        if (counts.has(text) || counts.size < MOST_DISTINCT) add(counts, text)
     }
     const at = row < 0 ? person : log.time[row]
     if (newest.length === SAMPLES && at <= newest[SAMPLES - 1].at) return
@@ -64,7 +77,10 @@ export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePre
   if (of === 'person') {
     const log = base.logs[0]
     if (log) {
-      const column = yield* makeProfileColumn(log, base.people, info, compiled)
+      const column =
+        recipe.kind === 'touch'
+          ? yield* touchColumn(yield* touchesOfAll(recipe.which, compiled, base), base.people, info)
+          : yield* makeProfileColumn(log, base.people, info, compiled)
       const present = peopleWithEvents(base)
       for (let person = 0; person < base.people; person++) {
         if (present[person]) take(log, -1, person, -1, person, column)
@@ -72,7 +88,8 @@ export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePre
       }
     }
   } else {
-    const own = compiled.inputs.filter((ref) => ref.of === 'event' || ref.of === 'made')
+    const own = isOfEvery(recipe, compiled) ? [] : compiled.inputs
+    result.every = own.length === 0
     for (const log of base.logs)
       for (let type = 0; type < log.rowsOfType.length; type++) {
         if (own.length > 0 && !own.some((ref) => columnOf(ref, log, type))) continue
@@ -83,7 +100,9 @@ export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePre
 
   const inputs = inputsOf(recipe, of)
   const readers = compiled.byTime && inputs.length === 0 ? [] : inputs
-  result.samples = newest.map(({ log, type, slot, value }) => {
+  // What a person's touches were is not read off the person.
+  const shown = recipe.kind === 'touch' ? [] : newest
+  result.samples = shown.map(({ log, type, slot, value }) => {
     const row = type < 0 ? -1 : log.rowsOfType[type][slot]
     const person = type < 0 ? slot : personOf(log, row)
     return {
@@ -101,6 +120,18 @@ export function* previewMade(definition: Derived, base: MadeBase): Steps<MadePre
   return result
 }
 
+/** Whether events of every type can get a value, whatever they carry. */
+function isOfEvery(recipe: Recipe, { inputs }: CompiledRecipe): boolean {
+  const carried = inputs.every((ref) => ref.of === 'event' || ref.of === 'made')
+  return !carried || (recipe.kind === 'rules' && recipe.otherwise !== undefined)
+}
+
+function* touchesOfAll(which: 'first' | 'latest', compiled: CompiledRecipe, base: MadeBase): Steps<BlockTouches[]> {
+  const blocks: BlockTouches[] = []
+  for (const log of base.logs) blocks.push(yield* touchesIn(log, compiled, which, base.now))
+  return blocks
+}
+
 function read({ codes, numbers, dates }: Column, slot: number, dictionary: Values): MadeValue {
   if (codes && codes[slot] > 0) return dictionary.values[codes[slot]]
   if (numbers && numbers[slot] === numbers[slot]) return numbers[slot]
@@ -116,6 +147,7 @@ function gapReader(recipe: Recipe, of: 'event' | 'person', context: CompileConte
   let bound: { log: EventLog; type: number; makers: Maker[] } | null = null
   return (log: EventLog, type: number, row: number, slot: number, person: number): string => {
     if (recipe.kind === 'rules') return 'no rule holds'
+    if (recipe.kind === 'touch') return 'none of their events carries it'
     if (bound?.log !== log || bound.type !== type)
       bound = { log, type, makers: inputs.map(({ source }) => bindSource(source, log, type, { ms: Infinity })) }
     for (const [i, { ref }] of inputs.entries()) {
@@ -138,21 +170,37 @@ export interface RuleCount {
   people: number
 }
 
-/** Counts, over all events up to now, which row of a rule set holds first. */
-export function* countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: MadeBase): Steps<RuleCount[]> {
+/** What a rule set does with all events there are. */
+export interface RulesCaught {
+  /** by row, the fallback last */
+  rows: RuleCount[]
+  /** of each property that the rows read: the commonest values of events that only the fallback caught */
+  left: { property: PropertyRef; values: { text: string; count: number }[] }[]
+}
+
+const MOST_LEFT = 8
+
+/** Counts, over all events up to now, which row of a rule set holds first, and what is left to the fallback. */
+export function* countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: MadeBase): Steps<RulesCaught> {
   const numbered: Recipe = {
     kind: 'rules',
     rows: recipe.rows.map(({ where }, i) => ({ where, gives: { number: i } })),
     otherwise: { number: recipe.rows.length },
   }
   const info = newMade('', 'event', numbered)
-  const compiled = compileRecipe(info, { ...base, schema: base.schema.asMade(), faults: [] })
+  const context = { ...base, schema: base.schema.asMade(), faults: [] }
+  const compiled = compileRecipe(info, context)
+  const inputs = inputsOf({ kind: 'rules', rows: recipe.rows }, 'event')
+  const left = inputs.map(() => new Map<string, number>())
   const counts: RuleCount[] = Array.from({ length: recipe.rows.length + 1 }, () => ({ events: 0, people: 0 }))
   const last = new Int32Array(counts.length).fill(-1)
   for (const log of base.logs) {
     const columns: Column['numbers'][] = []
     for (let type = 0; type < log.rowsOfType.length; type++)
       columns.push((yield* makeColumn(log, type, info, compiled)).numbers)
+    const readers = log.rowsOfType.map((_rows, type) =>
+      inputs.map((ref) => bindSource(sourceOf(ref, context), log, type)),
+    )
     for (let index = 0, counted = 0; index < log.people; index++) {
       if (log.hidden?.[index]) continue
       counted += log.offsets[index + 1] - log.offsets[index]
@@ -164,6 +212,11 @@ export function* countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: Ma
       for (let row = log.offsets[index]; row < log.offsets[index + 1] && log.time[row] <= base.now; row++) {
         const rule = columns[log.type[row]]![log.slot[row]]
         counts[rule].events++
+        if (rule === recipe.rows.length)
+          for (let i = 0; i < left.length; i++) {
+            const value = readers[log.type[row]][i](row, log.slot[row], person)
+            if (typeof value === 'string' && (left[i].size < MOST_DISTINCT || left[i].has(value))) add(left[i], value)
+          }
         if (last[rule] !== person) {
           last[rule] = person
           counts[rule].people++
@@ -171,7 +224,11 @@ export function* countRules(recipe: Extract<Recipe, { kind: 'rules' }>, base: Ma
       }
     }
   }
-  return counts
+  const uncaught = inputs.map((property, i) => ({
+    property,
+    values: ranked(left[i], MOST_LEFT).map(([text, count]) => ({ text, count })),
+  }))
+  return { rows: counts, left: uncaught.filter(({ values }) => values.length > 0) }
 }
 
 function* eachSlot(

@@ -1,9 +1,12 @@
-import type { Derived } from '../../core/made/definitions.js'
-import type { MadePreview, RuleCount } from '../../core/made/preview.js'
+import type { Derived, Recipe } from '../../core/made/definitions.js'
+import type { MadePreview, RulesCaught } from '../../core/made/preview.js'
+import { caughtBy } from '../../core/made/tryEvent.js'
+import type { Value } from '../../core/log/values.js'
+import type { PropertyRef } from '../../core/questions/parts.js'
 import { checkerOf } from '../../core/plan/check.js'
 import { planToJsonSchema } from '../../core/plan/jsonSchema.js'
 import type { Problem } from '../../core/plan/quality.js'
-import type { Catalog, CatalogDetail } from '../engine/catalog.js'
+import type { Catalog, CatalogDetail, PropertyEntry } from '../engine/catalog.js'
 import type { EventPolicy } from '../ingest/afterwards.js'
 import { violationWords } from '../ingest/doorway.js'
 import type { LiveFilter, StoredEvent } from '../store/events.js'
@@ -18,6 +21,14 @@ export interface LiveEvent extends StoredEvent {
   verdict: string[]
   /** sent to try things out: counted nowhere */
   test: boolean
+}
+
+/** A typed text as the value it stands for; none = no value. */
+function typedValue(text: string, kind: PropertyEntry['kind'] | undefined): Value | null {
+  if (text === '') return null
+  if (kind === 'number' && Number.isFinite(Number(text))) return Number(text)
+  if (kind === 'boolean') return /^(?:yes|true)$/i.test(text)
+  return kind === 'list' ? text.split(',').map((each) => each.trim()) : text
 }
 
 /** What there is to ask about, what is said and made of it, and what does not fit. */
@@ -71,7 +82,21 @@ export function catalogDoor({ stores, ask, threads, known }: Inside) {
     usesOfEvent: (name: string) => usesOfEvent(name, definitions()),
     usesOfProperty: (ref: { of: 'event' | 'person'; name: string }) => usesOfProperty(ref, definitions()),
     previewDerived: preview,
-    countRules: (definition: Derived) => ask<RuleCount[]>({ kind: 'count rules', definition }),
+    countRules: (definition: Derived) => ask<RulesCaught>({ kind: 'count rules', definition }),
+
+    /** Which row of a rule set catches an event with these values, typed as texts; that of the fallback is one more than the last. */
+    async tryEvent(
+      recipe: Extract<Recipe, { kind: 'rules' }>,
+      values: readonly { property: PropertyRef; text: string }[],
+    ): Promise<number> {
+      const { zone, firstDayOfWeek } = stores.settings.get()
+      const { properties } = await ask<Catalog>({ kind: 'catalog' })
+      const read = values.map(({ property, text }) => {
+        const kind = properties.find((each) => JSON.stringify(each.property) === JSON.stringify(property))?.kind
+        return { property, value: typedValue(text.trim(), kind) }
+      })
+      return caughtBy(recipe, read, { zone, firstDayOfWeek }, Date.now())
+    },
 
     /** What has come that does not fit the plan. */
     problems: () => ask<Problem[]>({ kind: 'problems' }),

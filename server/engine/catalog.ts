@@ -232,21 +232,29 @@ function derivedEntry({ of, name, description, recipe, channels }: Derived, othe
   const inputs = inputsOf(recipe, of).map((ref) => (ref.of === 'source' ? 'source' : ref.name))
   const kind = kindOfRecipe(recipe)
   // A look-up or rule that hands on a property's value gives what that is.
-  const known = others.filter((entry) => inputs.includes(entry.name)).map((entry) => entry.kind)
+  const read = others.filter((entry) => inputs.includes(entry.name))
+  const known = read.map((entry) => entry.kind)
+  const given = read.find((entry) => entry.property.of === 'event')
   return {
     property: { of, name },
     name,
     label: '',
     synonyms: [],
     description: description || (channels ? 'Channel rules' : `Worked out from ${inputs.join(', ') || 'the time'}`),
-    kind: kind === 'text' && recipe.kind === 'look-up' && recipe.otherwise === 'as it is' ? (known[0] ?? kind) : kind,
+    kind: handsOn(recipe) ? (known[0] ?? kind) : kind,
     made: true,
     ...(channels ? { channels: true as const } : {}),
-    changes: of === 'person' && others.some((entry) => entry.changes && inputs.includes(entry.name)),
+    changes:
+      recipe.kind === 'touch' ||
+      (of === 'person' && others.some((entry) => entry.changes && inputs.includes(entry.name))),
     deprecated: false,
-    samples: [...new Set(texts)].slice(0, SAMPLES),
+    samples: recipe.kind === 'touch' ? (given?.samples ?? []) : [...new Set(texts)].slice(0, SAMPLES),
   }
 }
+
+/** Whether what it gives is a property's own value. */
+const handsOn = (recipe: Recipe) =>
+  recipe.kind === 'touch' || (recipe.kind === 'look-up' && recipe.otherwise === 'as it is')
 
 const synonymsOf = ({ synonyms }: { synonyms: string }) =>
   synonyms

@@ -1,6 +1,6 @@
 import { makeReady, type MadeBase, type MadeCache, type MadeColumn } from '../../core/made/columns.js'
 import { derivedSchema, type Derived } from '../../core/made/definitions.js'
-import { countRules, previewMade, type MadePreview, type RuleCount } from '../../core/made/preview.js'
+import { countRules, previewMade, type MadePreview, type RulesCaught } from '../../core/made/preview.js'
 import { cutter, planCuts } from '../../core/sessions/cuts.js'
 import { sessionFigures, type SessionFigures } from '../../core/sessions/each.js'
 import type { SessionCuts } from '../../core/sessions/settings.js'
@@ -66,7 +66,7 @@ export function lookups(
   extend: (logs: MadeBase['logs'], columns: MadeColumn[]) => void,
   note: (what: string) => void,
 ) {
-  let rules: { base: MadeBase['logs']; counts: Map<string, RuleCount[]> } | null = null
+  let rules: { base: MadeBase['logs']; counts: Map<string, RulesCaught> } | null = null
   let problems: { base: MadeBase['logs']; now: number; found: Problem[] } | null = null
 
   async function ready(definition: unknown, base: MadeBase): Promise<void> {
@@ -88,7 +88,7 @@ export function lookups(
   }
 
   /** Every event is looked at, so it is done once for a rule set and a state of the data. */
-  async function ruleCounts(definition: Derived, base: MadeBase): Promise<RuleCount[]> {
+  async function ruleCounts(definition: Derived, base: MadeBase): Promise<RulesCaught> {
     const { recipe } = definition
     if (recipe.kind !== 'rules') throw new RangeError(`only rules have rows: ${recipe.kind}`)
     if (rules?.base !== base.logs) rules = { base: base.logs, counts: new Map() }

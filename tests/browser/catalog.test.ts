@@ -185,10 +185,34 @@ describe('what is made here', () => {
     await waitForText(driver, '.rules > li:nth-child(1)', 'Utm medium is paid')
     await waitForText(driver, '.rules > li:nth-child(2)', /Utm source is harbour-news/)
     await waitForText(driver, '.rules > li:nth-child(2)', 'It catches nothing so far.')
+    // What is left to the fallback stands beside an event that can be tried.
+    await waitForText(driver, '.rule-tools', /Opened from\s+icon/)
+    await waitForText(driver, '.rule-tools', 'No row catches it: Direct.')
+    await driver.findElement(By.xpath("//label[text()='Source']/following::input")).sendKeys('mailing')
+    await waitForText(driver, '.rule-tools', 'Row 5 catches it: Mailing.')
     await press(driver, () => byText(driver, 'Keep the changes', 'button'))
     await press(driver, () => byText(driver, 'People by channel', 'a'))
     await waitForText(driver, '[data-table]', 'Other advertising')
     expect(await textOf(driver, '[data-table]')).not.toContain('Harbour News')
+  })
+
+  test('each person’s first channel is a property of theirs', async () => {
+    await go('/catalog/derived?kind=touch')
+    await waitForText(driver, '.editor-body', 'Once it can be worked out')
+    await (await byCss(driver, 'main input')).sendKeys('First channel')
+    await press(driver, () => byText(driver, 'Choose a property ▾', 'button'))
+    await press(driver, () => driver.findElement(By.xpath("(//*[contains(@class,'option-label') and .='Channel'])[last()]")))
+    await waitForText(driver, '.editor-body', /people get a value/)
+    await waitForText(driver, '.editor-body', 'none of their events carries it')
+    await press(driver, () => byText(driver, 'Keep it', 'button'))
+    await waitForText(driver, '.made-lists', 'the first Channel of the person’s events')
+    const question = {
+      ...{ kind: 'trend', series: [{ event: { names: ['Ride completed'] }, measure: 'people' }], every: 'week' },
+      ...{ range: { last: 4, unit: 'week' }, show: { form: 'lines', as: 'number' } },
+      breakdowns: [{ by: { of: 'person', name: 'First channel' }, keep: 10 }],
+    }
+    await go(`/studies/new?q=${encodeURIComponent(JSON.stringify(question))}`)
+    expect(await waitForText(driver, '[data-table]', 'Search')).not.toContain('Direct')
   })
 })
 

@@ -43,6 +43,11 @@ export function explainAttribution(question: AttributionQuestion, zone: string, 
     text.push(
       'What was paid is added up by local day, of a week that reaches over the edge of the time each day a seventh. A conversion cost what was paid for its value in this time, divided by the conversions credited to it; of conversions that are worth a number, what came back is the credited sum divided by what was paid. What was paid before the time may have brought conversions in it, and what was paid in it may bring more later.',
     )
+  text.push(
+    by.of === 'event name'
+      ? 'For each event of a trend counts how often it was done; here an event has what it did for the conversions after it.'
+      : `For each ${name} as a breakdown, elsewhere, counts an event under its own value, or none where it has none; here what came before it shares the credit.`,
+  )
   if (every) text.push(`A conversion belongs to the ${every} that it happened in.`)
   if (breakdowns?.length)
     text.push('Groups are read at each conversion. Removal effect and Shapley value are told of all together only.')
