@@ -201,7 +201,9 @@ describe('what is made here', () => {
     await waitForText(driver, '.editor-body', 'Once it can be worked out')
     await (await byCss(driver, 'main input')).sendKeys('First channel')
     await press(driver, () => byText(driver, 'Choose a property ▾', 'button'))
-    await press(driver, () => driver.findElement(By.xpath("(//*[contains(@class,'option-label') and .='Channel'])[last()]")))
+    await press(driver, () =>
+      driver.findElement(By.xpath("(//*[contains(@class,'option-label') and .='Channel'])[last()]")),
+    )
     await waitForText(driver, '.editor-body', /people get a value/)
     await waitForText(driver, '.editor-body', 'none of their events carries it')
     await press(driver, () => byText(driver, 'Keep it', 'button'))
