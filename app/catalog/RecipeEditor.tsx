@@ -5,7 +5,14 @@ import Select from '@mui/material/Select'
 import TextField from '@mui/material/TextField'
 import { dateParts, linkParts, type Recipe } from '../../core/made/definitions.js'
 import type { PropertyRef } from '../../core/questions/parts.js'
+import { Link } from 'react-router'
+import { asQuestion } from '../../core/analyses/asQuestion.js'
+import { studyAddress } from '../address/address.js'
+import { useWorkspace } from '../page/workspace.js'
 import { FormulaField } from './FormulaField.js'
+import { sentenceText } from '../../core/words/sentence.js'
+import { sentenceOf } from '../analyses/words.js'
+import type { RecipeStart } from './recipes.js'
 import { PropertyButton } from './PropertyButton.js'
 
 type EditorOf<K extends Recipe['kind']> = {
@@ -38,6 +45,8 @@ export function RecipeEditor(props: {
       return <DatePartEditor recipe={recipe} of={of} onChange={onChange} />
     case 'link part':
       return <LinkPartEditor recipe={recipe} of={of} onChange={onChange} />
+    case 'chance':
+      return <ChanceEditor recipe={recipe} of={of} onChange={onChange} />
     case 'touch':
       return <TouchEditor recipe={recipe} of={of} onChange={onChange} />
     case 'look-up':
@@ -200,6 +209,30 @@ function TouchEditor({ recipe, onChange }: EditorOf<'touch'>) {
   )
 }
 
+/** A chance is made on the page of its study; here it is told which one that is. */
+function ChanceEditor({ recipe, onChange }: EditorOf<'chance'>) {
+  const { words } = useWorkspace()
+  const { part, study } = recipe
+  return (
+    <div className="stack">
+      <p>
+        <Link to={studyAddress(asQuestion(study))}>{sentenceText(sentenceOf(asQuestion(study), words))}</Link>
+      </p>
+      <Select
+        value={part}
+        aria-label="What of it"
+        onChange={(event) => onChange({ ...recipe, part: event.target.value as typeof part })}
+      >
+        <MenuItem value="score">the chance, in percent</MenuItem>
+        <MenuItem value="tenth">the tenth a person stands in, 1 being the likeliest</MenuItem>
+      </Select>
+      <p className="hint">
+        As of now, for past events too. Who is not asked about, having done it already, has no value.
+      </p>
+    </div>
+  )
+}
+
 /** The list as lines, so that two columns can be pasted from a spreadsheet. */
 function LookUpEditor({ recipe, of, onChange }: EditorOf<'look-up'>) {
   const { input, table, otherwise } = recipe
@@ -258,7 +291,7 @@ function readLines(text: string): [string, string][] {
 }
 
 /** A recipe of a kind to start from. */
-export function startRecipe(kind: Recipe['kind'], of: 'event' | 'person'): Recipe {
+export function startRecipe(kind: RecipeStart, of: 'event' | 'person'): Recipe {
   const unchosen: PropertyRef = { of, name: '…' }
   switch (kind) {
     case 'arithmetic':

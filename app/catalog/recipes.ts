@@ -1,9 +1,15 @@
 import type { Recipe } from '../../core/made/definitions.js'
+import { sentenceText } from '../../core/words/sentence.js'
+import { asQuestion } from '../../core/analyses/asQuestion.js'
+import { sentenceOf } from '../analyses/words.js'
 import type { Derived } from '../../core/made/definitions.js'
 import { propertyWords, type Words } from '../../core/words/words.js'
 
+/** What one starts from here; a chance is kept from the page of its study. */
+export type RecipeStart = Exclude<Recipe['kind'], 'chance'>
+
 /** The ways in which a property can be worked out, as they are offered. */
-export const RECIPES: { kind: Recipe['kind']; label: string; example: string }[] = [
+export const RECIPES: { kind: RecipeStart; label: string; example: string }[] = [
   { kind: 'arithmetic', label: 'Arithmetic on numbers', example: 'fare ÷ minutes' },
   { kind: 'rules', label: 'First rule that holds', example: 'short, medium or long' },
   { kind: 'date part', label: 'A part of a date', example: 'weekday, hour, month' },
@@ -28,6 +34,8 @@ export function recipeWords({ recipe }: Derived, words: Words): string {
       return `${recipe.part}${recipe.key ? ` ${recipe.key}` : ''} of ${propertyWords(recipe.input, words)}`
     case 'rules':
       return `the first of ${recipe.rows.length} rules that holds`
+    case 'chance':
+      return `${recipe.part === 'score' ? 'in percent' : 'as the tenth one stands in, 1 being the likeliest'}: ${sentenceText(sentenceOf(asQuestion(recipe.study), words))}`
     case 'touch':
       return `the ${recipe.which} ${propertyWords(recipe.property, words)} of the person’s events`
     case 'look-up':

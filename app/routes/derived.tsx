@@ -12,7 +12,7 @@ import { RuleRows } from '../catalog/RuleRows.js'
 import { LeftOver } from '../catalog/LeftOver.js'
 import { TryEvent } from '../catalog/TryEvent.js'
 import { LeaveDialog } from '../catalog/LeaveDialog.js'
-import { RECIPES } from '../catalog/recipes.js'
+import { RECIPES, type RecipeStart } from '../catalog/recipes.js'
 import { useDraft } from '../catalog/useDraft.js'
 import { useMend } from '../catalog/useMend.js'
 import { usePreview } from '../catalog/usePreview.js'
@@ -120,7 +120,7 @@ export default function DerivedPage({ loaderData }: Route.ComponentProps) {
               onChange={(event) => set({ description: event.target.value })}
             />
           </div>
-          {!channels && (
+          {!channels && recipe.kind !== 'chance' && (
             <div className="row wrap">
               <Select
                 value={of}
@@ -138,7 +138,7 @@ export default function DerivedPage({ loaderData }: Route.ComponentProps) {
                 value={recipe.kind}
                 aria-label="How it is worked out"
                 onChange={(event) => {
-                  const kind = event.target.value as Recipe['kind']
+                  const kind = event.target.value as RecipeStart
                   // Whose events these are is the person: no event has a first one of its own.
                   const whose = kind === 'touch' ? 'person' : of
                   set({ of: whose, recipe: startRecipe(kind, whose) })
@@ -182,7 +182,9 @@ export default function DerivedPage({ loaderData }: Route.ComponentProps) {
               <LeftOver left={counts?.left ?? []} otherwise={recipe.otherwise} />
             </div>
           )}
-          <PreviewSheet reply={isChosen(recipe) ? reply : null} waiting={waiting} of={of} />
+          {recipe.kind !== 'chance' && (
+            <PreviewSheet reply={isChosen(recipe) ? reply : null} waiting={waiting} of={of} />
+          )}
         </div>
       </div>
       <LeaveDialog blocker={blocker} />

@@ -18,6 +18,7 @@ import { compileRecipe, type CompiledRecipe, type Maker, type MadeValue } from '
 import { eventsIn, propertiesIn } from '../questions/named.js'
 import type { InnerRecipe } from './definitions.js'
 import { inputsOf } from './refs.js'
+import { scoreColumn, scoreKey, type ChanceRecipe, type ScoredPeople } from './scores.js'
 import { touchColumn, touchesIn, type BlockTouches } from './touches.js'
 
 /** A step of rows that are worked out one by one: patterns and arithmetic cost more than reading. */
@@ -187,6 +188,8 @@ export interface MadeBase {
   now: number
   /** of the newest event, epoch ms; null where there is none */
   newestMs: number | null
+  /** people scored for what is asked, by what they are scored by */
+  scored?: ReadonlyMap<string, ScoredPeople>
 }
 
 /** A column that was put into `logs[log]`, to be put into copies of it as well. */
@@ -330,11 +333,14 @@ function* makeCodes(
     const cut = inOrder([code], base.schema).some((each) => base.schema.made[each].recipe.kind === 'session')
     const state = `${timed ? base.now : 0} ${zone} ${firstDayOfWeek}${cut ? cutState(base) : ''}`
     if (info.of === 'event' || isTouch(info)) made.push(...(yield* makeThen(recipe.inputs, types, base, cache)))
+    if (info.recipe.kind === 'chance') {
+      const column = makeScores(code, info.recipe, base, cache)
+      if (column) made.push(...putInAll(code, column, base))
+      continue
+    }
     if (isTouch(info)) {
       const column = yield* makeTouches(code, recipe, base, cache, state)
-      if (!column || base.logs.every((log) => log.madeProfiles.get(code) === column)) continue
-      for (const log of base.logs) log.madeProfiles.set(code, column)
-      made.push({ of: 'person', log: 0, code, column })
+      if (column) made.push(...putInAll(code, column, base))
       continue
     }
     for (const [index, log] of base.logs.entries()) {
@@ -367,6 +373,29 @@ function* makeCodes(
     }
   }
   return made
+}
+
+/** Puts a column of people into all logs, where it is another than the one that is there. */
+function putInAll(code: number, column: ProfileColumn, { logs }: MadeBase): MadeColumn[] {
+  if (logs.every((log) => log.madeProfiles.get(code) === column)) return []
+  for (const log of logs) log.madeProfiles.set(code, column)
+  return [{ of: 'person', log: 0, code, column }]
+}
+
+/** The column of a chance, of people who were scored for the question at hand. */
+function makeScores(
+  code: number,
+  recipe: ChanceRecipe,
+  { logs, people, scored }: MadeBase,
+  cache: MadeCache,
+): ProfileColumn | null {
+  const found = scored?.get(scoreKey(recipe))
+  const [first] = logs
+  if (!found || !first) return null
+  const key = `${code} ${people}`
+  let column = cache.get<ProfileColumn>(first.time, key, [found])
+  if (!column) cache.put(first.time, key, [found], (column = scoreColumn(recipe.part, found, people)))
+  return column
 }
 
 const isTouch = ({ recipe }: MadeInfo) => recipe.kind === 'touch'

@@ -63,6 +63,13 @@ export const recipeSchema = z.discriminatedUnion('kind', [
   }),
   /** of a person: the value of an event's property at the first of their events that carries one, or at the latest */
   z.strictObject({ kind: z.literal('touch'), which: z.enum(['first', 'latest']), property: propertySchema }),
+  /** of a person: how likely they are to do what a study asks, in percent, or in which tenth they stand; as of now */
+  z.strictObject({
+    kind: z.literal('chance'),
+    /** read and checked by the registry, at the door */
+    study: z.looseObject({ kind: z.literal('likelihood') }),
+    part: z.enum(['score', 'tenth']),
+  }),
 ])
 export type Recipe = z.infer<typeof recipeSchema>
 

@@ -126,6 +126,9 @@ export function compileRecipe(info: MadeInfo, context: CompileContext & { newest
         }
       })
     }
+    // People are scored over all of them, not one by one.
+    case 'chance':
+      return NOTHING
     case 'touch':
       return compileTouch(recipe.property, source(recipe.property, ['property']), context)
     case 'rules': {

@@ -23,6 +23,7 @@ import { linkPart } from './evaluate.js'
 import { findNever } from './never.js'
 import { countRules, previewMade } from './preview.js'
 import { findCircle } from './refs.js'
+import { chancesIn, scoreColumn } from './scores.js'
 import { caughtBy } from './tryEvent.js'
 
 const made = (name: string, recipe: Recipe, of: 'event' | 'person' = 'event') => ({ name, of, description: '', recipe })
@@ -491,6 +492,49 @@ describe('the first and the latest touch of a person', () => {
     expect([valued, total, gaps, values]).toEqual([
       ...[1, 2, [{ reason: 'none of their events carries it', count: 1 }], [{ text: 'ad', count: 1 }]],
     ])
+  })
+})
+
+describe('chances as properties', () => {
+  const study = { kind: 'likelihood' as const, days: 7 }
+  const chance = (part: 'score' | 'tenth') => ({ kind: 'chance' as const, part, study })
+  // Twelve people, from the likeliest on, in two pieces; person 0 is not scored.
+  const scored = {
+    people: [
+      [1, 2, 3, 4, 5],
+      [6, 7, 8, 9, 10, 11, 12],
+    ],
+    scores: [
+      [0.9, 0.8, 0.7, 0.6, 0.5],
+      [0.4, 0.3, 0.2, 0.1, 0.05, 0.02, 0.01],
+    ],
+    order: Int32Array.from([-1, 0, 1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11]),
+    tenths: [0, 1, 2, 4, 5, 6, 7, 8, 10, 11, 12],
+  }
+
+  test('stand in percent, and as the tenth that a person’s place is in', () => {
+    const percent = [...scoreColumn('score', scored, 13).numbers!]
+    expect(percent.slice(0, 3)).toEqual([NaN, 90, 80])
+    expect(percent[12]).toBeCloseTo(1)
+    expect([...scoreColumn('tenth', scored, 13).numbers!]).toEqual([NaN, 1, 2, 3, 3, 4, 5, 6, 7, 8, 8, 9, 10])
+  })
+
+  test('are found where a question reads them, also through what is made of them', () => {
+    const derived = [
+      made('likely', chance('score'), 'person'),
+      made('half', { kind: 'arithmetic', formula: 'likely / 2' }, 'event'),
+    ]
+    const { schema } = logOf(did([{ fare: 6 }]), { mending: { derived } })
+    expect(chancesIn({ by: event('half') }, schema)).toEqual([chance('score')])
+    expect(chancesIn({ by: event('fare') }, schema)).toEqual([])
+  })
+
+  test('a question about itself has no values, and needs none', () => {
+    const derived = [made('likely', chance('score'), 'person')]
+    const log = logOf(did([{ fare: 6 }]), { mending: { derived } })
+    expect(groupsBy(log, 'fare')).toEqual({ 6: 1 })
+    atOnce(makeReady({ by: { of: 'person', name: 'likely' } }, madeBase(log), new MadeCache()))
+    expect([...log.log.madeProfiles.values()]).toEqual([])
   })
 })
 

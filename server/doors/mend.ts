@@ -1,4 +1,5 @@
 import type { z } from 'zod'
+import { parseQuestion } from '../../core/analyses/registry.js'
 import { parseFormula, type FormulaFault } from '../../core/formula/formula.js'
 import { combinedSchema, derivedSchema, type Combined, type Derived } from '../../core/made/definitions.js'
 import type { MadePreview } from '../../core/made/preview.js'
@@ -48,6 +49,13 @@ export function mender(
         return {
           problems: [{ message: 'Say which value of the query is meant, e.g. utm_source.', path: ['recipe', 'key'] }],
         }
+      if (recipe.kind === 'chance') {
+        const { faults } = parseQuestion(recipe.study)
+        if (faults.length > 0)
+          return {
+            problems: faults.map((fault) => ({ message: faultWords(fault), path: ['recipe', 'study', ...fault.path] })),
+          }
+      }
       return { definition: parsed.data }
     },
 

@@ -81,6 +81,7 @@ export function* countUsage(logs: readonly EventLog[], types: number, now: numbe
 export function kindOfRecipe(recipe: Recipe): ValueKind {
   switch (recipe.kind) {
     case 'arithmetic':
+    case 'chance':
       return 'number'
     case 'date part':
       if (recipe.part === 'day' || recipe.part === 'week') return 'date'

@@ -11,7 +11,10 @@ import { arrivalsOf, arrivedBetween, type Arrivals } from '../../core/log/arriva
 import { bitWords, hasBit, setBit, sharedBits } from '../../core/log/bits.js'
 import { emptyLog } from '../../core/log/empty.js'
 import { sharedUint8 } from '../../core/log/log.js'
+import { scoredOf } from '../../core/analyses/likelihood/score.js'
+import type { LikelihoodPlan } from '../../core/analyses/likelihood/plan.js'
 import { makeReady, type MadeCache } from '../../core/made/columns.js'
+import { chancesIn, scoreKey, type ScoredPeople } from '../../core/made/scores.js'
 import type { PersonIds } from '../../core/log/personIds.js'
 import { joinedPieces, type Pieces } from '../../core/stats/pieces.js'
 import type { CostRow, CostsBy } from '../../core/costs/costs.js'
@@ -47,6 +50,8 @@ export interface QueryBase {
   /** what people are called in the state that is asked, and whose first values came after a moment */
   idsOf: (snapshot: Snapshot) => Promise<PersonIds>
   lateOf: (snapshot: Snapshot, after: number) => Promise<ReadonlyMap<number, Uint8Array>>
+  /** what people are being scored by for this question, further out */
+  scoring?: ReadonlySet<string>
   /** says what is being worked on */
   note: (what: string) => void
   segments: SegmentShelf
@@ -352,16 +357,42 @@ function rulesOf(used: ReadonlyMap<string, SavedSegment>): Rule[] {
 const ANYTHING = { event: { activity: true } }
 
 /** Columns of made properties that any of the definitions reads. */
-export async function makeColumns(
-  definitions: unknown,
-  { snapshot, calendar, now, made, making, pool, note }: QueryBase,
-): Promise<void> {
+export async function makeColumns(definitions: unknown, base: QueryBase): Promise<void> {
+  const { snapshot, calendar, now, made, making, pool, note } = base
   const { logs, people, schema, newestMs } = snapshot
+  const scored = await scoredFor(definitions, base)
   await making.run(async () => {
-    const steps = makeReady(definitions, { schema, logs, people, calendar, now, newestMs }, made)
+    const steps = makeReady(definitions, { schema, logs, people, calendar, now, newestMs, scored }, made)
     pool.extend(snapshot, await inTurns(steps, () => note('making columns')))
   })
 }
+
+/** People scored in a state of the data, by what they are scored by, the moment, and the model. */
+const scoredBefore = new WeakMap<Snapshot, Map<string, ScoredPeople | null>>()
+
+/** Scores the people for every chance that the definitions read; one that is asked about itself has none. */
+async function scoredFor(definitions: unknown, base: QueryBase): Promise<Map<string, ScoredPeople>> {
+  const { snapshot, now, models, scoring = new Set() } = base
+  const found = new Map<string, ScoredPeople>()
+  for (const recipe of chancesIn(definitions, snapshot.schema)) {
+    const key = scoreKey(recipe)
+    if (scoring.has(key)) continue
+    const question = asQuestion(recipe.study)
+    let known = scoredBefore.get(snapshot)
+    if (!known) scoredBefore.set(snapshot, (known = new Map()))
+    const of = () => `${now} ${models.of(question, now)?.trainedAt ?? 'none'} ${key}`
+    let scored = known.get(of())
+    if (scored === undefined) {
+      const ready = await prepare(question, { ...base, scoring: new Set([...scoring, key]) }, EVERYONE)
+      scored = 'faults' in ready ? null : scoredOf(ready.plan as LikelihoodPlan)
+      known.set(of(), scored)
+    }
+    if (scored) found.set(key, scored)
+  }
+  return found
+}
+
+const EVERYONE = [{ kind: 'likely', from: 0, to: 100 }]
 
 /** Those asked among but whom the workspace leaves out of every study; null = everybody. */
 async function withoutLeftOut(

@@ -47,6 +47,29 @@ test('what weighs is told with what was left out; what is looked at on purpose s
   await waitForText(driver, '.left-out', /Rider kind/)
 })
 
+test('the chance and the tenth are properties of people, to break down and to filter by', async () => {
+  await go('/studies/who-buys-a-pass')
+  await press(driver, () => byText(driver, '+ as a property of people', 'button'))
+  await waitForText(driver, '[role=dialog]', /The chance in percent/)
+  await press(driver, () => byText(driver, 'Keep it', 'button'))
+  await waitForText(driver, '.trained', /“Chance of Pass bought”, in filters and breakdowns/)
+  // Those of the first tenth by the property are the very people of the likeliest 10 %.
+  const countOf = async (people: object) => {
+    await go(`/people?people=${encodeURIComponent(JSON.stringify(people))}`)
+    const said = await waitForText(driver, 'main', /\d people/)
+    return count(/([\d,]+) people/.exec(said)![1]!)
+  }
+  const property = { of: 'person', name: 'Chance of Pass bought, tenth' }
+  const where = { property, op: '=', number: 1 }
+  const first = await countOf({ rule: { hold: 'all', of: [{ kind: 'profile', where }] } })
+  const study = {
+    ...{ kind: 'likelihood', goal: { event: { names: ['Pass bought'] } }, days: 45, again: true, lately: true },
+    show: { form: 'people' },
+  }
+  expect(first).toBeGreaterThan(0)
+  expect(first).toBe(await countOf({ study, marks: [{ kind: 'likely', from: 0, to: 10 }] }))
+})
+
 test('trained anew, it is asked of a person as before', async () => {
   await go('/studies/who-buys-a-pass')
   await waitForText(driver, '.slices', /The likeliest/)

@@ -15,6 +15,7 @@ import './likelihood.css'
 import type { Props } from './props.js'
 import { GroupRows, SliceRows, TenthBars, TenthRows } from './QualityRows.js'
 
+const KeepAsProperty = lazy(() => import('./KeepAsProperty.js'))
 const LearnAgain = lazy(() => import('./LearnAgain.js'))
 
 const FORMS: Record<LikelihoodForm, string> = {
@@ -59,7 +60,7 @@ function Trained(props: { model: KeptModel; words: Words; question: LikelihoodQu
       {formatNumber(counts.trainedDid)} of whom did it.{' '}
       {question && (
         <Suspense>
-          <LearnAgain question={question} />
+          <LearnAgain question={question} /> <KeepAsProperty {...{ question, words }} />
         </Suspense>
       )}
     </p>

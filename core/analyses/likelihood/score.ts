@@ -2,6 +2,7 @@ import { sharedFloat64, sharedInt32, type EventLog, type PersonRange } from '../
 import { compareIds } from '../../log/personIds.js'
 import { logistic, oddsOf } from '../../stats/logistic.js'
 import { highestFirst } from '../../stats/ranked.js'
+import type { ScoredPeople } from '../../made/scores.js'
 import type { Scored } from './model.js'
 import type { LikelihoodMark } from './marks.js'
 import type { LikelihoodPlan } from './plan.js'
@@ -71,6 +72,17 @@ function hillOf(scores: Float64Array): PlacePart['hill'] {
   const people = new Array<number>(BARS).fill(0)
   for (const x of odds) people[Math.min(BARS - 1, Math.floor((x - low) / width))]++
   return people.map((n, i) => ({ from: logistic(low + i * width), to: logistic(low + (i + 1) * width), people: n }))
+}
+
+/** Everyone's chance and place, of a plan by which people can be read; null where there are too few to learn from. */
+export function scoredOf(plan: LikelihoodPlan): ScoredPeople | null {
+  if (plan.pass !== 'read') return null
+  const { order, people } = plan.placed!
+  return {
+    people: plan.sides.now.map((rows) => rows.people),
+    ...{ scores: plan.scores, order },
+    tenths: Array.from({ length: 11 }, (_, tenth) => placesOf(10 * tenth, people)),
+  }
 }
 
 /** The people in any of the marks, ascending by the workspace's number. */
