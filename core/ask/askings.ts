@@ -24,6 +24,28 @@ const STAYING: Phrase[] = [
     `(?:new|first[- ]time) (?:${ANYBODY} )?(?:vs\\.?|versus|and|or|against|compared (?:with|to)) (?:returning|retained|existing|repeat|old|recurring)`,
     (_match, said) => ((said.kind = 'growth'), 'growth accounting: new beside retained'),
   ),
+  // By the day there is no growth accounting, and with an event it is that event which is new.
+  {
+    unlessNamed: true,
+    ...phrase(
+      'kind',
+      `(?:how many )?new ${ANYBODY}(?= (?:(?:by|per|each|every|a) )?(?:week|weekly|month|monthly)(?![\\p{L}]))`,
+      (_match, said) => {
+        said.kind = 'growth'
+        said.state = 'new'
+        return 'growth accounting: new'
+      },
+    ),
+  },
+  phrase(
+    'reading',
+    '(?:has |have |did )?(?:changed?|developed?|evolved?|moved)(?: over time)?|over time',
+    (_match, said) => {
+      if (said.kind !== 'retention') return null
+      said.at ??= 1
+      return 'over time'
+    },
+  ),
   phrase(
     'kind',
     `(?:who|which ${ANYBODY}|how many(?: ${ANYBODY})?)(?: has| have)? (?:stopped|quit|gave up|given up|ceased|churned(?: from)?|no longer)(?: using)?`,
@@ -119,6 +141,10 @@ const THROUGH: Phrase[] = [
 
 /** Beside each other, and in order. */
 const RANKING: Phrase[] = [
+  phrase('comparison', '(?:more|less) active(?= .*\\bthan\\b)', (_match, said) => {
+    Object.assign(said, { compares: true, any: true, measure: said.measure ?? 'events per person' })
+    return 'how often for each person'
+  }),
   phrase(
     'comparison',
     'more (?:often|frequently)(?= .*\\bthan\\b)|(?:more|less|fewer)(?= (?:\\p{L}+ ){0,4}than (?!\\d))|more(?= than (?!\\d|an? ))|less often(?= .*\\bthan\\b)',

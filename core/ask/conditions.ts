@@ -94,8 +94,20 @@ export function readConditions(text: Text, vocabulary: Vocabulary): Typed[] {
     // "starter teams comment" has another event: what is a value to the letter is one there.
     const others = events.some((event) => (event.first >= end || event.end <= first) && event.fit >= 0.5)
     const isProfile = value.property.property.of === 'person'
+    // "enterprise than starter": two values of one property, to the letter, are beside each other.
+    const { property: of } = value.property
+    const isPaired =
+      fit === 1 &&
+      values.some(
+        (each) =>
+          (each.first >= end || each.end <= first) &&
+          each.fit === 1 &&
+          each.value.value !== value.value &&
+          JSON.stringify(each.value.property.property) === JSON.stringify(of),
+      )
     if (
       !isPlace &&
+      !isPaired &&
       rival &&
       !(
         others &&

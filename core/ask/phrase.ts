@@ -5,6 +5,8 @@ import type { Understood } from './understood.js'
 export interface Phrase {
   regex: RegExp
   as: Understood['as']
+  /** only where no event goes by these words */
+  unlessNamed?: true
   take(match: RegExpExecArray, said: Said): string | null
 }
 

@@ -8,6 +8,7 @@ import type { Unit } from '../time/range.js'
 import { habitPeriod } from './habitPeriod.js'
 import type { LookBack, PlainModel } from '../analyses/attribution/question.js'
 import { ASKINGS } from './askings.js'
+import { eventMentions } from './match.js'
 import { ANYBODY, phrase, type Phrase } from './phrase.js'
 import { VISITS } from './kinds/sessions.js'
 import { nothingSaid, type Said, type SaidOfCredit } from './said.js'
@@ -369,14 +370,20 @@ function unitOf(word: string): Unit {
   return word === 'daily' ? 'day' : (word.replace(/ly$/, '') as Unit)
 }
 
-export function readPhrases(text: Text, { today, thisYear }: Vocabulary, firstDayOfWeek: number): Said {
+export function readPhrases(text: Text, vocabulary: Vocabulary, firstDayOfWeek: number): Said {
+  const { today, thisYear } = vocabulary
   const said = nothingSaid(today)
+  const isNamed = (index: number) =>
+    eventMentions(text.tokens, text.isFree, vocabulary).some(
+      ({ first, end, fit }) => first === index && end > index + 1 && fit >= 0.69,
+    )
   for (let index = 0; index < text.tokens.length; index++) {
     if (text.taken[index] || text.tokens[index]!.quoted) continue
     const at = text.tokens[index]!.from
-    const phrase = PHRASES.find(({ regex, take, as }) => {
+    const phrase = PHRASES.find(({ regex, take, as, unlessNamed }) => {
       regex.lastIndex = at
       const match = regex.exec(text.lower)
+      if (match && unlessNamed && isNamed(index)) return false
       const means = match && take(match, said)
       if (match && means) text.take(at, at + match[0].length, as, means)
       return means

@@ -276,6 +276,10 @@ export const bikes: Asked[] = [
     is: trend({ ...named('Pass renewed'), ...people }, OCTOBER),
   },
   {
+    text: 'how has retention changed since june',
+    is: kind('retention', { start: signUp, range: { from: '2026-06-01' }, show: { form: 'over time', at: 1 } }),
+  },
+  {
     text: 'how deep into a session do people unlock a ride',
     is: trend(
       { ...named('Ride unlocked'), ...people },

@@ -160,6 +160,10 @@ export const shop: Asked[] = [
   { text: 'biggest category of returns', is: kind('trend', {}) },
   { text: 'who is likely to order in the next 30 days', is: kind('likelihood', { goal: order, days: 30 }) },
   { text: 'what makes customers come back', is: kind('tipping', {}) },
+  {
+    text: 'new customers by month',
+    is: kind('growth', { interval: { unit: 'month' }, show: { form: 'one', state: 'new' } }),
+  },
   { text: 'sessions per customer each week', is: kind('sessions', { measure: 'per person', every: 'week' }) },
   { text: 'orders in spring', is: trend(order, { every: 'month', ...days('2026-03-01', '2026-05-31') }) },
   { text: 'how much did we sell last month', is: trend({ ...order, measure: 'sum', of: onEvent('total') }, OCTOBER) },

@@ -141,6 +141,10 @@ export const teams: Asked[] = [
     is: trend(named('Signed in'), { ...each(onEvent('method')), ...days('2026-11-21', '2026-11-21') }),
   },
   { text: 'session length by week', is: kind('sessions', { every: 'week' }) },
+  {
+    text: 'are enterprise users more active than starter users',
+    is: trend({ ...anything, measure: 'events per person', where: { values: ['Enterprise', 'Starter'] } }),
+  },
   { text: 'first thing in a session', is: kind('sessions', { show: { form: 'ways' } }) },
   { text: 'what do people do first in a session', is: kind('sessions', { show: { form: 'ways' } }) },
   { text: 'how thoroughly do people look around', is: kind('sessions', { measure: 'events' }) },

@@ -202,7 +202,12 @@ describe('what is made here', () => {
     await (await byCss(driver, 'main input')).sendKeys('First channel')
     await press(driver, () => byText(driver, 'Choose a property ▾', 'button'))
     await press(driver, () =>
-      driver.findElement(By.xpath("(//*[contains(@class,'option-label') and .='Channel'])[last()]")),
+      // An event carries a property of the same label.
+      driver.findElement(
+        By.xpath(
+          "//*[@cmdk-group][.//*[@cmdk-group-heading and .='Made here']]//*[contains(@class,'option-label') and .='Channel']",
+        ),
+      ),
     )
     await waitForText(driver, '.editor-body', /people get a value/)
     await waitForText(driver, '.editor-body', 'none of their events carries it')

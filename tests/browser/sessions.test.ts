@@ -70,10 +70,10 @@ test('with another time-out there are other sessions, said before it is saved; u
 test('lengths with the part that is asked for, ways in and out, and their people', async () => {
   await go(sessions({ measure: 'median length' }))
   await click('Lengths', 'button')
-  await waitForText(driver, '.chart-note', /last over 10\s?m/)
+  await waitForText(driver, '.chart-note', /Over 10\s?m: \d/)
   const over = await byCss(driver, '[aria-label="Minutes that a session lasts over"]')
   await over.sendKeys(Key.chord(Key.CONTROL, 'a'), '20')
-  await waitForText(driver, '.chart-note', /last over 20\s?m/)
+  await waitForText(driver, '.chart-note', /Over 20\s?m: \d/)
   await click('Ways in and out', 'button')
   await waitForText(driver, '.session-ends', 'They begin with')
   await press(driver, () => byCss(driver, '.session-ends [data-cell]'))
