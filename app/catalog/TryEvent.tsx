@@ -1,12 +1,12 @@
 import TextField from '@mui/material/TextField'
-import { useEffect, useState } from 'react'
+import { useState } from 'react'
 import type { Recipe } from '../../core/made/definitions.js'
 import { propertiesIn } from '../../core/questions/named.js'
 import { propertyWords } from '../../core/words/words.js'
 import { useWorkspace } from '../page/workspace.js'
+import { usePosted } from './usePosted.js'
 
 type Rules = Extract<Recipe, { kind: 'rules' }>
-const AFTER_MS = 200
 
 /** An event that is made up: which row catches it, before the rules are kept. */
 export function TryEvent({ recipe, gives }: { recipe: Rules; gives: string }) {
@@ -14,7 +14,8 @@ export function TryEvent({ recipe, gives }: { recipe: Rules; gives: string }) {
   const [typed, setTyped] = useState<ReadonlyMap<string, string>>(new Map())
   const inputs = propertiesIn(recipe.rows.map(({ where }) => where))
   const values = inputs.map((property) => ({ property, text: typed.get(JSON.stringify(property)) ?? '' }))
-  const row = useCaught(recipe, values)
+  const { reply, waiting } = usePosted<{ row: number | null }>('/ask/tryEvent', { recipe, values }, 200)
+  const row = reply?.row ?? null
   if (inputs.length === 0) return null
   return (
     <section className="sheet pad stack">
@@ -32,7 +33,9 @@ export function TryEvent({ recipe, gives }: { recipe: Rules; gives: string }) {
           />
         )
       })}
-      <p role="status">{row === null ? '' : caughtWords(recipe, row, gives)}</p>
+      <p role="status" className={waiting ? 'dimmed' : ''} aria-busy={waiting}>
+        {row === null ? '' : caughtWords(recipe, row, gives)}
+      </p>
     </section>
   )
 }
@@ -43,28 +46,4 @@ function caughtWords({ rows, otherwise }: Rules, row: number, gives: string): st
     given === undefined ? `no ${gives}` : 'text' in given ? given.text : 'number' in given ? String(given.number) : ''
   const why = row < rows.length ? `Row ${row + 1} catches it` : 'No row catches it'
   return value === '' ? `${why}.` : `${why}: ${value}.`
-}
-
-/** The row that catches an event, asked a moment after something last changed; null = not known. */
-function useCaught(recipe: Rules, values: readonly { property: unknown; text: string }[]): number | null {
-  const [row, setRow] = useState<number | null>(null)
-  const body = JSON.stringify({ recipe, values })
-  useEffect(() => {
-    const gone = new AbortController()
-    const timer = setTimeout(() => {
-      fetch('/ask/tryEvent', {
-        ...{ method: 'POST', body, signal: gone.signal },
-        headers: { 'Content-Type': 'application/json' },
-      })
-        .then((response) => response.json() as Promise<{ row: number | null }>)
-        .then((answer) => setRow(answer.row))
-        // Either a newer one is on its way, or the server is not there: what is known is not shown as true.
-        .catch(() => setRow(null))
-    }, AFTER_MS)
-    return () => {
-      clearTimeout(timer)
-      gone.abort()
-    }
-  }, [body])
-  return row
 }

@@ -3,6 +3,7 @@ import Snackbar from '@mui/material/Snackbar'
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react'
 import { useRevalidator } from 'react-router'
 import type { Mend, Mended } from './mend.server.js'
+import { sendMend } from './sendMend.js'
 
 interface Mending {
   /** Carries out a change and shows it; a short message offers to undo it. @returns what came of it */
@@ -28,12 +29,7 @@ export function MendProvider({ children }: { children: ReactNode }) {
     async (change: Mend, isUndo: boolean): Promise<Mended> => {
       setBusy(true)
       try {
-        const response = await fetch('/ask/mend', {
-          method: 'POST',
-          headers: { 'Content-Type': 'application/json' },
-          body: JSON.stringify(change),
-        })
-        const result = (await response.json()) as Mended
+        const result = await sendMend(change)
         if (result.done !== null) {
           if (result.undo && !isUndo) undoable.current.push(result.undo)
           setTold({

@@ -1,6 +1,14 @@
 import type { Condition } from '../questions/parts.js'
 import { conditionWords } from '../words/words.js'
-import { bestFirst, eventFirst, eventMentions, personFirst, propertyMentions, valueMentions } from './match.js'
+import {
+  bestFirst,
+  eventFirst,
+  eventMentions,
+  personFirst,
+  propertyMentions,
+  valueMentions,
+  WHOLE_NAME,
+} from './match.js'
 import { PEOPLE, WITHOUT, type Text } from './text.js'
 import { FILLERS, likeness, wordsOf } from './tokens.js'
 import type { KnownEvent, KnownProperty, Vocabulary } from './vocabulary.js'
@@ -30,7 +38,7 @@ export function readOwnedValues(text: Text, vocabulary: Vocabulary): Typed[] {
   for (const { first, end, fit, value } of bestFirst(valueMentions(tokens, text.isFree, vocabulary), () => 0)) {
     const next = tokens[end]
     // "notice opened" is the event of that very name.
-    if (events.some((event) => event.first <= first && event.end > end && event.fit >= 0.69)) continue
+    if (events.some((event) => event.first <= first && event.end > end && event.fit >= WHOLE_NAME)) continue
     if (!next || fit < 0.9 || !tokens.slice(first, end).every((_, at) => text.isFree(first + at))) continue
     const own = wordsOf(value.property.words).filter((word) => !FILLERS.has(word))
     if (own.length !== 1 || likeness(next, own[0]!) < 0.95) continue

@@ -33,6 +33,9 @@ const BREAKS = new Set([
   'vs',
 ])
 
+/** How well words fit that are the whole name of an event; of one that is put last, too. */
+export const WHOLE_NAME = 0.69
+
 /** The most words that are taken together as one name. */
 const LONGEST = 5
 

@@ -8,7 +8,7 @@ import type { Unit } from '../time/range.js'
 import { habitPeriod } from './habitPeriod.js'
 import type { LookBack, PlainModel } from '../analyses/attribution/question.js'
 import { ASKINGS } from './askings.js'
-import { eventMentions } from './match.js'
+import { eventMentions, WHOLE_NAME } from './match.js'
 import { ANYBODY, phrase, type Phrase } from './phrase.js'
 import { VISITS } from './kinds/sessions.js'
 import { nothingSaid, type Said, type SaidOfCredit } from './said.js'
@@ -375,7 +375,7 @@ export function readPhrases(text: Text, vocabulary: Vocabulary, firstDayOfWeek: 
   const said = nothingSaid(today)
   const isNamed = (index: number) =>
     eventMentions(text.tokens, text.isFree, vocabulary).some(
-      ({ first, end, fit }) => first === index && end > index + 1 && fit >= 0.69,
+      ({ first, end, fit }) => first === index && end > index + 1 && fit >= WHOLE_NAME,
     )
   for (let index = 0; index < text.tokens.length; index++) {
     if (text.taken[index] || text.tokens[index]!.quoted) continue

@@ -80,7 +80,10 @@ export function distance(a: string, b: string, most: number): number {
   return Math.min(before[b.length], most + 1)
 }
 
-/** How well a typed word answers to a word of a name: 1 = the very word, less for a form, a beginning or a slip. @param same whether words of the trade that mean the same do */
+/**
+ * How well a typed word answers to a word of a name: 1 = the very word, less for a form, a beginning or a slip.
+ * @param same whether words of the trade that mean the same answer too
+ */
 export function likeness(token: Token, word: string, same = true): number {
   if (token.word === word) return 1
   const stem = stemOf(word)

@@ -188,8 +188,8 @@ export interface MadeBase {
   now: number
   /** of the newest event, epoch ms; null where there is none */
   newestMs: number | null
-  /** people scored for what is asked, by what they are scored by */
-  scored?: ReadonlyMap<string, ScoredPeople>
+  /** people scored for what is asked, by what they are scored by; null = there are too few to learn from */
+  scored?: ReadonlyMap<string, ScoredPeople | null>
 }
 
 /** A column that was put into `logs[log]`, to be put into copies of it as well. */
@@ -391,7 +391,7 @@ function makeScores(
 ): ProfileColumn | null {
   const found = scored?.get(scoreKey(recipe))
   const [first] = logs
-  if (!found || !first) return null
+  if (found === undefined || !first) return null
   const key = `${code} ${people}`
   let column = cache.get<ProfileColumn>(first.time, key, [found])
   if (!column) cache.put(first.time, key, [found], (column = scoreColumn(recipe.part, found, people)))
@@ -414,13 +414,14 @@ function* makeTouches(
   const which = (info.recipe as Extract<InnerRecipe, { kind: 'touch' }>).which
   // What lies in the future is a touch from then on.
   const until = base.newestMs !== null && base.newestMs <= base.now ? Infinity : base.now
-  const key = `${code} ${state} ${until}`
+  const key = `touch ${code}`
   const blocks: BlockTouches[] = []
   for (const log of base.logs) {
     const from: unknown[] = recipe.inputs.flatMap((ref) =>
       log.rowsOfType.map((_rows, type) => columnOf(ref, log, type)),
     )
-    from.push(log.hidden)
+    // As of another moment it is made anew, in place of the one before.
+    from.push(log.hidden, state, until)
     let found = cache.getTouches(log.time, key, from)
     if (!found) cache.putTouches(log.time, key, from, (found = yield* touchesIn(log, recipe, which, until)))
     blocks.push(found)

@@ -519,6 +519,9 @@ describe('chances as properties', () => {
     expect([...scoreColumn('tenth', scored, 13).numbers!]).toEqual([NaN, 1, 2, 3, 3, 4, 5, 6, 7, 8, 8, 9, 10])
   })
 
+  test('of too few to learn from nobody has one', () =>
+    expect([...scoreColumn('tenth', null, 2).numbers!]).toEqual([NaN, NaN]))
+
   test('are found where a question reads them, also through what is made of them', () => {
     const derived = [
       made('likely', chance('score'), 'person'),

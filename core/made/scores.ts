@@ -45,8 +45,9 @@ export const scoreKey = ({ study }: ChanceRecipe): string => JSON.stringify(stud
  * A chance in percent, or the tenth a person stands in, 1 being the likeliest; no value for those not asked about.
  * @param size one more than the largest person number
  */
-export function scoreColumn(part: ChanceRecipe['part'], scored: ScoredPeople, size: number): ProfileColumn {
+export function scoreColumn(part: ChanceRecipe['part'], scored: ScoredPeople | null, size: number): ProfileColumn {
   const numbers = sharedFloat64(size).fill(NaN)
+  if (!scored) return { codes: null, numbers, dates: null, past: null }
   const { people, scores, order, tenths } = scored
   people.forEach((piece, at) => {
     for (let i = 0; i < piece.length; i++) {

@@ -23,6 +23,9 @@ export interface LiveEvent extends StoredEvent {
   test: boolean
 }
 
+/** Which property it is, as of whatever moment it is read. */
+const nameOf = (ref: PropertyRef) => (ref.of === 'source' ? ref.of : `${ref.of} ${ref.name}`)
+
 /** A typed text as the value it stands for; none = no value. */
 function typedValue(text: string, kind: PropertyEntry['kind'] | undefined): Value | null {
   if (text === '') return null
@@ -92,8 +95,8 @@ export function catalogDoor({ stores, ask, threads, known }: Inside) {
       const { zone, firstDayOfWeek } = stores.settings.get()
       const { properties } = await ask<Catalog>({ kind: 'catalog' })
       const read = values.map(({ property, text }) => {
-        const kind = properties.find((each) => JSON.stringify(each.property) === JSON.stringify(property))?.kind
-        return { property, value: typedValue(text.trim(), kind) }
+        const known = properties.find(({ property: each }) => nameOf(each) === nameOf(property))
+        return { property, value: typedValue(text.trim(), known?.kind) }
       })
       return caughtBy(recipe, read, { zone, firstDayOfWeek }, Date.now())
     },

@@ -241,7 +241,7 @@ function derivedEntry({ of, name, description, recipe, channels }: Derived, othe
     name,
     label: '',
     synonyms: [],
-    description: description || (channels ? 'Channel rules' : `Worked out from ${inputs.join(', ') || 'the time'}`),
+    description: description || madeWords(recipe, inputs, channels === true),
     kind: handsOn(recipe) ? (known[0] ?? kind) : kind,
     made: true,
     ...(channels ? { channels: true as const } : {}),
@@ -251,6 +251,16 @@ function derivedEntry({ of, name, description, recipe, channels }: Derived, othe
     deprecated: false,
     samples: recipe.kind === 'touch' ? (given?.samples ?? []) : [...new Set(texts)].slice(0, SAMPLES),
   }
+}
+
+/** What is said of a made property that nobody described. */
+function madeWords(recipe: Recipe, inputs: readonly string[], channels: boolean): string {
+  if (channels) return 'Channel rules'
+  if (recipe.kind === 'chance')
+    return recipe.part === 'score'
+      ? 'How likely they are to, in percent, as of now'
+      : 'The tenth they stand in, 1 the likeliest, as of now'
+  return `Worked out from ${inputs.join(', ') || 'the time'}`
 }
 
 /** Whether what it gives is a property's own value. */

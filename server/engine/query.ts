@@ -367,31 +367,34 @@ export async function makeColumns(definitions: unknown, base: QueryBase): Promis
   })
 }
 
-/** People scored in a state of the data, by what they are scored by, the moment, and the model. */
-const scoredBefore = new WeakMap<Snapshot, Map<string, ScoredPeople | null>>()
+/** People scored last in a state of the data, by what they are scored by: as of which moment, and by which model. */
+const scoredBefore = new WeakMap<Snapshot, Map<string, { as: string; scored: ScoredPeople | null }>>()
 
 /** Scores the people for every chance that the definitions read; one that is asked about itself has none. */
-async function scoredFor(definitions: unknown, base: QueryBase): Promise<Map<string, ScoredPeople>> {
+async function scoredFor(definitions: unknown, base: QueryBase): Promise<Map<string, ScoredPeople | null>> {
   const { snapshot, now, models, scoring = new Set() } = base
-  const found = new Map<string, ScoredPeople>()
+  const found = new Map<string, ScoredPeople | null>()
   for (const recipe of chancesIn(definitions, snapshot.schema)) {
     const key = scoreKey(recipe)
     if (scoring.has(key)) continue
     const question = asQuestion(recipe.study)
     let known = scoredBefore.get(snapshot)
     if (!known) scoredBefore.set(snapshot, (known = new Map()))
-    const of = () => `${now} ${models.of(question, now)?.trainedAt ?? 'none'} ${key}`
-    let scored = known.get(of())
-    if (scored === undefined) {
+    // A first asking trains the model that the next one is asked of.
+    const as = () => `${Math.floor(now / ANEW_MS)} ${models.of(question, now)?.trainedAt ?? 'none'}`
+    let last = known.get(key)
+    if (last?.as !== as()) {
       const ready = await prepare(question, { ...base, scoring: new Set([...scoring, key]) }, EVERYONE)
-      scored = 'faults' in ready ? null : scoredOf(ready.plan as LikelihoodPlan)
-      known.set(of(), scored)
+      const scored = 'faults' in ready ? null : scoredOf(ready.plan as LikelihoodPlan)
+      known.set(key, (last = { as: as(), scored }))
     }
-    if (scored) found.set(key, scored)
+    found.set(key, last.scored)
   }
   return found
 }
 
+/** In the same data people are scored anew at most so often: the clock alone moves few of them. */
+const ANEW_MS = 60_000
 const EVERYONE = [{ kind: 'likely', from: 0, to: 100 }]
 
 /** Those asked among but whom the workspace leaves out of every study; null = everybody. */

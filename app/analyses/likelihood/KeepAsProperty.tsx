@@ -4,16 +4,8 @@ import { useState } from 'react'
 import type { LikelihoodQuestion } from '../../../core/analyses/likelihood/question.js'
 import { eventWords, type Words } from '../../../core/words/words.js'
 import { useRevalidator } from 'react-router'
-import type { Mended } from '../../catalog/mend.server.js'
+import { sendMend } from '../../catalog/sendMend.js'
 import { placeUnder, TokenPopover } from '../../editors/TokenPopover.js'
-
-async function send(change: unknown): Promise<Mended> {
-  const response = await fetch('/ask/mend', {
-    ...{ method: 'POST', body: JSON.stringify(change) },
-    headers: { 'Content-Type': 'application/json' },
-  })
-  return (await response.json()) as Mended
-}
 
 /** Makes the chance, and the tenth a person stands in, properties of people, to filter by and to break down by. */
 export default function KeepAsProperty({ question, words }: { question: LikelihoodQuestion; words: Words }) {
@@ -38,7 +30,7 @@ export default function KeepAsProperty({ question, words }: { question: Likeliho
         ...{ name: part === 'score' ? name : `${name}, tenth`, of: 'person', description: '' },
         recipe: { kind: 'chance', part, study: { ...question, show: { form: 'people' } } },
       }
-      const { problems } = await send({ do: 'save derived', definition })
+      const { problems } = await sendMend({ do: 'save derived', definition })
       if (problems.length > 0) return problems[0]!.message
     }
     setKept(true)

@@ -60,7 +60,8 @@ function Trained(props: { model: KeptModel; words: Words; question: LikelihoodQu
       {formatNumber(counts.trainedDid)} of whom did it.{' '}
       {question && (
         <Suspense>
-          <LearnAgain question={question} /> <KeepAsProperty {...{ question, words }} />
+          <LearnAgain question={question} /> {/* Another question is another property, whatever was kept before. */}
+          <KeepAsProperty key={JSON.stringify({ ...question, show: null })} {...{ question, words }} />
         </Suspense>
       )}
     </p>
