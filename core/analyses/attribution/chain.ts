@@ -1,4 +1,4 @@
-import { DRAWS, GROUPS, weightOf } from './draws.js'
+import { DRAWS, drawWeights, GROUPS } from './draws.js'
 
 /**
  * Removal effects in a chain of the first order, as E. Anderl, I. Becker, F. von Wangenheim and J. Schumann describe it
@@ -68,6 +68,21 @@ export function scaled(parts: ArrayLike<number>, whole: number): Float64Array {
   return Float64Array.from(parts, (part) => (sum > 0 ? (part / sum) * whole : 0))
 }
 
+/** The sum of numbers by group, each as often as the weights say; in four sums, since one waits for the one before. */
+function weighed(taken: Float64Array, weights: Float64Array): number {
+  let a = 0
+  let b = 0
+  let c = 0
+  let d = 0
+  for (let group = 0; group < taken.length; group += 4) {
+    a += taken[group] * weights[group]
+    b += taken[group + 1] * weights[group + 1]
+    c += taken[group + 2] * weights[group + 2]
+    d += taken[group + 3] * weights[group + 3]
+  }
+  return a + b + c + d
+}
+
 /**
  * The middle 95 of 100 draws of people, by value.
  * @param groups how often each step was taken, by group of people
@@ -77,17 +92,11 @@ export function drawnIntervals(
   values: number,
   whole: number,
 ): { low: number; high: number }[] {
-  const weights = new Float64Array(GROUPS)
-  const each = Array.from({ length: DRAWS }, (_, draw) => {
-    for (let group = 0; group < GROUPS; group++) weights[group] = weightOf(group, draw)
-    const steps = new Float64Array((values + 3) ** 2)
-    for (const [step, taken] of groups) {
-      let sum = 0
-      for (let group = 0; group < GROUPS; group++) sum += taken[group] * weights[group]
-      steps[step] = sum
-    }
-    return scaled(removalEffects(steps, values), whole)
-  })
+  const weights = drawWeights()
+  const drawn = Array.from({ length: DRAWS }, () => new Float64Array((values + 3) ** 2))
+  for (const [step, taken] of groups)
+    for (let draw = 0; draw < DRAWS; draw++) drawn[draw][step] = weighed(taken, weights[draw])
+  const each = drawn.map((steps) => scaled(removalEffects(steps, values), whole))
   const edge = Math.floor(DRAWS * 0.025)
   return Array.from({ length: values }, (_, value) => {
     const own = Float64Array.from(each, (shares) => shares[value]).sort()

@@ -42,3 +42,13 @@ export function weightOf(group: number, draw: number): number {
   while (x >= UP_TO[n]) n++
   return n
 }
+
+let table: Float64Array[] | undefined
+
+/** The same of all groups, by draw: worked out once. */
+export function drawWeights(): readonly Float64Array[] {
+  table ??= Array.from({ length: DRAWS }, (_, draw) =>
+    Float64Array.from({ length: GROUPS }, (_group, group) => weightOf(group, draw)),
+  )
+  return table
+}

@@ -120,8 +120,8 @@ function count(log: EventLog, people: PersonRange, plan: AttributionPlan): Attri
       example.look(goal, log.time[row], touches, from, to)
     },
     other: (goal, touches, from, to) => goals[goal].other(touches, from, to),
-    done(person, touches) {
-      for (const goal of goals) goal.personDone(person)
+    done(_person, touches) {
+      for (const goal of goals) goal.personDone()
       missed = touches.missed
     },
   })
@@ -143,7 +143,6 @@ class GoalCounter {
   private readonly sides: Float64Array
   private readonly touches = new Float64Array(MOST_TOLD + 1)
   private readonly firstAges = new Growing()
-  private readonly chain: Float64Array
   /** by step: how often it was taken, by group of people */
   private readonly draws: (Float64Array | undefined)[] = []
   private readonly sets = new Map<number, [number, number]>()
@@ -170,9 +169,9 @@ class GoalCounter {
   private decay = new Float64Array(64)
   private self = 0
   private last = 0
-  /** of the person at hand: the steps of their paths, and the values they touched */
-  private readonly steps: number[] = []
-  private stepCount = 0
+  /** of the person at hand: whose steps are gathered, in which group, and the values they touched */
+  private stepper = -1
+  private group = 0
   private readonly touched: Uint8Array
   private set = 0
   private hasConverted = false
@@ -187,7 +186,6 @@ class GoalCounter {
     const sides = this.all + 1 + plan.buckets.length
     this.credit = new Float64Array(sides * this.values * WIDTH)
     this.sides = new Float64Array(sides * SIDE_WIDTH)
-    this.chain = new Float64Array(plan.removal ? this.states ** 2 : 0)
     this.seen = new Uint32Array(sides * this.values)
     this.seenSide = new Uint32Array(sides)
     this.seenNone = new Uint32Array(sides)
@@ -343,20 +341,23 @@ class GoalCounter {
   }
 
   /** The steps of a path, runs of one value being one. */
-  private path(touches: Touches, from: number, to: number, end: number): void {
+  private path({ values, person }: Touches, from: number, to: number, end: number): void {
+    const { draws, states } = this
+    if (this.stepper !== person) {
+      this.stepper = person
+      this.group = groupOfPerson(person)
+    }
+    const { group } = this
     let before = 0
-    for (let i = from; i < to; i++) {
-      const state = touches.values[i] + 1
+    for (let i = from; i <= to; i++) {
+      const state = i === to ? end : values[i] + 1
       if (state === before) continue
-      this.step(before * this.states + state)
+      const step = before * states + state
+      let taken = draws[step]
+      if (taken === undefined) draws[step] = taken = new Float64Array(GROUPS)
+      taken[group]++
       before = state
     }
-    this.step(before * this.states + end)
-  }
-
-  private step(step: number): void {
-    this.chain[step]++
-    this.steps[this.stepCount++] = step
   }
 
   private touch(touches: Touches, from: number, to: number): void {
@@ -395,17 +396,7 @@ class GoalCounter {
     return way
   }
 
-  personDone(person: number): void {
-    const { steps, draws } = this
-    if (this.stepCount > 0) {
-      const group = groupOfPerson(person)
-      for (let i = 0; i < this.stepCount; i++) {
-        let taken = draws[steps[i]]
-        if (!taken) draws[steps[i]] = taken = new Float64Array(GROUPS)
-        taken[group]++
-      }
-      this.stepCount = 0
-    }
+  personDone(): void {
     if (this.set > 0) {
       const found = this.sets.get(this.set)
       if (found) {
@@ -426,7 +417,9 @@ class GoalCounter {
   }
 
   done(): GoalTally {
-    const { credit, sides, touches, firstAges, self, leaning, chain, sets, ways } = this
+    const { credit, sides, touches, firstAges, self, leaning, sets, ways } = this
+    const chain = new Float64Array(this.plan.removal ? this.states ** 2 : 0)
+    this.draws.forEach((taken, step) => (chain[step] = taken?.reduce((sum, own) => sum + own) ?? 0))
     const draws = new Map(this.draws.flatMap((taken, step): [number, Float64Array][] => (taken ? [[step, taken]] : [])))
     return { credit, sides, touches, firstAges: [firstAges.done()], self, leaning, chain, draws, sets, ways }
   }
