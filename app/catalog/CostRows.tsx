@@ -3,21 +3,31 @@ import { useState } from 'react'
 import { lastDayOf, readAmount, type CostRow, type CostsBy } from '../../core/costs/costs.js'
 import { countOf, formatAs, formatDay, formatNumber } from '../../core/words/format.js'
 import { useWorkspace } from '../page/workspace.js'
+import { put, useAddress } from '../ui/useAddress.js'
 import { FindField } from '../ui/FindField.js'
 import { InPlace } from './InPlace.js'
 import { useMend } from './useMend.js'
 
-const PAGE = 50
+/** So many rows of costs are shown at first, and more with each press. */
+export const ROWS_SHOWN = 50
 
 /** Costs as they were brought in, the latest first; each can be corrected where it stands, or removed. */
-export function CostRows({ by, rows }: { by: CostsBy; rows: readonly CostRow[] }) {
+export function CostRows(props: { by: CostsBy; latest: { rows: readonly CostRow[]; found: number }; of: number }) {
+  const { by, latest, of } = props
+  const { rows, found } = latest
   const { words, thisYear } = useWorkspace()
   const { mend } = useMend()
-  const [find, setFind] = useState('')
-  const [most, setMost] = useState(PAGE)
+  const [params, change] = useAddress()
+  const [find, setFind] = useState(params.get('find') ?? '')
   const [wrong, setWrong] = useState<string | null>(null)
-  const sought = find.trim().toLowerCase()
-  const found = rows.filter(({ value, day }) => value.toLowerCase().includes(sought) || day.includes(sought)).reverse()
+  const show = (text: string, most: number) =>
+    change(
+      (next) => {
+        put(next, 'find', text.trim())
+        put(next, 'rows', most > ROWS_SHOWN ? String(most) : null)
+      },
+      { replace: true },
+    )
   const correct = (row: CostRow, text: string) => {
     const amount = readAmount(text)
     if (amount === null || amount < 0) return setWrong(`“${text}” is no amount: write a number such as 120.50.`)
@@ -32,11 +42,11 @@ export function CostRows({ by, rows }: { by: CostsBy; rows: readonly CostRow[] }
           value={find}
           onChange={(text) => {
             setFind(text)
-            setMost(PAGE)
+            show(text, ROWS_SHOWN)
           }}
         />
         <span className="soft" aria-live="polite">
-          {wrong ?? (sought && `${countOf(found.length, 'row', 'rows')} of ${rows.length}`)}
+          {wrong ?? (found < of && `${countOf(found, 'row', 'rows')} of ${formatNumber(of)}`)}
         </span>
       </div>
       <div className="table-scroll" tabIndex={0} role="region" aria-label="Costs">
@@ -55,7 +65,7 @@ export function CostRows({ by, rows }: { by: CostsBy; rows: readonly CostRow[] }
             </tr>
           </thead>
           <tbody>
-            {found.slice(0, most).map((row) => (
+            {rows.map((row) => (
               <tr key={`${row.day} ${row.value}`}>
                 <td>{formatDay(row.day, thisYear)}</td>
                 <td>{formatDay(lastDayOf(row), thisYear)}</td>
@@ -82,12 +92,14 @@ export function CostRows({ by, rows }: { by: CostsBy; rows: readonly CostRow[] }
           </tbody>
         </table>
       </div>
-      {found.length > most && (
+      {found > rows.length && (
         <div className="pager">
           <span>
-            {formatNumber(most)} of {countOf(found.length, 'row', 'rows')}
+            {formatNumber(rows.length)} of {countOf(found, 'row', 'rows')}
           </span>
-          <Button onClick={() => setMost(most + PAGE)}>Show {Math.min(PAGE, found.length - most)} more</Button>
+          <Button onClick={() => show(find, rows.length + ROWS_SHOWN)}>
+            Show {Math.min(ROWS_SHOWN, found - rows.length)} more
+          </Button>
         </div>
       )}
     </>

@@ -8,7 +8,7 @@ import { usualAttribution } from '../../core/analyses/attribution/question.js'
 import { Link } from 'react-router'
 import { studyAddress } from '../address/address.js'
 import { BringCosts } from '../catalog/BringCosts.js'
-import { CostRows } from '../catalog/CostRows.js'
+import { CostRows, ROWS_SHOWN } from '../catalog/CostRows.js'
 import { MOST_TEXT } from '../catalog/mend.server.js'
 import { useMend } from '../catalog/useMend.js'
 import { dowser } from '../door/dowser.server.js'
@@ -17,13 +17,15 @@ import type { CostsPreview } from '../../server/index.js'
 import { readJson } from '../../core/questions/readJson.js'
 import type { Route } from './+types/catalog.costs'
 
-export async function loader() {
+export async function loader({ request }: Route.LoaderArgs) {
   const { costs } = dowser()
+  const { searchParams } = new URL(request.url)
+  const [find, most] = [searchParams.get('find') ?? '', Number(searchParams.get('rows')) || ROWS_SHOWN]
   const channels = dowser()
     .mending.get()
     .derived.find((each) => each.channels)
   const usual: CostsBy | null = channels ? { of: channels.of, name: channels.name } : null
-  return { tables: costs.list().map((each) => ({ ...each, list: costs.rows(each.by) })), usual }
+  return { tables: costs.list().map((each) => ({ ...each, latest: costs.latest(each.by, find, most) })), usual }
 }
 
 /** What a table of costs would bring. */
@@ -66,7 +68,7 @@ export default function CatalogCosts({ loaderData }: Route.ComponentProps) {
           </p>
         </section>
       )}
-      {tables.map(({ by, from, to, total, rows, list }) => (
+      {tables.map(({ by, from, to, total, rows, latest }) => (
         <section className="sheet" key={costsKey(by)}>
           <div className="row between wrap pad-head">
             <h2 className="panel-title">
@@ -90,7 +92,7 @@ export default function CatalogCosts({ loaderData }: Route.ComponentProps) {
               </Button>
             </div>
           </div>
-          <CostRows by={by} rows={list} />
+          <CostRows by={by} latest={latest} of={rows} />
         </section>
       ))}
     </div>

@@ -57,6 +57,7 @@ export function costsDoor({ stores, ask, toWrite }: Inside) {
     costs: {
       list: costs.list,
       rows: costs.rows,
+      latest: costs.latest,
       async preview(text: string, by: CostsBy): Promise<CostsPreview> {
         const { rows, problems } = read(text, by)
         const values = new Map<string, { value: string; rows: number; amount: number; known: boolean }>()

@@ -41,7 +41,9 @@ import { seenKinds } from '../store/catalog.js'
 import { chancesOf } from './chances.js'
 import { modelShelf } from './models.js'
 import { readIds, readLate } from './peopleIds.js'
+import type { CostsBy } from '../../core/costs/costs.js'
 import { costStore } from '../store/costs.js'
+import { mendingStore } from '../store/mending.js'
 import { segmentStore } from '../store/segments.js'
 import { settingsStore, type WorkspaceSettings } from '../store/settings.js'
 import { ByteCache } from './cache.js'
@@ -189,7 +191,9 @@ const look = lookups(
 const usage = usageReader(db, keeper, note, () => moment(keeper.current))
 
 const { get: settings } = settingsStore(db)
-const { rows: costs } = costStore(db)
+const { get: mending } = mendingStore(db)
+const { rowsUnder } = costStore(db)
+const costs = (by: CostsBy) => rowsUnder(by, mending().mergedProperties)
 const models = modelShelf(db)
 const personOf = (id: number) => keeper.personOf(id)
 

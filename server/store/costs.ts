@@ -1,3 +1,4 @@
+import type { Mending } from '../../core/made/definitions.js'
 import type { CostRow, CostsBy } from '../../core/costs/costs.js'
 import { costsKey, dayNumber, dayText, lastDayOf, MOST_COSTS, periodOf } from '../../core/costs/costs.js'
 import type { Db } from './database.js'
@@ -39,8 +40,24 @@ export function costStore(db: Db) {
       .map((day) => ({ ...row, day, days: 1 as const, amount: row.amount / row.days }))
   }
 
+  /** One property under all the names that were merged: whatever was brought in for any of them. */
+  function rowsUnder(by: CostsBy, mergedProperties: Mending['mergedProperties']): CostRow[] {
+    if (!('name' in by)) return rows(by)
+    const own = mergedProperties.filter(({ of }) => of === by.of)
+    const name = own.find(({ from }) => from === by.name)?.into ?? by.name
+    const names = [name, ...own.filter(({ into }) => into === name).map(({ from }) => from)]
+    return names.flatMap((each) => rows({ ...by, name: each }))
+  }
+
   return {
     rows,
+    /** The latest rows of a value or day that holds a text, and how many there are. */
+    latest(by: CostsBy, text: string, most: number): { rows: CostRow[]; found: number } {
+      const sought = text.trim().toLowerCase()
+      const found = rows(by).filter(({ value, day }) => value.toLowerCase().includes(sought) || day.includes(sought))
+      return { rows: found.reverse().slice(0, most), found: found.length }
+    },
+    rowsUnder,
     replacedBy,
     list(): CostsSummary[] {
       return keys.all().map(({ property }) => {

@@ -43,8 +43,21 @@ describe('costs', () => {
       ...next,
     ])
     expect(costs.list()).toMatchObject([{ by, rows: 8, from: '2026-10-05', to: '2026-10-11', total: 36 }])
+    expect(costs.latest(by, 'mail', 1)).toEqual({ rows: [row('2026-10-07', 1, 'Mail', 1)], found: 3 })
     costs.set(by, before!)
     expect(costs.rows(by)).toEqual([row('2026-10-05', 7, 'Mail', 7), row('2026-10-05', 7, 'Search', 70)])
+  })
+
+  test('what was brought in for a name that is merged counts under what it was merged into', () => {
+    const costs = costStore(db)
+    const [search, mail] = [row('2026-10-05', 7, 'Search', 70), row('2026-10-05', 1, 'Mail', 7)]
+    costs.set(by, [search])
+    costs.set({ of: 'event', name: 'chanel' }, [mail])
+    costs.set({ of: 'person', name: 'chanel' }, [row('2026-10-05', 1, 'Mail', 1000)])
+    expect(costs.rowsUnder(by, [])).toEqual([search])
+    const merged = [{ of: 'event' as const, from: 'chanel', into: 'Channel' }]
+    expect(costs.rowsUnder(by, merged)).toEqual([search, mail])
+    expect(costs.rowsUnder({ of: 'event', name: 'chanel' }, merged)).toEqual([search, mail])
   })
 
   test('one is corrected or removed; each property has its own', () => {

@@ -1,4 +1,4 @@
-import { DRAWS, drawWeights, GROUPS } from './draws.js'
+import { DRAWS, drawWeights } from './draws.js'
 
 /**
  * Removal effects in a chain of the first order, as E. Anderl, I. Becker, F. von Wangenheim and J. Schumann describe it
