@@ -15,6 +15,8 @@ export default defineConfig({
             scan: './server/engine/scan.worker.ts',
             export: './server/export/export.worker.ts',
             files: './server/files/files.worker.ts',
+            outreach: './server/outreach/outreach.worker.ts',
+            standIn: './server/outreach/standIns/standIn.worker.ts',
             import: './server/import.cli.ts',
             check: './server/check.cli.ts',
             demo: './demo/demo.cli.ts',

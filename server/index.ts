@@ -10,6 +10,7 @@ import { segmentDoor } from './doors/segments.js'
 import { takeBackDoor } from './doors/takeBack.js'
 import { simulator } from './doors/simulator.js'
 import { costsDoor } from './doors/costs.js'
+import { outreachDoor } from './doors/outreach.js'
 import { sessionsDoor } from './doors/sessions.js'
 import { studiesDoor } from './doors/studies.js'
 import { makeLogger, type Logger } from './logger.js'
@@ -56,9 +57,11 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
   const { goOnWithDemo, stopDemo, ...demo } = demoDoor(inside, settings.demoPeople)
   function goOn(): void {
     ingest.goOn()
+    outreach.goOnWithOutreach()
     goOnWithDemo()
   }
   const segments = segmentDoor(inside)
+  const { stopOutreach, ...outreach } = outreachDoor(inside)
   const simulated = simulator(
     stores.keys,
     () => `http://${settings.host === '0.0.0.0' ? '127.0.0.1' : settings.host}:${settings.port}`,
@@ -84,6 +87,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     ...takeBackDoor(inside),
     ...sessionsDoor(inside),
     ...costsDoor(inside),
+    ...outreach,
     ...demo,
     ...taking,
     ...careDoor(inside, file, uploads),
@@ -92,6 +96,7 @@ export function openDowser(settings: Settings, logger: Logger = makeLogger('sile
     /** Ends the threads after what they have accepted is on disk. */
     async close(): Promise<void> {
       simulated.stop()
+      stopOutreach()
       stopDemo()
       await threads.close()
       db.close()

@@ -24,6 +24,7 @@ const schema = z.object({
   DOWSER_EVENTS_PER_SECOND: z.coerce.number().int().min(1).max(10_000_000).default(50_000),
   DOWSER_QUESTIONS_PER_MINUTE: z.coerce.number().int().min(1).max(10_000_000).default(1200),
   DOWSER_DEMO_PEOPLE: z.coerce.number().int().min(1).max(1_000_000).default(14_000),
+  DOWSER_SECRET_KEY: z.union([z.literal(''), z.string().min(16, 'at least 16 characters')]).default(''),
   DOWSER_ATTACK: z.enum(['0', '1']).default('0'),
 })
 
@@ -56,6 +57,8 @@ export interface Settings {
   questionsPerMinute: number
   /** people of the demo that is looked at in a workspace of one's own */
   demoPeople: number
+  /** what secrets of destinations are sealed with; '' = a key that is made and kept beside the data */
+  secretKey: string
   /** whether threads may be ended from outside: for trying out only */
   attackable: boolean
 }
@@ -89,6 +92,7 @@ export function readSettings(env: Record<string, string | undefined>): Settings 
     eventsPerSecond: s.DOWSER_EVENTS_PER_SECOND,
     questionsPerMinute: s.DOWSER_QUESTIONS_PER_MINUTE,
     demoPeople: s.DOWSER_DEMO_PEOPLE,
+    secretKey: s.DOWSER_SECRET_KEY,
     attackable: s.DOWSER_ATTACK === '1',
   }
 }

@@ -1,5 +1,6 @@
 import type { MessagePort, Worker } from 'node:worker_threads'
 import type { EngineHealth, EngineRequest, EngineStatus } from './engine/engine.worker.js'
+import type { OutreachRequest } from './outreach/outreach.worker.js'
 import type { FilesRequest } from './files/files.worker.js'
 import type { IngestRequest } from './ingest/ingest.worker.js'
 import { Pace } from './ingest/pace.js'
@@ -98,6 +99,14 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
     ...{ name: 'files', log, start: () => startWorker('files', { file }), lazy: true },
   })
 
+  const outreach = new Supervised<OutreachRequest>({
+    ...{ name: 'outreach', log, lazy: true },
+    start: () => startWorker('outreach', { file, dataDir: settings.dataDir, secretKey: settings.secretKey }),
+    onNotice: ({ kind, line }: EngineNotice) => {
+      if (kind === 'log' && line) log(line)
+    },
+  })
+
   // When the oldest event was accepted that no refresh has begun to take in, and of those that one is taking in now.
   let unseenMs: number | null = null
   let arrivingMs: number | null = null
@@ -152,7 +161,7 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
     const now = performance.now()
     const late = now - lookedMs > 1.5 * everyMs
     lookedMs = now
-    for (const thread of [engine, ingest, files] as Supervised<Ping>[]) {
+    for (const thread of [engine, ingest, files, outreach] as Supervised<Ping>[]) {
       if (thread.pending === 0 || (thread.silentMs ?? 0) < hung / 2) continue
       thread.tell({ kind: 'ping' })
       if (!late && thread.silentMs! > hung) thread.kill(`it did not answer for ${Math.round(hung / 1000)} s`)
@@ -172,6 +181,7 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
     engine,
     ingest,
     files,
+    outreach,
     accepted,
     status,
     get version(): number {
@@ -211,6 +221,7 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
         { ...engine.state, up: ofEngine !== null },
         { ...ingest.state, up: ofIngest !== null },
         { ...files.state, up: ofFiles === true },
+        outreach.state,
         ...(ofEngine?.threads ?? []),
       ]
       return {
@@ -226,6 +237,7 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
       if (thread === 'engine') engine.kill('it was ended from outside')
       else if (thread === 'ingest') ingest.kill('it was ended from outside')
       else if (thread === 'files') files.kill('it was ended from outside')
+      else if (thread === 'outreach') outreach.kill('it was ended from outside')
       else engine.tell({ kind: 'kill', thread })
     },
     /** Ends the threads after what they have accepted is on disk. */
@@ -233,6 +245,7 @@ export function openThreads({ file, settings, logger, onIngestStart }: Care) {
       closing = true
       clearInterval(watchman)
       if (refreshing) clearTimeout(refreshing)
+      await outreach.close({ kind: 'close' })
       await Promise.all([ingest.close({ kind: 'close' }), engine.close({ kind: 'close' })])
       await files.close()
     },

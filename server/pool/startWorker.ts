@@ -10,6 +10,8 @@ export const threadEntries = {
   scan: 'server/engine/scan.worker.ts',
   export: 'server/export/export.worker.ts',
   files: 'server/files/files.worker.ts',
+  outreach: 'server/outreach/outreach.worker.ts',
+  standIn: 'server/outreach/standIns/standIn.worker.ts',
 } as const
 
 /**

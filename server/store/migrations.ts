@@ -17,6 +17,7 @@ const files = {
     '010_taking_back.sql',
     '011_costs.sql',
     '012_models.sql',
+    '013_outreach.sql',
   ],
   /** the list of workspaces, and later the accounts */
   home: ['home_001_first.sql'],

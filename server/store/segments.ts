@@ -38,10 +38,10 @@ interface SegmentRow {
   deleted_ms: number | null
 }
 
-/** Another segment has the name. */
+/** Another of its kind has the name. */
 export class NameTakenError extends Error {
-  constructor(name: string) {
-    super(`There is already a segment called “${name}”. Choose another name.`)
+  constructor(name: string, what = 'segment') {
+    super(`There is already a ${what} called “${name}”. Choose another name.`)
     this.name = 'NameTakenError'
   }
 }

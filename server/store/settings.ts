@@ -36,6 +36,10 @@ export const workspaceSettings = z.object({
     .default('1970-01-01'),
   /** the segment whose people no study counts: staff, test accounts, robots; '' = none */
   leftOut: z.string().max(100).default(''),
+  /** the profile property that says that somebody wants to be sent nothing */
+  optOut: z.string().max(200).default('opted_out'),
+  /** hosts, and private addresses, that webhooks may be sent to */
+  webhookHosts: z.array(z.string().trim().toLowerCase().min(1).max(253)).max(50).default([]),
   /** the event property that says which version of the app sent an event */
   versionProperty: z.string().max(200).default('app_version'),
 })

@@ -1,0 +1,80 @@
+import { z } from 'zod'
+
+/** What people can be sent to. */
+export const destinationKinds = ['push', 'mail', 'text', 'advertising', 'webhook', 'folder'] as const
+export type DestinationKind = (typeof destinationKinds)[number]
+
+/** How a stand-in for an outside service behaves: what is slow, and what goes wrong. */
+export const behaviourSchema = z.object({
+  /** ms until it answers, in the middle; half of it to one and a half times */
+  latencyMs: z.int().min(0).max(60_000).default(120),
+  /** percent of the calls that it answers with a failure of its own */
+  failing: z.number().min(0).max(100).default(0),
+  /** percent of the calls that it takes, and never answers */
+  silent: z.number().min(0).max(100).default(0),
+  /** percent of the people that it will not take; the same ones each time */
+  refused: z.number().min(0).max(100).default(0),
+})
+export type Behaviour = z.infer<typeof behaviourSchema>
+export const USUAL_BEHAVIOUR: Behaviour = behaviourSchema.parse({})
+
+export const folderFormats = ['csv', 'jsonl'] as const
+
+/** What is set up of a destination. */
+export const destinationSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.enum(['push', 'mail', 'text', 'advertising']), behaviour: behaviourSchema.prefault({}) }),
+  z.object({
+    kind: z.literal('webhook'),
+    /** left out: the receiver that ships with it */
+    address: z.url({ protocol: /^https?$/, error: 'Write a whole address, as https://example.org/people.' }).optional(),
+    behaviour: behaviourSchema.prefault({}),
+  }),
+  z.object({
+    kind: z.literal('folder'),
+    format: z.enum(folderFormats).default('csv'),
+    behaviour: behaviourSchema.prefault({}),
+  }),
+])
+export type DestinationSetup = z.infer<typeof destinationSchema>
+
+interface KindWords {
+  name: string
+  /** what it does, for whoever chooses one */
+  does: string
+  /** what becomes of people who are sent to it */
+  holds: string
+}
+
+export const KIND_WORDS: Readonly<Record<DestinationKind, KindWords>> = {
+  push: { name: 'Push notices', does: 'An audience of the app’s push service.', holds: 'can be sent notices' },
+  mail: { name: 'Mail', does: 'A list of the mailing service.', holds: 'are on the mailing list' },
+  text: { name: 'Text messages', does: 'A list of the text message service.', holds: 'are on the list' },
+  advertising: {
+    name: 'Advertising list',
+    does: 'Ids for an advertising network, which says about how many of them it knows.',
+    holds: 'are in the advertising audience',
+  },
+  webhook: {
+    name: 'Webhook',
+    does: 'A signed HTTP call for each change, to a program of your own.',
+    holds: 'are known to the program',
+  },
+  folder: { name: 'Folder', does: 'A CSV or JSON Lines file for each change.', holds: 'stand in the files' },
+}
+
+/** What happens to one person at a destination. */
+export type Change = 'add' | 'update' | 'remove'
+
+/** One person’s change, on its way to a destination. */
+export interface Delivery {
+  /** the same for every try of this change: whoever has seen it does not take it twice */
+  key: string
+  change: Change
+  /** the id that the person goes by */
+  person: string
+  /** profile properties that go along, by name; none for whoever is taken out */
+  properties: Record<string, unknown>
+}
+
+/** What a destination says of one delivery. */
+export type Outcome = { key: string; taken: true } | { key: string; taken: false; reason: string }

@@ -1,0 +1,185 @@
+import { randomBytes } from 'node:crypto'
+import type { Fault } from '../../core/questions/faults.js'
+import { faultWords } from '../../core/questions/faults.js'
+import type { DestinationSetup } from '../../core/outreach/destination.js'
+import { expectedSize, type ExpectedSize } from '../../core/outreach/expected.js'
+import { dueAfter } from '../../core/outreach/schedule.js'
+import type { Sync } from '../../core/outreach/sync.js'
+import type { Rule } from '../../core/segments/rule.js'
+import { dayOf, startOfDay } from '../../core/time/range.js'
+import { Temporal } from 'temporal-polyfill'
+import type { SegmentCount, SegmentSize } from '../engine/segments.js'
+import type { Tried } from '../outreach/outreach.worker.js'
+import type { Decided } from '../outreach/decide.js'
+import { sealer } from '../outreach/secrets.js'
+import type { StandInState } from '../outreach/standIns/standIn.worker.js'
+import { CallError } from '../pool/calls.js'
+import { destinationStore } from '../store/destinations.js'
+import { segmentStore } from '../store/segments.js'
+import { syncStore, type SavedSync } from '../store/syncs.js'
+import type { Inside } from './inside.js'
+
+type Faulty = { faults: Fault[] }
+
+/** How many go, and how many of them want none of it. */
+export interface Expected extends ExpectedSize {
+  keptOut: number
+}
+
+/** What is due is looked for so often. */
+const TICK_MS = 1000
+
+/** Segments that are kept in step with destinations: set up, started, and looked after by the clock. */
+export function outreachDoor({ db, ask, stores, settings, threads, logger, toWrite }: Inside) {
+  const destinations = destinationStore(db)
+  const syncs = syncStore(db)
+  const segments = segmentStore(db)
+  const seals = sealer(settings.secretKey, settings.dataDir)
+  const { outreach } = threads
+  const zone = () => stores.settings.get().zone
+
+  const membersOf = (segment: string): Rule => ({ hold: 'all', of: [{ kind: 'segment', segment }] })
+
+  /** Stands still until somebody says what is to be done. */
+  async function hold(id: string, why: string): Promise<void> {
+    await toWrite()
+    syncs.setState(id, 'paused', why)
+  }
+
+  /** Looks who is in the segment now, and writes down what is to be sent. */
+  async function run({ id, definition, startedMs, ruleMs }: SavedSync, nowMs: number): Promise<void> {
+    const segment = segments.saved(definition.segment)
+    if (!segment) return hold(id, 'Its segment was deleted. Choose another one, or bring it back.')
+    const { savedMs } = segments.get(definition.segment)
+    await toWrite()
+    if (ruleMs !== null && savedMs !== ruleMs) return syncs.setState(id, 'asking')
+    const first = syncs.runs(id, 1).length === 0
+    const isOnce = definition.schedule.kind === 'once'
+    const due = dueAfter(definition.schedule, nowMs, startedMs ?? nowMs, zone())
+    const people = await ask<Uint32Array | Faulty>({ kind: 'freeze', ref: { rule: membersOf(definition.segment) } })
+    if ('faults' in people) return hold(id, people.faults.map((fault) => faultWords(fault)).join(' '))
+    await toWrite()
+    syncs.setDue(id, due)
+    syncs.setRule(id, savedMs)
+    const quiet = definition.schedule.kind === 'each change' && !first
+    const decided = await outreach.ask<Decided | null>({ kind: 'decide', sync: id, people, first, quiet, nowMs })
+    if (isOnce && decided && decided.toAdd + decided.toUpdate + decided.toRemove === 0) syncs.setState(id, 'ended')
+  }
+
+  let ticking = false
+  /** What is due is done, one after another: one that was missed while the server stood still is done once. */
+  async function tick(nowMs = Date.now()): Promise<void> {
+    if (ticking || !threads.loaded) return
+    ticking = true
+    try {
+      for (const sync of syncs.due(nowMs)) {
+        const { until } = sync.definition
+        if (until && nowMs >= endOf(until)) {
+          await toWrite()
+          syncs.setState(sync.id, 'ended')
+          continue
+        }
+        await run(sync, nowMs).catch((error: Error) => {
+          // What is being started again is asked at the next tick.
+          if (!(error instanceof CallError && error.status === 503)) throw error
+        })
+      }
+    } catch (error) {
+      logger.error({ error: (error as Error).message }, 'what is kept in step could not be looked at')
+    } finally {
+      ticking = false
+    }
+  }
+  const endOf = (day: string) => startOfDay(Temporal.PlainDate.from(day).add({ days: 1 }), zone())
+
+  const timer = setInterval(() => void tick(), TICK_MS)
+  timer.unref()
+
+  /** Who would be sent, before anybody is. */
+  async function expected(segment: string): Promise<Expected | Faulty> {
+    const rule = membersOf(segment)
+    const size = await ask<SegmentSize | Faulty>({ kind: 'segment size', rule, every: 'day', split: null })
+    if ('faults' in size) return size
+    const whole = size.points.filter(({ open }) => !open).map(({ members }) => members)
+    const now = size.points.at(-1)?.members ?? 0
+    const out = await ask<SegmentCount | Faulty>({
+      kind: 'segment count',
+      rule: {
+        hold: 'all',
+        of: [
+          rule,
+          {
+            kind: 'profile',
+            where: { property: { of: 'person', name: stores.settings.get().optOut }, op: 'is', values: ['true'] },
+          },
+        ],
+      },
+    })
+    return { ...expectedSize(now, whole), keptOut: 'members' in out ? out.members : 0 }
+  }
+
+  return {
+    destinations: {
+      get: destinations.get,
+      list: destinations.list,
+      log: destinations.log,
+      save: destinations.save,
+      remove: destinations.remove,
+      bringBack: destinations.bringBack,
+      /** @returns its id, and the secret that its calls are signed with: the only time it is seen */
+      create(name: string, setup: DestinationSetup, nowMs: number, id?: string): { id: string; secret: string | null } {
+        const secret = setup.kind === 'webhook' ? newSecret() : null
+        const made = destinations.create(name, setup, secret === null ? null : seals.seal(secret), nowMs, id)
+        return { id: made, secret }
+      },
+      /** Calls are signed with another secret from now on. */
+      async newSecret(id: string): Promise<string> {
+        const secret = newSecret()
+        destinations.setSecret(id, seals.seal(secret))
+        await outreach.ask({ kind: 'forget', destination: id })
+        return secret
+      },
+      hasSecret: (id: string): boolean => destinations.secretOf(id) !== null,
+      /** What the stand-in says; null where there is none. */
+      state: (id: string) => outreach.ask<StandInState | null>({ kind: 'stand-in', destination: id }),
+      tryOut: (id: string) => outreach.ask<Tried>({ kind: 'try', destination: id }),
+    },
+    syncs: {
+      ...syncs,
+      expected,
+      /** From now on it is kept in step; the first look is at once, or at its time of day. */
+      async start(id: string, nowMs: number): Promise<void> {
+        const { definition, startedMs } = syncs.get(id)
+        const at = definition.schedule.kind === 'daily' ? dueAfter(definition.schedule, nowMs, nowMs, zone()) : nowMs
+        await toWrite()
+        syncs.begin(id, startedMs ?? nowMs, at ?? nowMs)
+        await outreach.ask({ kind: 'wake' })
+        void tick()
+      },
+      /** Looks at once, whatever its time. */
+      async runNow(id: string, nowMs: number): Promise<void> {
+        await toWrite()
+        syncs.setDue(id, nowMs)
+        void tick()
+      },
+      /** The rule has changed: those already there go by it from now on, or stay. */
+      async settle(id: string, how: 'follow' | 'keep', nowMs: number): Promise<void> {
+        await toWrite()
+        if (how === 'keep') syncs.keepAll(id)
+        syncs.setRule(id, null)
+        syncs.setState(id, 'running')
+        syncs.setDue(id, nowMs)
+        void tick()
+      },
+    },
+    /** What a stop had cut short goes on. */
+    goOnWithOutreach(): void {
+      if (syncs.list().some(({ state }) => state === 'running')) void outreach.ask({ kind: 'wake' }).catch(() => {})
+    },
+    tickOutreach: tick,
+    stopOutreach: () => clearInterval(timer),
+  }
+}
+
+const newSecret = () => `whsec_${randomBytes(24).toString('base64')}`
+export type { SavedSync } from '../store/syncs.js'
