@@ -15,6 +15,11 @@ export default [
   route('people/segments', 'routes/segments.tsx'),
   route('people/segments/new', 'routes/segment.tsx', { id: 'new-segment' }),
   route('people/segments/:segmentId', 'routes/segment.tsx', { id: 'saved-segment' }),
+  route('outreach', 'routes/outreach.tsx'),
+  route('outreach/kept/new', 'routes/kept.tsx', { id: 'new-kept' }),
+  route('outreach/kept/:keptId', 'routes/kept.tsx', { id: 'saved-kept' }),
+  route('outreach/destinations/new', 'routes/destination.tsx', { id: 'new-destination' }),
+  route('outreach/destinations/:destinationId', 'routes/destination.tsx', { id: 'saved-destination' }),
   layout('routes/mending.tsx', [
     route('catalog', 'routes/catalog.tsx', [
       index('routes/catalog.events.tsx'),

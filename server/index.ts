@@ -24,6 +24,10 @@ import { openThreads } from './threads.js'
 import { makeCounters } from './watch/counters.js'
 
 export type { LiveEvent } from './doors/catalog.js'
+export type { Expected, SavedSync } from './doors/outreach.js'
+export type { Destination, LogLine } from './store/destinations.js'
+export type { SyncRun, SyncState } from './store/syncs.js'
+export type { StandInState } from './outreach/standIns/standIn.worker.js'
 export type { CostsPreview } from './doors/costs.js'
 export type { ConversionRow, PersonRow, SessionRow, StudyChance } from './doors/people.js'
 

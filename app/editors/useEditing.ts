@@ -12,7 +12,7 @@ interface EditState {
  * Edits of a definition are steps of the browser's history: back, undo and a reload are the same thing. Typing in one
  * editor is one step.
  */
-export function useEditing<T extends object = Question>(param: 'q' | 'rule' = 'q') {
+export function useEditing<T extends object = Question>(param: 'q' | 'rule' | 'kept' = 'q') {
   const navigate = useNavigate()
   const location = useLocation()
   const navigation = useNavigation()

@@ -16,6 +16,7 @@ const PLACES = [
   { to: '/studies', label: 'Studies' },
   { to: '/dashboards', label: 'Dashboards' },
   { to: '/people', label: 'People' },
+  { to: '/outreach', label: 'Outreach' },
   { to: '/catalog', label: 'Catalog' },
 ]
 

@@ -1,12 +1,12 @@
 import { randomBytes } from 'node:crypto'
+import path from 'node:path'
 import type { Fault } from '../../core/questions/faults.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { DestinationSetup } from '../../core/outreach/destination.js'
 import { expectedSize, type ExpectedSize } from '../../core/outreach/expected.js'
 import { dueAfter } from '../../core/outreach/schedule.js'
-import type { Sync } from '../../core/outreach/sync.js'
 import type { Rule } from '../../core/segments/rule.js'
-import { dayOf, startOfDay } from '../../core/time/range.js'
+import { startOfDay } from '../../core/time/range.js'
 import { Temporal } from 'temporal-polyfill'
 import type { SegmentCount, SegmentSize } from '../engine/segments.js'
 import type { Tried } from '../outreach/outreach.worker.js'
@@ -139,6 +139,8 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
         await outreach.ask({ kind: 'forget', destination: id })
         return secret
       },
+      /** Where the files of a folder are put. */
+      folderOf: (id: string): string => path.join(settings.dataDir, 'outreach', id),
       hasSecret: (id: string): boolean => destinations.secretOf(id) !== null,
       /** What the stand-in says; null where there is none. */
       state: (id: string) => outreach.ask<StandInState | null>({ kind: 'stand-in', destination: id }),

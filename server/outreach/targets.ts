@@ -2,6 +2,7 @@ import { mkdirSync, renameSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { stringify } from 'csv-stringify/sync'
 import type { DestinationSetup, Outcome } from '../../core/outreach/destination.js'
+import { own } from '../../core/names.js'
 import { safeCell } from '../../core/words/safeCell.js'
 import { startWorker } from '../pool/startWorker.js'
 import { Supervised, type ThreadLog } from '../pool/supervised.js'
@@ -98,7 +99,7 @@ function csvOf(deliveries: Call['deliveries']): string {
     ...deliveries.map(({ person, change, properties }) => [
       safeCell(person),
       change,
-      ...names.map((name) => cellOf(properties[name])),
+      ...names.map((name) => cellOf(own(properties, name))),
     ]),
   ])
 }

@@ -1,0 +1,141 @@
+import AddIcon from '@mui/icons-material/Add'
+import Button from '@mui/material/Button'
+import { Link } from 'react-router'
+import { KIND_WORDS } from '../../core/outreach/destination.js'
+import { syncSentence } from '../../core/outreach/words.js'
+import { sentenceText } from '../../core/words/sentence.js'
+import { countOf, formatMoment, formatNumber } from '../../core/words/format.js'
+import { dowser } from '../door/dowser.server.js'
+import { nextWords, STATE_WORDS } from '../outreach/stateWords.js'
+import { useOutreachNames } from '../outreach/useOutreachNames.js'
+import { useWorkspace } from '../page/workspace.js'
+import type { Route } from './+types/outreach'
+
+export function loader() {
+  const { syncs, destinations } = dowser()
+  const kept = syncs.list().map((sync) => ({
+    ...sync,
+    last: syncs.runs(sync.id, 1)[0] ?? null,
+    there: syncs.members(sync.id),
+  }))
+  const places = destinations.list().map((destination) => ({
+    ...destination,
+    last: destinations.log(destination.id, 1)[0] ?? null,
+    kept: kept.filter(({ definition }) => definition.destination === destination.id).length,
+  }))
+  return { kept, places }
+}
+
+export const meta = () => [{ title: 'Outreach · Dowser' }]
+
+/** Who is kept in step with what. */
+export default function Outreach({ loaderData }: Route.ComponentProps) {
+  const { kept, places } = loaderData
+  const { zone, thisYear } = useWorkspace()
+  const names = useOutreachNames(places)
+  return (
+    <main className="page">
+      <div className="page-head">
+        <h1 className="question">Outreach</h1>
+        <div className="page-actions">
+          <Button variant="outlined" component={Link} to="/outreach/destinations/new">
+            New destination
+          </Button>
+          <Button variant="contained" startIcon={<AddIcon />} component={Link} to="/outreach/kept/new">
+            Keep a segment in step
+          </Button>
+        </div>
+      </div>
+      <h2 className="overline">Kept in step</h2>
+      {kept.length === 0 ? (
+        <section className="sheet pad empty">
+          <p>
+            Segments that are sent somewhere would be here: who comes in is added there, who goes out is taken out, by
+            the hour, daily, or at each change. Nobody who wants none of it is ever sent.
+          </p>
+          <Button variant="contained" component={Link} to="/outreach/kept/new">
+            Keep the first one in step
+          </Button>
+        </section>
+      ) : (
+        <section className="sheet list outreach-list">
+          <ul>
+            {kept.map((sync) => (
+              <li key={sync.id}>
+                <div className="list-main">
+                  <Link to={`/outreach/kept/${sync.id}`} className="list-name">
+                    {sync.definition.name}
+                  </Link>
+                  <span className="list-question">{sentenceText(syncSentence(sync.definition, names))}</span>
+                </div>
+                <span className={sync.state === 'running' ? 'state-chip live' : 'state-chip'}>
+                  {STATE_WORDS[sync.state]}
+                </span>
+                <span className="list-figure">
+                  <strong>{formatNumber(sync.there.in + sync.there.kept)}</strong> people there
+                  {sync.there.parked > 0 && <small className="loss">{formatNumber(sync.there.parked)} set aside</small>}
+                </span>
+                <span className="soft list-when">
+                  {sync.why ?? nextWords(sync, zone, thisYear)}
+                  {!sync.why && sync.state !== 'running' && sync.last
+                    ? `last look ${formatMoment(sync.last.startedMs, zone, thisYear)}`
+                    : ''}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <h2 className="overline">Destinations</h2>
+      {places.length === 0 ? (
+        <section className="sheet pad empty">
+          <p>
+            Where people can go would be here: push notices, mail, text messages, an advertising list, a webhook, files.
+            Each is a stand-in that ships with Dowser, so that all of it can be tried without sending anything to
+            anybody.
+          </p>
+          <Button variant="outlined" component={Link} to="/outreach/destinations/new">
+            Set up the first one
+          </Button>
+        </section>
+      ) : (
+        <section className="sheet list outreach-list">
+          <ul>
+            {places.map((place) => (
+              <li key={place.id}>
+                <div className="list-main">
+                  <Link to={`/outreach/destinations/${place.id}`} className="list-name">
+                    {place.name}
+                  </Link>
+                  <span className="list-question">{KIND_WORDS[place.setup.kind].does}</span>
+                </div>
+                <span className="state-chip">
+                  {place.setup.kind === 'folder'
+                    ? 'files'
+                    : place.setup.kind === 'webhook' && place.setup.address
+                      ? 'HTTP'
+                      : 'simulated'}
+                </span>
+                <span className="list-figure">
+                  {place.kept === 0 ? (
+                    <span className="soft">nothing kept in step yet</span>
+                  ) : (
+                    <>
+                      <strong>{place.kept}</strong> kept in step
+                    </>
+                  )}
+                </span>
+                <span className={place.last?.why ? 'loss list-when' : 'soft list-when'}>
+                  {place.last
+                    ? (place.last.why ??
+                      `${countOf(place.last.people, 'person', 'people')} taken ${formatMoment(place.last.atMs, zone, thisYear)}`)
+                    : 'never called'}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </main>
+  )
+}
