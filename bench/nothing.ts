@@ -6,7 +6,7 @@ import { said } from '../tests/said.js'
 /**
  * Simulated months in which nothing changes: how often each kind of study says that something did. People differ from
  * each other in how often they come and how far they get, join all along, and stay as they are.
- * Run by `npm run bench:nothing`; told in docs/nothing-happens.md.
+ * Run by `npm run bench:nothing [months] [show sentences] [of questions named so]`; told in docs/nothing-happens.md.
  */
 const MONTHS = Number(process.argv[2] ?? 500)
 const DAYS = 200
@@ -67,6 +67,9 @@ function simulateLots(seed: number): TestLog {
       for (let n = 0; n < 6; n++)
         if (roll() < 0.5 * often) events.push({ person, event, time: at(joined + 15 * roll()) })
     if (roll() < 0.6) events.push({ person, event: 'lot', time: at(joined + 8 + 60 * roll()) })
+    // As likely on each day, whoever they are and however long they have been there.
+    const drawn = joined - 100 * Math.log(1 - roll())
+    if (drawn < DAYS) events.push({ person, event: 'draw', time: at(drawn) })
   }
   return logOf(events)
 }
@@ -89,7 +92,7 @@ const LOTS: Record<string, object> = {
     ...{ kind: 'tipping', start: pick('join'), range: { last: 200, unit: 'day' }, days: 7, goal: pick('lot') },
     outcome: { days: 30 },
   },
-  'likelihood of a lot': { kind: 'likelihood', goal: pick('lot'), days: 60, back: 28 },
+  'likelihood of a draw': { kind: 'likelihood', goal: pick('draw'), days: 60, back: 28 },
 }
 const QUESTIONS: Record<string, object> = {
   'funnel, 30 days': { kind: 'funnel', steps, window: hour, range: { last: 30, unit: 'day' } },
@@ -148,11 +151,12 @@ const FORETOLD = /\bgoes with it best\b|\bgoes with the contrary\b|\bthe first h
 /** People come by a rhythm of the week here; how long they stay has none. */
 const RHYTHM = /\bhas a rhythm\b/
 
-const alarms = new Map(Object.keys(QUESTIONS).map((name) => [name, [] as string[]]))
+const asked = Object.entries(QUESTIONS).filter(([name]) => name.includes(process.argv[4] ?? ''))
+const alarms = new Map(asked.map(([name]) => [name, [] as string[]]))
 for (let month = 0; month < MONTHS; month++) {
   const plain = simulate(month + 1)
   const lots = simulateLots(month + 1)
-  for (const [name, definition] of Object.entries(QUESTIONS)) {
+  for (const [name, definition] of asked) {
     const { question, faults } = parseQuestion(definition)
     if (faults.length > 0) throw new Error(JSON.stringify(faults))
     const result = answer(Object.hasOwn(LOTS, name) ? lots : plain, question as Question, { now: at(DAYS) - 1 })

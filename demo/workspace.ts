@@ -4,6 +4,7 @@ import type { Combined, Derived } from '../core/made/definitions.js'
 import type { Filter } from '../core/questions/parts.js'
 import type { Furnishing } from '../server/loader.js'
 import { trackingPlan } from './plan.js'
+import { DESTINATIONS, KEPT } from './outreach.js'
 import { SEGMENT_STUDIES, SEGMENTS } from './segments.js'
 
 /** What the demo workspace says of its data, and the studies and dashboards it ships with. */
@@ -462,6 +463,8 @@ export const FURNISHING: Furnishing = {
   annotations: ANNOTATIONS.map(([day, text, tag]) => ({ day, text, tags: [tag] })),
   costs: [{ by: { of: 'event', name: 'Channel' }, rows: weeklyCosts() }],
   segments: SEGMENTS,
+  destinations: DESTINATIONS,
+  kept: KEPT,
   studies: [...STUDIES, ...SEGMENT_STUDIES],
   dashboards: [
     {

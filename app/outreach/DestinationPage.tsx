@@ -328,7 +328,11 @@ function StandIn({
       {kind === 'webhook' ? (
         arrived.length > 0 && (
           <details className="pad">
-            <summary>The last {countOf(arrived.length, 'call', 'calls')} as they arrived</summary>
+            <summary>
+              {arrived.length === 1
+                ? 'The last call as it arrived'
+                : `The last ${arrived.length} calls as they arrived`}
+            </summary>
             {arrived.map((each) => (
               <article key={`${each.id} ${each.atMs}`} className="arrival">
                 <p>

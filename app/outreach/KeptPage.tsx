@@ -9,7 +9,7 @@ import { useEffect, useMemo, useState } from 'react'
 import { Link, useRevalidator } from 'react-router'
 import type { Sync } from '../../core/outreach/sync.js'
 import { syncSentence } from '../../core/outreach/words.js'
-import { countOf, formatMoment, formatNumber } from '../../core/words/format.js'
+import { countOf, formatMoment, formatNumber, joinWords } from '../../core/words/format.js'
 import { readJson } from '../../core/questions/readJson.js'
 import { Sentence } from '../editors/Sentence.js'
 import { placeUnder, TokenPopover } from '../editors/TokenPopover.js'
@@ -145,7 +145,7 @@ export function KeptPage({ data }: { data: KeptData }) {
               )}
             </div>
             {missing.length > 0 && (
-              <p className="hint">It still needs {missing.join(', ')} before it can be started.</p>
+              <p className="hint">It still needs {joinWords(missing, 'and')} before it can be started.</p>
             )}
           </section>
           {saved?.state === 'asking' && (

@@ -34,7 +34,7 @@ export default function Outreach({ loaderData }: Route.ComponentProps) {
   const { zone, thisYear } = useWorkspace()
   const names = useOutreachNames(places)
   return (
-    <main className="page">
+    <main className="page outreach-home">
       <div className="page-head">
         <h1 className="question">Outreach</h1>
         <div className="page-actions">

@@ -9,6 +9,7 @@ import { PeopleTabs } from '../people/PeopleTabs.js'
 import { actOnSegments, type SegmentActed } from '../segments/act.server.js'
 import { DeleteSegmentDialog } from '../segments/DeleteSegmentDialog.js'
 import { RuleText } from '../segments/RuleText.js'
+import { placesOf } from '../segments/segment.js'
 import { UploadDialog } from '../segments/UploadDialog.js'
 import { put, useAddress } from '../ui/useAddress.js'
 import { useWorkspace } from '../page/workspace.js'
@@ -173,6 +174,6 @@ export default function Segments({ loaderData }: Route.ComponentProps) {
 }
 
 function usesText({ uses }: Listed): string {
-  const many = uses.studies.length + uses.dashboards.length + uses.segments.length
+  const many = placesOf(uses)
   return many === 0 ? 'not used yet' : `used in ${countOf(many, 'place', 'places')}`
 }

@@ -12,7 +12,7 @@ import type { Route } from './+types/workspace'
 const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
 
 export function loader() {
-  const { name, zone, firstDayOfWeek, oldest, leftOut } = dowser().settings.get()
+  const { name, zone, firstDayOfWeek, oldest, leftOut, optOut, webhookHosts } = dowser().settings.get()
   const segments = dowser()
     .segments.list()
     .map(({ id, name }) => ({ id, name }))
@@ -22,6 +22,7 @@ export function loader() {
     zone,
     firstDayOfWeek,
     oldest,
+    ...{ optOut, webhookHosts: webhookHosts.join(', ') },
     leftOut: known,
     segments,
     zones: ['UTC', ...Intl.supportedValuesOf('timeZone')],
@@ -41,6 +42,20 @@ const form = z.object({
     .string()
     .refine((day) => isLocalDay(day) && day >= '1970-01-01', 'Choose a day from 1970 on as the oldest.'),
   leftOut: z.string().max(100),
+  optOut: z.string().trim().min(1, 'Say which property tells who wants to be sent nothing.').max(200),
+  webhookHosts: z
+    .string()
+    .max(5000)
+    .transform((text) =>
+      text
+        .toLowerCase()
+        .split(/[\s,]+/)
+        .filter((host) => host !== ''),
+    )
+    .refine(
+      (hosts) => hosts.length <= 50 && hosts.every((host) => /^[a-z0-9.:[\]-]{1,253}$/.test(host)),
+      'Write the names of hosts alone, with commas between: people.example.org, 10.0.0.7.',
+    ),
 })
 
 export async function action({ request }: Route.ActionArgs) {
@@ -56,7 +71,7 @@ export const meta = () => [{ title: 'Workspace · Dowser' }]
 
 /** What all numbers of the workspace depend on: whose days, and on which day a week begins. */
 export default function WorkspaceRoute({ loaderData }: Route.ComponentProps) {
-  const { name, zone, firstDayOfWeek, oldest, leftOut, segments, zones } = loaderData
+  const { name, zone, firstDayOfWeek, oldest, leftOut, optOut, webhookHosts, segments, zones } = loaderData
   const done = useActionData<typeof action>()
   return (
     <main className="page narrow">
@@ -117,6 +132,19 @@ export default function WorkspaceRoute({ loaderData }: Route.ComponentProps) {
               </MenuItem>
             ))}
           </TextField>
+          <TextField
+            name="optOut"
+            label="Profile property of those who want to be sent nothing"
+            defaultValue={optOut}
+            required
+            helperText="Whoever has it, and not as no or false, is kept out of all outreach, whatever segment they are in."
+          />
+          <TextField
+            name="webhookHosts"
+            label="Hosts that webhooks may be sent to"
+            defaultValue={webhookHosts}
+            helperText="Names, with commas between. An address inside your own network must be listed itself. Left empty: only the receiver that ships with Dowser."
+          />
           <p className="hint">
             A change holds for all studies at once, also for the past. Dates that came without a time follow at the next
             start of the server.

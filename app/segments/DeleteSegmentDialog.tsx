@@ -5,6 +5,7 @@ import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
 import { useFetcher, useNavigate } from 'react-router'
 import type { SegmentUses } from '../../server/doors/segments.js'
+import { placesOf } from './segment.js'
 import { UsesList } from './UsesList.js'
 
 /** Says what a segment's end means for what uses it, before it is deleted. It can be brought back. */
@@ -18,7 +19,7 @@ export function DeleteSegmentDialog(props: {
   const { segment, uses, leave = false, onClose } = props
   const fetcher = useFetcher()
   const navigate = useNavigate()
-  const used = uses && uses.studies.length + uses.dashboards.length + uses.segments.length > 0
+  const used = uses && placesOf(uses) > 0
   return (
     <Dialog open={segment !== null} onClose={onClose} aria-labelledby="delete-segment-title">
       <DialogTitle id="delete-segment-title">Delete “{segment?.name}”?</DialogTitle>

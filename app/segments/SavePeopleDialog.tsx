@@ -65,6 +65,9 @@ export function SavePeopleDialog(props: {
           </DialogContent>
           <DialogActions>
             <Button onClick={onClose}>Close</Button>
+            <Button component={Link} to={`/outreach/kept/new?segment=${done.saved}`}>
+              Keep in step with…
+            </Button>
             <Button variant="contained" component={Link} to={`/people/segments/${done.saved}`}>
               Open it
             </Button>

@@ -7,6 +7,7 @@ import DialogTitle from '@mui/material/DialogTitle'
 import type { SegmentUses } from '../../server/doors/segments.js'
 import type { Segment } from '../../server/store/segments.js'
 import { SaidFields, useSaid } from './SaidFields.js'
+import { placesOf } from './segment.js'
 import { UsesList } from './UsesList.js'
 
 /** Name, description and tags of a segment; and a word of what a changed rule changes elsewhere. */
@@ -26,7 +27,7 @@ export function SaveSegmentDialog(props: {
   })
   const { fields } = said
   const missing = fields.name === ''
-  const used = uses && uses.studies.length + uses.dashboards.length + uses.segments.length > 0
+  const used = uses && placesOf(uses) > 0
   const frozen = typeof saved?.frozenMs === 'number'
   return (
     <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm" aria-labelledby="save-segment-title">

@@ -19,7 +19,7 @@ import type { SegmentActed } from './act.server.js'
 import { DeleteSegmentDialog } from './DeleteSegmentDialog.js'
 import { SavePeopleDialog } from './SavePeopleDialog.js'
 import { SaveSegmentDialog } from './SaveSegmentDialog.js'
-import type { SegmentData } from './segment.js'
+import { placesOf, type SegmentData } from './segment.js'
 import { UsesList } from './UsesList.js'
 
 /** Name and state of a segment, and what can be done with it. */
@@ -37,7 +37,7 @@ export function SegmentHead(props: {
   const [dialogue, setDialogue] = useState<'save' | 'freeze' | 'delete' | null>(null)
   const [anchor, setAnchor] = useState<{ kind: 'uses' | 'more'; at: HTMLElement } | null>(null)
   const [told, setTold] = useState<string | null>(null)
-  const places = uses.studies.length + uses.dashboards.length + uses.segments.length
+  const places = placesOf(uses)
   const frozen = typeof saved?.frozenMs === 'number'
 
   useEffect(() => {
@@ -123,6 +123,11 @@ export function SegmentHead(props: {
         </div>
       </Popover>
       <Menu anchorEl={anchor?.at ?? null} open={anchor?.kind === 'more'} onClose={() => setAnchor(null)}>
+        {saved && (
+          <MenuItem component={Link} to={`/outreach/kept/new?segment=${saved.id}`} onClick={() => setAnchor(null)}>
+            Keep in step with…
+          </MenuItem>
+        )}
         {history.slice(0, 12).map((state) => (
           <MenuItem
             key={state.savedMs}

@@ -7,6 +7,7 @@ export function UsesList({ uses }: { uses: SegmentUses }) {
     ...uses.studies.map(({ id, name }) => ({ to: `/studies/${id}`, name, what: 'study' })),
     ...uses.dashboards.map(({ id, name }) => ({ to: `/dashboards/${id}`, name, what: 'dashboard' })),
     ...uses.segments.map(({ id, name }) => ({ to: `/people/segments/${id}`, name, what: 'segment' })),
+    ...uses.kept.map(({ id, name }) => ({ to: `/outreach/kept/${id}`, name, what: 'kept in step' })),
   ]
   return (
     <ul className="uses">

@@ -3,6 +3,10 @@ import type { RuleGroup } from '../../core/segments/rule.js'
 import type { SegmentCount } from '../../server/engine/segments.js'
 import type { PersonRow } from '../../server/index.js'
 import type { SegmentUses } from '../../server/doors/segments.js'
+
+/** In how many places a segment is used. */
+export const placesOf = ({ studies, dashboards, segments, kept }: SegmentUses): number =>
+  studies.length + dashboards.length + segments.length + kept.length
 import type { Segment } from '../../server/store/segments.js'
 
 /** What a segment's page shows. */

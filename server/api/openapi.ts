@@ -194,6 +194,56 @@ export function openApiDocument(): object {
           },
         },
       },
+      '/outreach/kept': {
+        get: {
+          summary: 'List what is kept in step with destinations',
+          security: [{ read: [] }],
+          responses: {
+            '200': {
+              description: 'what is kept in step, and how it stands',
+              content: content({ type: 'array', items: {} }),
+            },
+            ...failures,
+          },
+        },
+      },
+      '/outreach/kept/{id}': {
+        get: {
+          summary: 'Read how something that is kept in step stands, with its last 100 looks',
+          security: [{ read: [] }],
+          parameters: [idParameter],
+          responses: {
+            '200': { description: 'what it is, and how each look went', content: content({ type: 'object' }) },
+            '404': { description: 'there is no such thing', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
+      '/outreach/destinations': {
+        get: {
+          summary: 'List the destinations',
+          security: [{ read: [] }],
+          responses: {
+            '200': {
+              description: 'the destinations, without their secrets',
+              content: content({ type: 'array', items: {} }),
+            },
+            ...failures,
+          },
+        },
+      },
+      '/outreach/destinations/{id}/receipts': {
+        get: {
+          summary: 'Read what a stand-in has taken, and the last calls of a webhook',
+          security: [{ read: [] }],
+          parameters: [idParameter],
+          responses: {
+            '200': { description: 'what it has taken', content: content({ type: 'object' }) },
+            '404': { description: 'there is no such destination', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
       '/taken-back': {
         get: {
           summary: 'List what was taken back in the last 30 days',

@@ -15,6 +15,7 @@ import { askedBy } from '../questions/asker.js'
 import type { Settings } from '../settings.js'
 import type { Scope } from '../store/access.js'
 import { openApiDocument } from './openapi.js'
+import { outreachRoutes } from './outreach.js'
 import { segmentRoutes } from './segments.js'
 import { takeBackRoutes } from './takeBack.js'
 import type { ApiTools } from './tools.js'
@@ -86,6 +87,7 @@ export function apiRouter(dowser: Dowser, settings: Settings, logger: Logger = m
   }
   segmentRoutes(router, dowser, tools)
   takeBackRoutes(router, dowser, tools)
+  outreachRoutes(router, dowser, tools)
 
   for (const what of exportables)
     router.get(`/${what}/export`, needs('read'), async (req, res) => {

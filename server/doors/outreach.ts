@@ -8,7 +8,7 @@ import { dueAfter } from '../../core/outreach/schedule.js'
 import type { Rule } from '../../core/segments/rule.js'
 import { startOfDay } from '../../core/time/range.js'
 import { Temporal } from 'temporal-polyfill'
-import type { SegmentCount, SegmentSize } from '../engine/segments.js'
+import type { SegmentSize } from '../engine/segments.js'
 import type { Tried } from '../outreach/outreach.worker.js'
 import type { Decided } from '../outreach/decide.js'
 import { sealer } from '../outreach/secrets.js'
@@ -102,20 +102,9 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
     if ('faults' in size) return size
     const whole = size.points.filter(({ open }) => !open).map(({ members }) => members)
     const now = size.points.at(-1)?.members ?? 0
-    const out = await ask<SegmentCount | Faulty>({
-      kind: 'segment count',
-      rule: {
-        hold: 'all',
-        of: [
-          rule,
-          {
-            kind: 'profile',
-            where: { property: { of: 'person', name: stores.settings.get().optOut }, op: 'is', values: ['true'] },
-          },
-        ],
-      },
-    })
-    return { ...expectedSize(now, whole), keptOut: 'members' in out ? out.members : 0 }
+    const people = await ask<Uint32Array | Faulty>({ kind: 'freeze', ref: { rule } })
+    const keptOut = 'faults' in people ? 0 : await outreach.ask<number>({ kind: 'count opted out', people })
+    return { ...expectedSize(now, whole), keptOut }
   }
 
   return {

@@ -8,6 +8,7 @@ import type { Rule, RuleGroup } from '../../core/segments/rule.js'
 import type { SegmentComposition, SegmentCount, SegmentSize, SegmentWhy, SizeUnit } from '../engine/segments.js'
 import type { ListColumns, ListReply } from '../ingest/lists.js'
 import { segmentStore, type SegmentInput } from '../store/segments.js'
+import { syncStore } from '../store/syncs.js'
 import type { Inside } from './inside.js'
 
 /** Why a person is in a segment or not, with what their profile says. */
@@ -18,6 +19,8 @@ export interface SegmentUses {
   studies: { id: string; name: string }[]
   dashboards: { id: string; name: string }[]
   segments: { id: string; name: string }[]
+  /** what keeps it in step with a destination */
+  kept: { id: string; name: string }[]
 }
 
 type Faulty = { faults: Fault[] }
@@ -27,6 +30,7 @@ export function segmentDoor({ db, ask, threads, stores }: Inside) {
   const { studies, dashboards, events, people } = stores
   const { ingest, files } = threads
   const store = segmentStore(db)
+  const syncs = syncStore(db)
 
   /** Segments that read this one, themselves or through others. */
   function dependents(id: string): { id: string; name: string }[] {
@@ -103,6 +107,11 @@ export function segmentDoor({ db, ask, threads, stores }: Inside) {
           })
           .map(({ id: own, name }) => ({ id: own, name })),
         segments: others,
+        kept: syncs
+          .list()
+          .flatMap(({ id: own, definition, state }) =>
+            ids.has(definition.segment) && state !== 'ended' ? [{ id: own, name: definition.name }] : [],
+          ),
       }
     },
   }

@@ -5,7 +5,7 @@ import { openDatabase } from '../store/database.js'
 import { destinationStore } from '../store/destinations.js'
 import { settingsStore } from '../store/settings.js'
 import { syncStore } from '../store/syncs.js'
-import { decide, type Decided } from './decide.js'
+import { decide, peopleReader, type Decided } from './decide.js'
 import { sealer } from './secrets.js'
 import { outbox, type Call } from './sending.js'
 import type { StandInState } from './standIns/standIn.worker.js'
@@ -14,6 +14,8 @@ import { openTarget, type Target } from './targets.js'
 /** The thread that decides who is sent where, and sends: it writes both down itself. */
 export type OutreachRequest =
   | { kind: 'decide'; sync: string; people: Uint32Array; first: boolean; quiet: boolean; nowMs: number }
+  /** how many of them want to be sent nothing */
+  | { kind: 'count opted out'; people: Uint32Array }
   /** something may wait */
   | { kind: 'wake' }
   | { kind: 'stand-in'; destination: string }
@@ -123,6 +125,10 @@ async function answer(request: OutreachRequest): Promise<unknown> {
       const decided: Decided | null = decide(db, { id, definition, ...how }, people, settings().optOut, nowMs)
       pump()
       return decided
+    }
+    case 'count opted out': {
+      const { isOptedOut } = peopleReader(db, settings().optOut)
+      return request.people.reduce((sum, person) => sum + (isOptedOut(person) ? 1 : 0), 0)
     }
     case 'wake':
       pump()

@@ -139,6 +139,7 @@ export function outbox(db: Db, optOut: () => string) {
           } else if (row.tries + 1 >= MOST_TRIES) {
             put.run(call.sync, row.id, 'parked', row.properties, row.tries + 1, outcome.reason)
             sums.failed++
+            sums.why = outcome.reason
             dropRow.run(call.id, row.key)
           } else refused.push(outcome)
         }

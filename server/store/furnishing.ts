@@ -15,6 +15,10 @@ import { mendingStore } from './mending.js'
 import { planStore } from './plan.js'
 import { segmentStore, type SegmentInput } from './segments.js'
 import { settingsStore, type WorkspaceSettings } from './settings.js'
+import { destinationStore } from './destinations.js'
+import { syncStore } from './syncs.js'
+import type { DestinationSetup } from '../../core/outreach/destination.js'
+import type { Sync } from '../../core/outreach/sync.js'
 import { studyStore } from './studies.js'
 
 /** What a workspace can be furnished with beside its events: what is said of them, and what is asked of them. */
@@ -28,6 +32,9 @@ export interface Furnishing {
   annotations: Omit<AnnotationInput, 'study'>[]
   costs: { by: CostsBy; rows: CostRow[] }[]
   segments: (SegmentInput & { id: string; rule: RuleGroup })[]
+  destinations: { id: string; name: string; setup: DestinationSetup }[]
+  /** running from the first start on */
+  kept: { id: string; definition: Sync }[]
   studies: { id: string; name: string; description: string; question: Question }[]
   dashboards: { id: string; name: string; description: string; cards: FurnishedCard[] }[]
 }
@@ -46,6 +53,9 @@ export interface Furnished {
   /** left out by what was furnished before there were any */
   costs?: CostsBy[]
   segments: string[]
+  /** left out by what was furnished before there were any */
+  destinations?: string[]
+  kept?: string[]
   studies: string[]
   dashboards: string[]
 }
@@ -63,8 +73,12 @@ export function furnishingStore(db: Db) {
   const dashboards = dashboardStore(db)
   const makeType = db.prepare('INSERT INTO event_types (name) VALUES (?) ON CONFLICT DO NOTHING')
   const makeProperty = db.prepare('INSERT INTO properties (scope, name) VALUES (?, ?) ON CONFLICT DO NOTHING')
+  const destinations = destinationStore(db)
+  const syncs = syncStore(db)
+  const dropSync = db.prepare('DELETE FROM syncs WHERE id = ?')
+  const dropDestination = db.prepare('DELETE FROM destinations WHERE id = ?')
   const dropSegment = db.prepare('DELETE FROM segments WHERE id = ?')
-  const has = (table: 'segments' | 'studies' | 'dashboards', id: string) =>
+  const has = (table: 'segments' | 'studies' | 'dashboards' | 'destinations' | 'syncs', id: string) =>
     db.prepare(`SELECT 1 FROM ${table} WHERE id = ?`).get(id) !== undefined
 
   function put(furnishing: Furnishing, nowMs: number): Furnished {
@@ -93,6 +107,8 @@ export function furnishingStore(db: Db) {
       annotations: [],
       costs: furnishing.costs.map(({ by }) => by).filter((by) => costs.rows(by).length === 0),
       segments: furnishing.segments.map(({ id }) => id).filter((id) => !has('segments', id)),
+      destinations: furnishing.destinations.map(({ id }) => id).filter((id) => !has('destinations', id)),
+      kept: furnishing.kept.map(({ id }) => id).filter((id) => !has('syncs', id)),
       studies: furnishing.studies.map(({ id }) => id).filter((id) => !has('studies', id)),
       dashboards: furnishing.dashboards.map(({ id }) => id).filter((id) => !has('dashboards', id)),
     }
@@ -116,6 +132,15 @@ export function furnishingStore(db: Db) {
     for (const { name, ...rest } of furnishing.segments)
       if (done.segments.includes(rest.id))
         segments.create({ ...rest, name: names.has(name.toLowerCase()) ? `${name} (demo)` : name }, nowMs)
+    const places = new Set(destinations.list().map(({ name }) => name.toLowerCase()))
+    for (const { id, name, setup } of furnishing.destinations)
+      if (done.destinations?.includes(id))
+        destinations.create(places.has(name.toLowerCase()) ? `${name} (demo)` : name, setup, null, nowMs, id)
+    furnishing.kept.forEach(({ id, definition }, index) => {
+      if (!done.kept?.includes(id)) return
+      syncs.create(definition, nowMs - index * 1000, id)
+      syncs.begin(id, nowMs, nowMs)
+    })
     // The first of them stands first: lists begin with what was saved last.
     furnishing.studies.forEach((study, index) => {
       if (done.studies.includes(study.id)) studies.create(study, nowMs - index * 1000)
@@ -136,6 +161,8 @@ export function furnishingStore(db: Db) {
     settings.set(Object.fromEntries(own) as Partial<WorkspaceSettings>)
     done.dashboards.forEach((id) => dashboards.remove(id))
     done.studies.forEach((id) => studies.remove(id))
+    done.kept?.forEach((id) => dropSync.run(id))
+    done.destinations?.forEach((id) => dropDestination.run(id))
     done.segments.forEach((id) => dropSegment.run(id))
     done.annotations.forEach((id) => annotations.remove(id))
     done.costs?.forEach((by) => costs.set(by, []))
