@@ -4,7 +4,6 @@ import Button from '@mui/material/Button'
 import IconButton from '@mui/material/IconButton'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
-import TextField from '@mui/material/TextField'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useRevalidator } from 'react-router'
 import type { Sync } from '../../core/outreach/sync.js'
@@ -20,6 +19,7 @@ import { KeptEditor, TOKEN_LABELS, type KeptToken } from './KeptEditor.js'
 import { nextWords, STATE_WORDS } from './stateWords.js'
 import { RunTable } from './RunTable.js'
 import { useOutreachNames } from './useOutreachNames.js'
+import { TypedField } from './TypedField.js'
 import { useTold } from './useTold.js'
 
 /** While something is on its way, what has arrived is looked at so often. */
@@ -169,7 +169,7 @@ export function KeptPage({ data }: { data: KeptData }) {
             <p className="caution" aria-live="polite">
               {countOf(waiting.people, 'change is', 'changes are')} on the way
               {waiting.why
-                ? `; the last call failed: ${waiting.why}. It is made again by itself${waiting.nextMs ? `, at ${formatMoment(waiting.nextMs, zone, thisYear)}` : ''}.`
+                ? `. What was said last: ${waiting.why}. It is tried again by itself${waiting.nextMs ? `, at ${formatMoment(waiting.nextMs, zone, thisYear)}` : ''}.`
                 : '.'}
             </p>
           )}
@@ -271,28 +271,27 @@ export function KeptPage({ data }: { data: KeptData }) {
           </section>
           <section className="sheet pad stack">
             <h2 className="overline">About it</h2>
-            <TextField
+            <TypedField
               label="Name"
               value={definition.name}
-              onChange={(event) => edit({ ...definition, name: event.target.value }, 'type')}
-              onBlur={endTyping}
-              slotProps={{ htmlInput: { maxLength: 100 } }}
+              most={100}
+              onChange={(name) => edit({ ...definition, name }, 'type')}
+              onDone={endTyping}
             />
-            <TextField
+            <TypedField
               label="What it is for"
               value={definition.purpose}
-              multiline
-              minRows={2}
-              onChange={(event) => edit({ ...definition, purpose: event.target.value }, 'type')}
-              onBlur={endTyping}
-              slotProps={{ htmlInput: { maxLength: 500 } }}
+              most={500}
+              lines={2}
+              onChange={(purpose) => edit({ ...definition, purpose }, 'type')}
+              onDone={endTyping}
             />
-            <TextField
+            <TypedField
               label="Who looks after it"
               value={definition.owner}
-              onChange={(event) => edit({ ...definition, owner: event.target.value }, 'type')}
-              onBlur={endTyping}
-              slotProps={{ htmlInput: { maxLength: 100 } }}
+              most={100}
+              onChange={(owner) => edit({ ...definition, owner }, 'type')}
+              onDone={endTyping}
             />
           </section>
         </aside>

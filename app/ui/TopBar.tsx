@@ -5,6 +5,7 @@ import ListSubheader from '@mui/material/ListSubheader'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import { useColorScheme } from '@mui/material/styles'
+import useMediaQuery from '@mui/material/useMediaQuery'
 import { useState } from 'react'
 import { Link, NavLink, useLocation } from 'react-router'
 import { AskField } from './AskField.js'
@@ -20,9 +21,14 @@ const PLACES = [
   { to: '/catalog', label: 'Catalog' },
 ]
 
+/** So many places stand in the bar where it is narrow; the others are under *More*. */
+const MOST_NARROW = 4
+
 export function TopBar() {
   const { pathname } = useLocation()
   const [account, setAccount] = useState<HTMLElement | null>(null)
+  const isNarrow = useMediaQuery('(max-width: 640px)')
+  const [more, setMore] = useState<HTMLElement | null>(null)
   const help = useShortcuts()
   // Whoever has only a link sees the shared page, and no way into the workspace.
   if (pathname.startsWith('/shared/')) return null
@@ -33,12 +39,29 @@ export function TopBar() {
         <span>Dowser</span>
       </Link>
       <nav aria-label="Places">
-        {PLACES.map(({ to, label }) => (
-          <NavLink key={to} to={to} end={to === '/'} className="place">
+        {PLACES.map(({ to, label }, index) => (
+          <NavLink key={to} to={to} end={to === '/'} className={index < MOST_NARROW ? 'place' : 'place late'}>
             {label}
           </NavLink>
         ))}
+        {isNarrow && (
+          <button
+            type="button"
+            className="place more-places"
+            aria-haspopup="menu"
+            onClick={(event) => setMore(event.currentTarget)}
+          >
+            More
+          </button>
+        )}
       </nav>
+      <Menu anchorEl={more} open={more !== null} onClose={() => setMore(null)}>
+        {PLACES.slice(MOST_NARROW).map(({ to, label }) => (
+          <MenuItem key={to} component={Link} to={to} onClick={() => setMore(null)}>
+            {label}
+          </MenuItem>
+        ))}
+      </Menu>
       <AskField variant="bar" />
       <IconButton
         size="small"

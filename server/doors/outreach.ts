@@ -112,7 +112,12 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
       get: destinations.get,
       list: destinations.list,
       log: destinations.log,
-      save: destinations.save,
+      /** What waits for its next try is tried at once: what was in its way may be mended. */
+      save(id: string, name: string, setup: DestinationSetup): void {
+        destinations.save(id, name, setup)
+        destinations.tryAgain(id, Date.now())
+        void outreach.ask({ kind: 'wake' }).catch(() => {})
+      },
       remove: destinations.remove,
       bringBack: destinations.bringBack,
       /** @returns its id, and the secret that its calls are signed with: the only time it is seen */

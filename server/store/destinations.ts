@@ -43,6 +43,7 @@ export function destinationStore(db: Db) {
   )
   const insert = db.prepare('INSERT INTO destinations (id, name, setup, secret, created_ms) VALUES (?, ?, ?, ?, ?)')
   const rewrite = db.prepare('UPDATE destinations SET name = ?, setup = ? WHERE id = ?')
+  const again = db.prepare('UPDATE outbox_calls SET due_ms = MIN(due_ms, ?) WHERE destination = ?')
   const setSecret = db.prepare('UPDATE destinations SET secret = ? WHERE id = ?')
   const setDeleted = db.prepare('UPDATE destinations SET deleted_ms = ? WHERE id = ?')
   const lines = db.prepare<
@@ -81,6 +82,8 @@ export function destinationStore(db: Db) {
       checkName(name, id)
       rewrite.run(name, JSON.stringify(setup), id)
     },
+    /** Calls that wait for their next try are made now. */
+    tryAgain: (id: string, nowMs: number): void => void again.run(nowMs, id),
     secretOf: (id: string): Buffer | null => byId.get(id)?.secret ?? null,
     setSecret: (id: string, secret: Buffer): void => void setSecret.run(secret, id),
     remove: (id: string, nowMs: number): void => void setDeleted.run(nowMs, id),

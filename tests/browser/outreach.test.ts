@@ -1,0 +1,78 @@
+import { Key, type WebDriver } from 'selenium-webdriver'
+import { expect, test } from 'vitest'
+import { byCss, byText, press, textOf, waitForText } from './driver.js'
+import { demoSession } from './session.js'
+
+/** A segment is kept in step with a destination: set up by its words, started, failing, trying again. */
+let driver: WebDriver
+const go = demoSession(1500, (session) => ({ driver } = session))
+const click = (text: string, tag = '*') => press(driver, () => byText(driver, text, tag))
+const type = async (css: string, text: string) => {
+  const field = await byCss(driver, css)
+  await field.sendKeys(Key.chord(Key.CONTROL, 'a'), text)
+}
+
+test('a destination is set up and tested; a segment is kept in step with it, and what fails is made again', async () => {
+  await go('/outreach')
+  await waitForText(driver, 'main', /Quiet regulars, by push/)
+  await click('New destination', 'a')
+  await click('Mail', 'a')
+  await click('Set it up', 'button')
+  await waitForText(driver, '.crumbs strong', /^Mail$/)
+  await click('Test it', 'button')
+  await waitForText(driver, '.MuiAlert-message', /It answered after \d+ ms. Nobody was sent./)
+  await type('[aria-label="Calls it answers with a failure"]', '100')
+  await click('Save', 'button')
+  await waitForText(driver, '.MuiSnackbar-root', /Saved/)
+
+  await go('/people/segments/regulars')
+  await click('More', 'button')
+  await click('Keep in step with…', 'a')
+  await waitForText(driver, '.question', /Keep Regulars in step with a destination/)
+  await press(driver, () => byCss(driver, '[data-token="destination"]'))
+  await press(driver, () => byText(driver, 'Mail', 'span'))
+  await waitForText(driver, '.question', /in step with Mail/)
+  await press(driver, () => byCss(driver, '[data-token="schedule"]'))
+  await press(driver, () => byText(driver, 'Hours', 'button'))
+  await waitForText(driver, '.question', /every 6 hours/)
+  await driver.actions().sendKeys(Key.ESCAPE).perform()
+  await waitForText(driver, 'aside', /\d+ people now/)
+  await type('aside .MuiTextField-root input', 'Regulars, by mail')
+  await click('Start', 'button')
+  await waitForText(driver, '.crumbs strong', /Regulars, by mail/)
+  await waitForText(driver, '.crumbs', /running/)
+  await waitForText(driver, 'main', /changes? (?:is|are) on the way. What was said last: it answered 503/)
+
+  // The service is well again: the calls are made again by themselves.
+  const here = await driver.getCurrentUrl()
+  await go('/outreach')
+  await click('Mail', 'a')
+  await waitForText(driver, '.crumbs strong', /^Mail$/)
+  await type('[aria-label="Calls it answers with a failure"]', '0')
+  await click('Save', 'button')
+  await waitForText(driver, '.MuiSnackbar-root', /Saved/)
+  await driver.get(here)
+  await waitForText(driver, '.run-table', /done/)
+  const people = Number((await textOf(driver, 'aside .now-figure')).split(' ')[0]!.replace(',', ''))
+  await waitForText(driver, 'main', new RegExp(`${people.toLocaleString('en-GB')} people are there`))
+  await press(driver, () => byCss(driver, '[data-token="destination"]'))
+  await driver.actions().sendKeys(Key.ESCAPE).perform()
+  await click('Pause', 'button')
+  await waitForText(driver, '.crumbs', /paused/)
+  await driver.navigate().refresh()
+  await waitForText(driver, '.crumbs', /paused/)
+})
+
+test('a webhook’s secret is shown once, and what arrives at the receiver is shown', async () => {
+  await go('/outreach/destinations/new?kind=webhook')
+  await click('Set it up', 'button')
+  await waitForText(driver, '.MuiAlert-message', /whsec_/)
+  await click('I have copied it', 'a')
+  await waitForText(driver, '.crumbs strong', /^Webhook$/)
+  await click('Test it', 'button')
+  await waitForText(driver, '.MuiAlert-message', /It answered after/)
+  await waitForText(driver, '[aria-label="What it has"]', /The last call as it arrived/)
+  await click('The last call as it arrived', 'summary')
+  await waitForText(driver, '.arrival', /signature right · 0 people/)
+  expect(await textOf(driver, 'main')).not.toMatch(/whsec_/)
+})
