@@ -106,6 +106,40 @@ describe('kept in step', () => {
     expect(await dowser.destinations.state(place)).toMatchObject({ people: 40, taken: 40, twice: 0 })
   }, 40_000)
 
+  test('killed at any moment, it goes on where it was: everybody is there, and nothing came twice', async () => {
+    fill(
+      folder.dir,
+      Array.from({ length: 4000 }, (_, i) => ride(`p${i}`)),
+    )
+    dowser = await openReady(folder.dir)
+    const { id: place } = dowser.destinations.create('Mail', mail({ latencyMs: 500, failing: 10 }), 1)
+    const id = keep(riders(), place)
+    const left = () => dowser.syncs.runs(id, 1)[0]?.state !== 'done'
+    let kills = 0
+    await dowser.syncs.start(id, Date.now()).catch(() => {})
+    const db = new Database(dowser.file)
+    db.pragma('busy_timeout = 5000')
+    for (let n = 0; n < 6 && left(); n++) {
+      await new Promise((resolve) => setTimeout(resolve, 40 + ((n * 37) % 160)))
+      dowser.threads.kill('outreach')
+      kills++
+      await dowser.threads.outreach.ask({ kind: 'wake' }).catch(() => {})
+    }
+    await until(
+      () => {
+        db.prepare('UPDATE outbox_calls SET due_ms = 0').run()
+        return !left()
+      },
+      'being in step',
+      60_000,
+    )
+    db.close()
+    expect(kills).toBeGreaterThan(2)
+    const { people, twice, taken } = (await dowser.destinations.state(place))!
+    expect({ people, twice, taken }).toEqual({ people: 4000, twice: 0, taken: 4000 })
+    expect(dowser.syncs.members(id)).toEqual({ in: 4000, kept: 0, parked: 0 })
+  }, 90_000)
+
   test('only those who come in once it has begun', async () => {
     fill(folder.dir, [ride('ann'), ride('bob')])
     dowser = await openReady(folder.dir)

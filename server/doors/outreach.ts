@@ -10,7 +10,7 @@ import { startOfDay } from '../../core/time/range.js'
 import { Temporal } from 'temporal-polyfill'
 import type { SegmentSize } from '../engine/segments.js'
 import type { Tried } from '../outreach/outreach.worker.js'
-import type { Decided } from '../outreach/decide.js'
+import type { Decided, Look } from '../outreach/decide.js'
 import { sealer } from '../outreach/secrets.js'
 import type { StandInState } from '../outreach/standIns/standIn.worker.js'
 import { CallError } from '../pool/calls.js'
@@ -54,16 +54,12 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
     await toWrite()
     if (ruleMs !== null && savedMs !== ruleMs) return syncs.setState(id, 'asking')
     const first = syncs.runs(id, 1).length === 0
-    const isOnce = definition.schedule.kind === 'once'
-    const due = dueAfter(definition.schedule, nowMs, startedMs ?? nowMs, zone())
+    const dueMs = dueAfter(definition.schedule, nowMs, startedMs ?? nowMs, zone())
     const people = await ask<Uint32Array | Faulty>({ kind: 'freeze', ref: { rule: membersOf(definition.segment) } })
     if ('faults' in people) return hold(id, people.faults.map((fault) => faultWords(fault)).join(' '))
-    await toWrite()
-    syncs.setDue(id, due)
-    syncs.setRule(id, savedMs)
     const quiet = definition.schedule.kind === 'each change' && !first
-    const decided = await outreach.ask<Decided | null>({ kind: 'decide', sync: id, people, first, quiet, nowMs })
-    if (isOnce && decided && decided.toAdd + decided.toUpdate + decided.toRemove === 0) syncs.setState(id, 'ended')
+    const look: Look = { first, quiet, dueMs, ruleMs: savedMs }
+    await outreach.ask<Decided | null>({ kind: 'decide', sync: id, people, look, nowMs })
   }
 
   let ticking = false

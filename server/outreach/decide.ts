@@ -57,16 +57,27 @@ export interface Decided {
   toRemove: number
 }
 
+/** How a look is made. */
+export interface Look {
+  /** nobody has been told of yet: where only those who come in are, these are held back */
+  first: boolean
+  /** where nothing has changed, no run is noted */
+  quiet: boolean
+  /** when the next look is due, epoch ms; null = this is the only one */
+  dueMs: number | null
+  /** when the rule was saved that this look goes by, epoch ms */
+  ruleMs: number
+}
+
 /**
  * Compares who is in a segment with what the destination last acknowledged, and writes what is to be sent: the run and
- * its outbox in one transaction, so that a stop at any moment leaves both or neither.
+ * its outbox, and when it looks next, in one transaction: a stop at any moment leaves all of it or nothing.
  * @param people numbers of those in the segment now
- * @param first nobody has been told of yet: where only those who come in are, these are held back
  * @returns null where there is nothing to send and `quiet` is asked for
  */
 export function decide(
   db: Db,
-  { id, definition, first, quiet }: { id: string; definition: Sync; first: boolean; quiet: boolean },
+  { id, definition, first, quiet, dueMs, ruleMs }: { id: string; definition: Sync } & Look,
   people: Uint32Array,
   optOut: string,
   nowMs: number,
@@ -129,6 +140,10 @@ export function decide(
       for (const each of back) join.run(id, each)
       const drop = db.prepare('DELETE FROM sync_members WHERE sync = ? AND id = ?')
       for (const each of gone) drop.run(id, each)
+      const ends = dueMs === null && changes.length === 0
+      db.prepare(
+        `UPDATE syncs SET due_ms = ?, rule_ms = ?, state = CASE ? WHEN 1 THEN 'ended' ELSE state END WHERE id = ?`,
+      ).run(...[dueMs, ruleMs, ends ? 1 : 0, id])
       if (quiet && changes.length === 0) return null
       const done = changes.length === 0
       const run = Number(

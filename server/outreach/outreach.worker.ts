@@ -5,7 +5,7 @@ import { openDatabase } from '../store/database.js'
 import { destinationStore } from '../store/destinations.js'
 import { settingsStore } from '../store/settings.js'
 import { syncStore } from '../store/syncs.js'
-import { decide, peopleReader, type Decided } from './decide.js'
+import { decide, peopleReader, type Decided, type Look } from './decide.js'
 import { sealer } from './secrets.js'
 import { outbox, type Call } from './sending.js'
 import type { StandInState } from './standIns/standIn.worker.js'
@@ -13,7 +13,7 @@ import { openTarget, type Target } from './targets.js'
 
 /** The thread that decides who is sent where, and sends: it writes both down itself. */
 export type OutreachRequest =
-  | { kind: 'decide'; sync: string; people: Uint32Array; first: boolean; quiet: boolean; nowMs: number }
+  | { kind: 'decide'; sync: string; people: Uint32Array; look: Look; nowMs: number }
   /** how many of them want to be sent nothing */
   | { kind: 'count opted out'; people: Uint32Array }
   /** something may wait */
@@ -120,9 +120,9 @@ async function tryOut(destination: string): Promise<Tried> {
 async function answer(request: OutreachRequest): Promise<unknown> {
   switch (request.kind) {
     case 'decide': {
-      const { sync, people, nowMs, ...how } = request
+      const { sync, people, nowMs, look } = request
       const { id, definition } = syncs.get(sync)
-      const decided: Decided | null = decide(db, { id, definition, ...how }, people, settings().optOut, nowMs)
+      const decided: Decided | null = decide(db, { id, definition, ...look }, people, settings().optOut, nowMs)
       pump()
       return decided
     }

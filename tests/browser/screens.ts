@@ -55,7 +55,7 @@ const SCREENS: Screen[] = [
     script: `document.querySelector('.cohorts tbody tr:nth-child(4) td:nth-child(6)').click()`,
   },
   { name: 'habit', place: '/studies/riding-days' },
-  { name: 'growth-dark', place: '/studies/riders-come-and-go', scheme: 'dark' },
+  { name: 'outreach', place: '/outreach/kept/no-advertisements-for-buyers', scheme: 'dark' },
   { name: 'dashboard', place: '/dashboards/monday-review' },
   { name: 'people', place: `/people?${people}` },
   { name: 'catalog', place: '/catalog?event=Card+refused' },
