@@ -15,6 +15,7 @@ export default [
   route('people/segments', 'routes/segments.tsx'),
   route('people/segments/new', 'routes/segment.tsx', { id: 'new-segment' }),
   route('people/segments/:segmentId', 'routes/segment.tsx', { id: 'saved-segment' }),
+  route('asking', 'routes/asking.tsx'),
   route('outreach', 'routes/outreach.tsx'),
   route('outreach/kept/new', 'routes/kept.tsx', { id: 'new-kept' }),
   route('outreach/kept/:keptId', 'routes/kept.tsx', { id: 'saved-kept' }),

@@ -1,9 +1,10 @@
 import useAutocomplete from '@mui/material/useAutocomplete'
 import { memo, useCallback, useDeferredValue, useMemo, useRef, useState } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { segmentAddress, studyAddress } from '../address/address.js'
 import type { askerOf } from '../ask/asker.js'
 import type { Suggestion } from '../ask/suggest.js'
+import { exampleOf } from '../ask/exampleOf.js'
 import { useWorkspace } from '../page/workspace.js'
 
 /** The question field: understands plain questions, and finds studies and dashboards. */
@@ -55,14 +56,14 @@ export const AskField = memo(function AskField({ variant }: { variant: 'bar' | '
     options: Suggestion[]
   }[]
   const unknown = asker !== null && asked.trim().length > 2 && options.length === 0 && asked === text
-  const example = workspace.catalog.events.length > 0 ? 'e.g. riders by plan last month' : 'e.g. sign-ups each day'
+  const example = useMemo(() => exampleOf(workspace), [workspace])
   return (
     <div className={`ask ask-${variant}`} data-ask="" {...field.getRootProps()}>
       <div className="ask-box">
         <input
           {...field.getInputProps()}
           type="text"
-          placeholder={`Type a question, ${example}`}
+          placeholder={example ? `Type a question, e.g. ${example}` : 'Type a question'}
           aria-label="Type a question"
           aria-describedby={unknown ? `ask-${variant}-unknown` : undefined}
           onFocusCapture={() => void fetchReader()}
@@ -71,7 +72,8 @@ export const AskField = memo(function AskField({ variant }: { variant: 'bar' | '
       </div>
       {unknown && (
         <p className="ask-unknown" id={`ask-${variant}-unknown`} role="status">
-          Nothing by that name. Try the name of an event, a study or a dashboard.
+          Nothing by that name. Try the name of an event, a study or a dashboard, or look{' '}
+          <Link to="/asking">what can be asked</Link>.
         </p>
       )}
       {field.popupOpen && options.length > 0 && (

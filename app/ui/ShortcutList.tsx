@@ -1,6 +1,7 @@
 import Dialog from '@mui/material/Dialog'
 import DialogContent from '@mui/material/DialogContent'
 import DialogTitle from '@mui/material/DialogTitle'
+import { Link } from 'react-router'
 
 const LIST: [string, string][] = [
   ['/', 'To the question field'],
@@ -32,6 +33,11 @@ export function ShortcutList({ open, onClose }: { open: boolean; onClose: () => 
             </div>
           ))}
         </dl>
+        <p>
+          <Link to="/asking" onClick={onClose}>
+            What can be asked in words
+          </Link>
+        </p>
       </DialogContent>
     </Dialog>
   )

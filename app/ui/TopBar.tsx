@@ -83,6 +83,9 @@ export function TopBar() {
         <MenuItem component={Link} to="/workspace/sessions" onClick={() => setAccount(null)}>
           Sessions: when one ends
         </MenuItem>
+        <MenuItem component={Link} to="/asking" onClick={() => setAccount(null)}>
+          What can be asked
+        </MenuItem>
         <MenuItem
           onClick={() => {
             setAccount(null)

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs'
 import { describe, expect, test } from 'vitest'
 import { ask } from '../../core/ask/ask.js'
+import { askExamples } from '../../core/ask/examples.js'
 import { Random } from '../../demo/random.js'
 import { catalogOf } from './catalog.js'
 import { tables, wrong } from './run.js'
@@ -38,6 +39,25 @@ test('every example of what can be asked is understood in full', () => {
     return unused.length > 0 ? [[text, ...unused]] : []
   })
   expect(left).toEqual([])
+})
+
+test.each([
+  ['bikes', 'Ride completed'],
+  ['shop', 'cart'],
+  ['teams', 'Task completed'],
+] as const)('the examples over %s are each wholly read, over its own names', (name, act) => {
+  const vocabulary = catalogOf(name)
+  const examples = askExamples(vocabulary, 1)
+  expect(new Set(examples.map(({ asks }) => asks)).size).toBeGreaterThanOrEqual(14)
+  expect(examples.filter(({ text }) => text.includes(act.toLowerCase())).length).toBeGreaterThan(8)
+  for (const { text } of examples) {
+    const [reading] = ask(text, vocabulary, 1)
+    expect([text, reading!.unused, reading!.notes]).toEqual([text, [], []])
+  }
+})
+
+test('where nothing is recorded there are no examples', () => {
+  expect(askExamples({ ...catalogOf('shop'), events: [] }, 1)).toEqual([])
 })
 
 describe('what must not be made of a question', () => {
