@@ -8,6 +8,8 @@ import { gzipSync } from 'node:zlib'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { TrendResult } from '../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../core/analyses/trend/question.js'
+import { behaviourSchema } from '../core/outreach/destination.js'
+import { syncSchema } from '../core/outreach/sync.js'
 import { apiRouter } from '../server/api/router.js'
 import type { Dowser } from '../server/index.js'
 import { projectRoot } from '../server/root.js'
@@ -252,6 +254,10 @@ describe('asking', () => {
       '/segments/count',
       '/segments/{id}',
       '/segments/{id}/people',
+      '/outreach/kept',
+      '/outreach/kept/{id}',
+      '/outreach/destinations',
+      '/outreach/destinations/{id}/receipts',
       '/taken-back',
       '/taken-back/look',
       '/taken-back/{id}/bring',
@@ -260,6 +266,34 @@ describe('asking', () => {
       '/catalog/export',
     ])
   })
+})
+
+test('programs read what is kept in step, how each look went, and what arrived; secrets are never told', async () => {
+  const get = async (place: string) => {
+    const response = await fetch(base + place, { headers: { authorization: `Bearer ${read}` } })
+    return { status: response.status, body: (await response.json()) as Record<string, unknown> }
+  }
+  const nowMs = Date.now()
+  const hook = { kind: 'webhook', behaviour: behaviourSchema.parse({ latencyMs: 0 }) } as const
+  const { id: place } = dowser.destinations.create('Hook', hook, nowMs)
+  const rule = { hold: 'all' as const, of: [] }
+  const segment = dowser.segments.create({ name: 'All of them', description: '', tags: [], rule }, nowMs)
+  const schedule = { kind: 'once' }
+  const definition = syncSchema.parse({ name: 'All', segment, destination: place, schedule })
+  const id = dowser.syncs.create(definition, nowMs)
+  expect((await get(`/outreach/kept/${id}`)).body).toMatchObject({ state: 'draft', started: null, runs: [] })
+  await dowser.syncs.start(id, nowMs)
+  await until(() => dowser.syncs.get(id).state === 'ended', 'being sent')
+  const { body } = await get(`/outreach/kept/${id}`)
+  const [run] = body.runs as { added: number; state: string }[]
+  expect(run).toMatchObject({ state: 'done', failed: 0 })
+  expect(body.people).toEqual({ there: run.added, setAside: 0 })
+  const receipts = await get(`/outreach/destinations/${place}/receipts`)
+  expect(receipts.body).toMatchObject({ people: run.added, twice: 0, calls: [{ verified: true, people: run.added }] })
+  const all = JSON.stringify([(await get('/outreach/destinations')).body, (await get('/outreach/kept')).body])
+  expect(all).toContain('Hook')
+  expect(all).not.toContain('whsec')
+  expect((await get('/outreach/kept/nothing')).status).toBe(404)
 })
 
 test('what is exported can be sent in again, and is known', async () => {

@@ -215,6 +215,18 @@ describe('kept in step', () => {
     ])
   })
 
+  test('a schedule that is changed while it runs holds at once', async () => {
+    fill(folder.dir, [ride('ann')])
+    dowser = await openReady(folder.dir)
+    const { id: place } = dowser.destinations.create('Mail', mail(), 1)
+    const id = keep(riders(), place, { schedule: { kind: 'hours', every: 48 } })
+    await inStep(id)
+    const { definition, dueMs, startedMs } = dowser.syncs.get(id)
+    expect(dueMs).toBe(startedMs! + 48 * 3_600_000)
+    dowser.syncs.save(id, { ...definition, schedule: { kind: 'hours', every: 1 } }, startedMs! + 1000)
+    expect(dowser.syncs.get(id).dueMs).toBe(startedMs! + 3_600_000)
+  })
+
   test('a deleted segment stops it, with the reason', async () => {
     fill(folder.dir, [ride('ann')])
     dowser = await openReady(folder.dir)

@@ -3,6 +3,7 @@ import { z } from 'zod'
 import { destinationSchema } from '../../core/outreach/destination.js'
 import { syncSchema } from '../../core/outreach/sync.js'
 import { readJson } from '../../core/questions/readJson.js'
+import { dayIn } from '../catalog/days.js'
 import { dowser } from '../door/dowser.server.js'
 
 /** What came of a change to what is kept in step, or to a destination. */
@@ -13,7 +14,7 @@ const id = z.string().min(1).max(40)
 const keptForm = z.discriminatedUnion('intent', [
   z.object({ intent: z.enum(['save', 'start']), id: id.optional(), kept: z.string().max(20_000) }),
   z.object({
-    intent: z.enum(['pause', 'resume', 'run', 'anew', 'follow', 'keep', 'unpark', 'delete', 'copy']),
+    intent: z.enum(['bring back', 'pause', 'resume', 'run', 'anew', 'follow', 'keep', 'unpark', 'delete', 'copy']),
     id,
   }),
 ])
@@ -28,6 +29,10 @@ export async function actOnKept(form: FormData) {
     if (read.data.intent === 'save' || read.data.intent === 'start') {
       const kept = syncSchema.safeParse(readJson(read.data.kept))
       if (!kept.success) return refused(kept.error.issues.map(({ message }) => message).join(' '))
+      const { until } = kept.data
+      const today = dayIn(nowMs, dowser().settings.get().zone)
+      if (until !== undefined && until < today)
+        return refused('The last day has passed: choose a later one, or no end.')
       await toWrite()
       const own = read.data.id ?? syncs.create(kept.data, nowMs)
       if (read.data.id) syncs.save(own, kept.data, nowMs)
@@ -37,6 +42,9 @@ export async function actOnKept(form: FormData) {
     const { intent, id: own } = read.data
     await toWrite()
     switch (intent) {
+      case 'bring back':
+        syncs.bringBack(own)
+        return redirect(`/outreach/kept/${own}`)
       case 'pause':
         syncs.setState(own, 'paused')
         return done('Nothing more is sent until you resume it.')
@@ -79,7 +87,7 @@ const destinationForm = z.discriminatedUnion('intent', [
     name: z.string().trim().min(1, 'Give the destination a name.').max(100),
     setup: z.string().max(10_000),
   }),
-  z.object({ intent: z.enum(['try', 'new secret', 'delete']), id }),
+  z.object({ intent: z.enum(['try', 'new secret', 'delete', 'bring back']), id }),
 ])
 
 /** Carries out what the page of a destination says. */
@@ -103,6 +111,10 @@ export async function actOnDestination(form: FormData) {
     const { intent, id: own } = read.data
     if (intent === 'try') return await destinations.tryOut(own)
     await toWrite()
+    if (intent === 'bring back') {
+      destinations.bringBack(own)
+      return redirect(`/outreach/destinations/${own}`)
+    }
     if (intent === 'new secret') return { secret: await destinations.newSecret(own), id: own }
     const using = syncs.list().filter(({ definition, state }) => definition.destination === own && state !== 'ended')
     if (using.length > 0)

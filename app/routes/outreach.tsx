@@ -1,6 +1,6 @@
 import AddIcon from '@mui/icons-material/Add'
 import Button from '@mui/material/Button'
-import { Link } from 'react-router'
+import { Form, Link } from 'react-router'
 import { KIND_WORDS } from '../../core/outreach/destination.js'
 import { syncSentence } from '../../core/outreach/words.js'
 import { sentenceText } from '../../core/words/sentence.js'
@@ -23,14 +23,14 @@ export function loader() {
     last: destinations.log(destination.id, 1)[0] ?? null,
     kept: kept.filter(({ definition }) => definition.destination === destination.id).length,
   }))
-  return { kept, places }
+  return { kept, places, deleted: { kept: syncs.deleted(), places: destinations.deleted() } }
 }
 
 export const meta = () => [{ title: 'Outreach · Dowser' }]
 
 /** Who is kept in step with what. */
 export default function Outreach({ loaderData }: Route.ComponentProps) {
-  const { kept, places } = loaderData
+  const { kept, places, deleted } = loaderData
   const { zone, thisYear } = useWorkspace()
   const names = useOutreachNames(places)
   return (
@@ -136,6 +136,41 @@ export default function Outreach({ loaderData }: Route.ComponentProps) {
           </ul>
         </section>
       )}
+      <Deleted
+        deleted={deleted.kept}
+        words={['thing that was kept in step', 'things that were kept in step']}
+        to="/outreach/kept/"
+      />
+      <Deleted deleted={deleted.places} words={['destination', 'destinations']} to="/outreach/destinations/" />
     </main>
+  )
+}
+
+/** What was deleted can be brought back. */
+function Deleted(props: {
+  deleted: readonly { id: string; name: string; deletedMs: number }[]
+  words: [one: string, many: string]
+  to: string
+}) {
+  const { deleted, words, to } = props
+  const { zone, thisYear } = useWorkspace()
+  if (deleted.length === 0) return null
+  return (
+    <details className="deleted">
+      <summary>{countOf(deleted.length, ...words)} deleted</summary>
+      <ul>
+        {deleted.map(({ id, name, deletedMs }) => (
+          <li key={id}>
+            {name} <span className="soft">deleted {formatMoment(deletedMs, zone, thisYear)}</span>
+            <Form method="post" action={`${to}${id}`}>
+              <input type="hidden" name="id" value={id} />
+              <Button type="submit" name="intent" value="bring back">
+                Bring back
+              </Button>
+            </Form>
+          </li>
+        ))}
+      </ul>
+    </details>
   )
 }

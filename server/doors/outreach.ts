@@ -4,6 +4,7 @@ import type { Fault } from '../../core/questions/faults.js'
 import { faultWords } from '../../core/questions/faults.js'
 import type { DestinationSetup } from '../../core/outreach/destination.js'
 import { expectedSize, type ExpectedSize } from '../../core/outreach/expected.js'
+import type { Sync } from '../../core/outreach/sync.js'
 import { dueAfter } from '../../core/outreach/schedule.js'
 import type { Rule } from '../../core/segments/rule.js'
 import { startOfDay } from '../../core/time/range.js'
@@ -114,6 +115,7 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
         destinations.tryAgain(id, Date.now())
         void outreach.ask({ kind: 'wake' }).catch(() => {})
       },
+      deleted: destinations.deleted,
       remove: destinations.remove,
       bringBack: destinations.bringBack,
       /** @returns its id, and the secret that its calls are signed with: the only time it is seen */
@@ -139,6 +141,14 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
     syncs: {
       ...syncs,
       expected,
+      /** Saves what it is; of one that runs, when it looks next goes by what it says now. */
+      save(id: string, definition: Sync, nowMs: number): void {
+        const before = syncs.get(id)
+        syncs.save(id, definition, nowMs)
+        const isSame = JSON.stringify(before.definition.schedule) === JSON.stringify(definition.schedule)
+        if (before.state !== 'running' || isSame) return
+        syncs.setDue(id, dueAfter(definition.schedule, nowMs, before.startedMs ?? nowMs, zone()) ?? nowMs)
+      },
       /** From now on it is kept in step; the first look is at once, or at its time of day. */
       async start(id: string, nowMs: number): Promise<void> {
         const { definition, startedMs } = syncs.get(id)

@@ -38,6 +38,9 @@ export function destinationStore(db: Db) {
   const all = db.prepare<[], Row>(
     `SELECT ${columns} FROM destinations WHERE deleted_ms IS NULL ORDER BY name COLLATE NOCASE, id`,
   )
+  const gone = db.prepare<[], { id: string; name: string; deletedMs: number }>(
+    'SELECT id, name, deleted_ms AS deletedMs FROM destinations WHERE deleted_ms IS NOT NULL ORDER BY deleted_ms DESC',
+  )
   const named = db.prepare<[string], { id: string }>(
     'SELECT id FROM destinations WHERE name = ? COLLATE NOCASE AND deleted_ms IS NULL',
   )
@@ -71,6 +74,7 @@ export function destinationStore(db: Db) {
       return destinationOf(row)
     },
     list: (): Destination[] => all.all().map(destinationOf),
+    deleted: (): { id: string; name: string; deletedMs: number }[] => gone.all(),
     /** @throws NameTakenError */
     create(name: string, setup: DestinationSetup, secret: Buffer | null, nowMs: number, id = newId()): string {
       checkName(name, null)
@@ -87,7 +91,11 @@ export function destinationStore(db: Db) {
     secretOf: (id: string): Buffer | null => byId.get(id)?.secret ?? null,
     setSecret: (id: string, secret: Buffer): void => void setSecret.run(secret, id),
     remove: (id: string, nowMs: number): void => void setDeleted.run(nowMs, id),
-    bringBack: (id: string): void => void setDeleted.run(null, id),
+    /** @throws NameTakenError where another has its name by now */
+    bringBack(id: string): void {
+      checkName(destinationOf(byId.get(id)!).name, id)
+      setDeleted.run(null, id)
+    },
     log: (id: string, most: number): LogLine[] =>
       lines.all(id, most).map(({ at_ms, took_ms, ...rest }) => ({ ...rest, atMs: at_ms, tookMs: took_ms })),
     note(id: string, { atMs, sync, people, tookMs, why }: LogLine): void {

@@ -51,6 +51,9 @@ export function syncStore(db: Db) {
   const columns = 'id, definition, state, why, started_ms, due_ms, rule_ms'
   const byId = db.prepare<[string], Row>(`SELECT ${columns} FROM syncs WHERE id = ? AND deleted_ms IS NULL`)
   const all = db.prepare<[], Row>(`SELECT ${columns} FROM syncs WHERE deleted_ms IS NULL ORDER BY created_ms DESC, id`)
+  const gone = db.prepare<[], { id: string; definition: string; deletedMs: number }>(
+    'SELECT id, definition, deleted_ms AS deletedMs FROM syncs WHERE deleted_ms IS NOT NULL ORDER BY deleted_ms DESC',
+  )
   const due = db.prepare<[number], Row>(
     `SELECT ${columns} FROM syncs WHERE state = 'running' AND deleted_ms IS NULL AND due_ms <= ?
        AND NOT EXISTS (SELECT 1 FROM sync_runs r WHERE r.sync = syncs.id AND r.state = 'sending')
@@ -95,6 +98,10 @@ export function syncStore(db: Db) {
   return {
     get,
     list: (): SavedSync[] => all.all().map(syncOf),
+    deleted: (): { id: string; name: string; deletedMs: number }[] =>
+      gone
+        .all()
+        .map(({ id, definition, deletedMs }) => ({ id, name: (JSON.parse(definition) as Sync).name, deletedMs })),
     /** Those that are to look at their people now; none whose last run is still on its way. */
     due: (nowMs: number): SavedSync[] => due.all(nowMs).map(syncOf),
     create(definition: Sync, nowMs: number, id = newId()): string {
