@@ -41,25 +41,21 @@ interface KindWords {
   name: string
   /** what it does, for whoever chooses one */
   does: string
-  /** what becomes of people who are sent to it */
-  holds: string
 }
 
 export const KIND_WORDS: Readonly<Record<DestinationKind, KindWords>> = {
-  push: { name: 'Push notices', does: 'An audience of the app’s push service.', holds: 'can be sent notices' },
-  mail: { name: 'Mail', does: 'A list of the mailing service.', holds: 'are on the mailing list' },
-  text: { name: 'Text messages', does: 'A list of the text message service.', holds: 'are on the list' },
+  push: { name: 'Push notices', does: 'An audience of the app’s push service.' },
+  mail: { name: 'Mail', does: 'A list of the mailing service.' },
+  text: { name: 'Text messages', does: 'A list of the text message service.' },
   advertising: {
     name: 'Advertising list',
     does: 'Ids for an advertising network, which says about how many of them it knows.',
-    holds: 'are in the advertising audience',
   },
   webhook: {
     name: 'Webhook',
     does: 'A signed HTTP call for each change, to a program of your own.',
-    holds: 'are known to the program',
   },
-  folder: { name: 'Folder', does: 'A CSV or JSON Lines file for each change.', holds: 'stand in the files' },
+  folder: { name: 'Folder', does: 'A CSV or JSON Lines file for each change.' },
 }
 
 /** What happens to one person at a destination. */

@@ -1,6 +1,6 @@
 import { joinWords } from '../words/format.js'
 import type { SentencePart } from '../words/sentence.js'
-import { KIND_WORDS, type Change, type DestinationKind } from './destination.js'
+import type { Change } from './destination.js'
 import type { Schedule } from './schedule.js'
 import type { Sync } from './sync.js'
 
@@ -55,9 +55,6 @@ export function syncSentence(sync: Sync, names: OutreachNames): SentencePart[] {
     { text: '.' },
   ]
 }
-
-/** Where people go, as a list of destinations calls it. */
-export const kindName = (kind: DestinationKind): string => KIND_WORDS[kind].name
 
 export const CHANGE_WORDS: Readonly<Record<Change, string>> = {
   add: 'added',

@@ -65,8 +65,9 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
 
   let ticking = false
   /** What is due is done, one after another: one that was missed while the server stood still is done once. */
-  async function tick(nowMs = Date.now()): Promise<void> {
+  async function tick(): Promise<void> {
     if (ticking || !threads.loaded) return
+    const nowMs = Date.now()
     ticking = true
     try {
       for (const sync of syncs.due(nowMs)) {
@@ -92,8 +93,20 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
   const timer = setInterval(() => void tick(), TICK_MS)
   timer.unref()
 
-  /** Who would be sent, before anybody is. */
+  let lastExpected: { key: string; value: Expected } | null = null
+
+  /** Who would be sent, before anybody is. A page that looks again and again is told the same for a minute. */
   async function expected(segment: string): Promise<Expected | Faulty> {
+    const savedMs = segments.saved(segment) ? segments.get(segment).savedMs : null
+    const minute = Math.floor(Date.now() / 60_000)
+    const key = JSON.stringify([segment, savedMs, threads.version, minute, stores.settings.get().optOut])
+    if (lastExpected?.key === key) return lastExpected.value
+    const value = await lookedAt(segment)
+    if (!('faults' in value)) lastExpected = { key, value }
+    return value
+  }
+
+  async function lookedAt(segment: string): Promise<Expected | Faulty> {
     const rule = membersOf(segment)
     const size = await ask<SegmentSize | Faulty>({ kind: 'segment size', rule, every: 'day', split: null })
     if ('faults' in size) return size
@@ -133,7 +146,6 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
       },
       /** Where the files of a folder are put. */
       folderOf: (id: string): string => path.join(settings.dataDir, 'outreach', id),
-      hasSecret: (id: string): boolean => destinations.secretOf(id) !== null,
       /** What the stand-in says; null where there is none. */
       state: (id: string) => outreach.ask<StandInState | null>({ kind: 'stand-in', destination: id }),
       tryOut: (id: string) => outreach.ask<Tried>({ kind: 'try', destination: id }),
@@ -178,7 +190,6 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
     goOnWithOutreach(): void {
       if (syncs.list().some(({ state }) => state === 'running')) void outreach.ask({ kind: 'wake' }).catch(() => {})
     },
-    tickOutreach: tick,
     stopOutreach: () => clearInterval(timer),
   }
 }

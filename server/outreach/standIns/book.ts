@@ -86,10 +86,6 @@ export class Book {
     }
   }
 
-  wipe(): void {
-    this.db.exec('DELETE FROM taken; DELETE FROM people; DELETE FROM counts;')
-  }
-
   close(): void {
     this.db.close()
   }

@@ -71,12 +71,18 @@ async function deliver(deliveries: readonly Delivery[], behaviour: Behaviour): P
   return outcomes
 }
 
+/** What was found after so many changes: it stays until the next one. */
+let matched: { taken: number; people: number } | null = null
+
 /** An advertising network tells no exact number: of those it knows about, rounded. */
 function matchedOf(): number | null {
   if (kind !== 'advertising') return null
+  const { taken } = book.state()
+  if (matched?.taken === taken) return matched.people
   const known = book.people().filter((person) => unit(`matched:${person}`) < 0.62).length
   const step = known < 1000 ? 10 : 100
-  return Math.round(known / step) * step
+  matched = { taken, people: Math.round(known / step) * step }
+  return matched.people
 }
 
 /** Listens for webhooks as a program of one's own would. */
