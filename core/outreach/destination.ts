@@ -4,6 +4,11 @@ import { z } from 'zod'
 export const destinationKinds = ['push', 'mail', 'text', 'advertising', 'webhook', 'folder'] as const
 export type DestinationKind = (typeof destinationKinds)[number]
 
+/** What a message can go through. */
+export const channels = ['push', 'mail', 'text'] as const satisfies readonly DestinationKind[]
+export type Channel = (typeof channels)[number]
+export const isChannel = (kind: DestinationKind): kind is Channel => (channels as readonly string[]).includes(kind)
+
 /** How a stand-in for an outside service behaves: what is slow, and what goes wrong. */
 export const behaviourSchema = z.object({
   /** ms until it answers, in the middle; half of it to one and a half times */

@@ -53,3 +53,15 @@ export function benjaminiHochberg(ps: readonly number[]): number[] {
   })
   return adjusted
 }
+
+/** p-values adjusted by Holm, in the order given: the chance that any of them errs is kept. */
+export function holm(ps: readonly number[]): number[] {
+  const order = ps.map((_, i) => i).sort((a, b) => ps[a] - ps[b])
+  const adjusted = new Array<number>(ps.length)
+  let most = 0
+  order.forEach((index, place) => {
+    most = Math.max(most, Math.min(1, ps[index] * (ps.length - place)))
+    adjusted[index] = most
+  })
+  return adjusted
+}

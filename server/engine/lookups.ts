@@ -6,7 +6,8 @@ import { sessionFigures, type SessionFigures } from '../../core/sessions/each.js
 import type { SessionCuts } from '../../core/sessions/settings.js'
 import { inputsOf } from '../../core/made/refs.js'
 import { findProblems, type Problem, type QualityContext } from '../../core/plan/quality.js'
-import type { PropertyRef } from '../../core/questions/parts.js'
+import type { EventPick, PropertyRef } from '../../core/questions/parts.js'
+import { didBetween, type DidBetween } from '../../core/log/didBetween.js'
 import type { EventLog } from '../../core/log/log.js'
 import { personIndex } from '../../core/log/personIndex.js'
 import type { Db } from '../store/database.js'
@@ -31,6 +32,8 @@ export type LookupRequest =
   | { kind: 'session'; person: number; session: number | null; seq: number | null }
   /** what sessions would be, cut like this */
   | { kind: 'session figures'; cuts: SessionCuts }
+  /** who did something after a moment, up to another, and when; epoch ms */
+  | { kind: 'did between'; pick: EventPick; fromMs: number; untilMs: number }
 
 export interface PersonEvents {
   /** events of the person up to now, and of them those asked for */
@@ -150,6 +153,11 @@ export function lookups(
       case 'session figures': {
         const steps = sessionFigures(base.logs, planCuts(request.cuts, base.schema), base.now)
         return (await inTurns(steps, () => note('session figures'))) satisfies SessionFigures
+      }
+      case 'did between': {
+        await ready(request.pick, base)
+        const steps = didBetween(request.pick, request, base)
+        return (await inTurns(steps, () => note('who did something'))) satisfies DidBetween
       }
     }
   }
