@@ -282,7 +282,7 @@ test('programs read what is kept in step, how each look went, and what arrived; 
   const definition = syncSchema.parse({ name: 'All', segment, destination: place, schedule })
   const id = dowser.syncs.create(definition, nowMs)
   expect((await get(`/outreach/kept/${id}`)).body).toMatchObject({ state: 'draft', started: null, runs: [] })
-  await dowser.syncs.start(id, nowMs)
+  await dowser.syncs.start(id)
   await until(() => dowser.syncs.get(id).state === 'ended', 'being sent')
   const { body } = await get(`/outreach/kept/${id}`)
   const [run] = body.runs as { added: number; state: string }[]

@@ -42,7 +42,7 @@ function keep(segment: string, destination: string, more: object = {}): string {
 /** Starts it, or looks anew, and waits until all is sent. */
 async function inStep(id: string, how: 'start' | 'runNow' = 'start') {
   const before = dowser.syncs.runs(id, 100).length
-  await dowser.syncs[how](id, Date.now())
+  await dowser.syncs[how](id)
   await until(() => {
     const runs = dowser.syncs.runs(id, 100)
     return runs.length > before && runs.every(({ state }) => state !== 'sending')
@@ -97,7 +97,7 @@ describe('kept in step', () => {
     dowser = await openReady(folder.dir)
     const { id: place } = dowser.destinations.create('Mail', mail({ failing: 100 }), 1)
     const id = keep(riders(), place)
-    await dowser.syncs.start(id, Date.now())
+    await dowser.syncs.start(id)
     await until(() => dowser.syncs.runs(id, 1)[0]?.retried > 0, 'a failed call')
     expect(dowser.syncs.waiting(id)).toMatchObject({ people: 40, why: expect.stringContaining('503') as string })
     dowser.destinations.save(place, 'Mail', mail())
@@ -116,7 +116,7 @@ describe('kept in step', () => {
     const id = keep(riders(), place)
     const left = () => dowser.syncs.runs(id, 1)[0]?.state !== 'done'
     let kills = 0
-    await dowser.syncs.start(id, Date.now()).catch(() => {})
+    await dowser.syncs.start(id).catch(() => {})
     const db = new Database(dowser.file)
     db.pragma('busy_timeout = 5000')
     for (let n = 0; n < 6 && left(); n++) {
@@ -163,13 +163,13 @@ describe('kept in step', () => {
       of: [{ kind: 'profile', where: { property: { of: 'person', name: 'plan' }, op: 'is', values: ['Annual'] } }],
     }
     dowser.segments.save(segment, { name: 'Riders', description: '', tags: [], rule: annual }, Date.now())
-    await dowser.syncs.runNow(id, Date.now())
+    await dowser.syncs.runNow(id)
     await until(() => dowser.syncs.get(id).state === 'asking', 'the question')
-    await dowser.syncs.settle(id, 'keep', Date.now())
+    await dowser.syncs.settle(id, 'keep')
     await until(() => dowser.syncs.runs(id, 9).length === 2, 'the next look')
     expect(await dowser.destinations.state(place)).toMatchObject({ people: 2 })
     await dowser.segments.save(segment, { name: 'Riders', description: '', tags: [], rule: RODE }, Date.now() + 5)
-    await dowser.syncs.runNow(id, Date.now())
+    await dowser.syncs.runNow(id)
     await until(() => dowser.syncs.get(id).state === 'asking', 'the question')
     expect(dowser.syncs.members(id)).toMatchObject({ kept: 1, in: 1 })
   })
@@ -179,7 +179,7 @@ describe('kept in step', () => {
     dowser = await openReady(folder.dir)
     const { id: place } = dowser.destinations.create('Mail', mail({ refused: 100 }), 1)
     const id = keep(riders(), place)
-    await dowser.syncs.start(id, Date.now())
+    await dowser.syncs.start(id)
     const db = new Database(dowser.file)
     db.pragma('busy_timeout = 5000')
     // The waits between the tries are passed over.
@@ -223,7 +223,7 @@ describe('kept in step', () => {
     await inStep(id)
     const { definition, dueMs, startedMs } = dowser.syncs.get(id)
     expect(dueMs).toBe(startedMs! + 48 * 3_600_000)
-    dowser.syncs.save(id, { ...definition, schedule: { kind: 'hours', every: 1 } }, startedMs! + 1000)
+    await dowser.syncs.save(id, { ...definition, schedule: { kind: 'hours', every: 1 } })
     expect(dowser.syncs.get(id).dueMs).toBe(startedMs! + 3_600_000)
   })
 
@@ -235,7 +235,7 @@ describe('kept in step', () => {
     const id = keep(segment, place)
     await inStep(id)
     dowser.segments.remove(segment, Date.now())
-    await dowser.syncs.runNow(id, Date.now())
+    await dowser.syncs.runNow(id)
     await until(() => dowser.syncs.get(id).state === 'paused', 'standing still')
     expect(dowser.syncs.get(id).why).toContain('segment was deleted')
   })

@@ -30,13 +30,13 @@ export async function actOnKept(form: FormData) {
       const kept = syncSchema.safeParse(readJson(read.data.kept))
       if (!kept.success) return refused(kept.error.issues.map(({ message }) => message).join(' '))
       const { until } = kept.data
-      const today = dayIn(nowMs, dowser().settings.get().zone)
+      const today = dayIn(await dowser().clock.now(), dowser().settings.get().zone)
       if (until !== undefined && until < today)
         return refused('The last day has passed: choose a later one, or no end.')
       await toWrite()
       const own = read.data.id ?? syncs.create(kept.data, nowMs)
-      if (read.data.id) syncs.save(own, kept.data, nowMs)
-      if (read.data.intent === 'start') await syncs.start(own, nowMs)
+      if (read.data.id) await syncs.save(own, kept.data)
+      if (read.data.intent === 'start') await syncs.start(own)
       return redirect(`/outreach/kept/${own}`)
     }
     const { intent, id: own } = read.data
@@ -49,22 +49,22 @@ export async function actOnKept(form: FormData) {
         syncs.setState(own, 'paused')
         return done('Nothing more is sent until you resume it.')
       case 'resume':
-        await syncs.start(own, nowMs)
+        await syncs.start(own)
         return done('It goes on.')
       case 'run':
-        await syncs.runNow(own, nowMs)
+        await syncs.runNow(own)
         return done('It looks who is in the segment now.')
       case 'anew':
         syncs.forgetAll(own)
-        await syncs.runNow(own, nowMs)
+        await syncs.runNow(own)
         return done('Everybody is sent anew.')
       case 'follow':
       case 'keep':
-        await syncs.settle(own, intent, nowMs)
+        await syncs.settle(own, intent)
         return done(intent === 'keep' ? 'Those already there stay.' : 'Those who are not in it any more are taken out.')
       case 'unpark':
         syncs.unpark(own)
-        await syncs.runNow(own, nowMs)
+        await syncs.runNow(own)
         return done('They are tried anew.')
       case 'copy': {
         const { definition } = syncs.get(own)

@@ -1,4 +1,6 @@
 import { z } from 'zod'
+import type { EventPick } from '../questions/parts.js'
+import { reactionsSchema } from './simulated.js'
 
 /** What people can be sent to. */
 export const destinationKinds = ['push', 'mail', 'text', 'advertising', 'webhook', 'folder'] as const
@@ -27,7 +29,13 @@ export const folderFormats = ['csv', 'jsonl'] as const
 
 /** What is set up of a destination. */
 export const destinationSchema = z.discriminatedUnion('kind', [
-  z.object({ kind: z.enum(['push', 'mail', 'text', 'advertising']), behaviour: behaviourSchema.prefault({}) }),
+  z.object({
+    kind: z.enum(channels),
+    behaviour: behaviourSchema.prefault({}),
+    /** what the simulated people behind it do */
+    people: reactionsSchema.optional(),
+  }),
+  z.object({ kind: z.literal('advertising'), behaviour: behaviourSchema.prefault({}) }),
   z.object({
     kind: z.literal('webhook'),
     /** left out: the receiver that ships with it */
@@ -70,11 +78,29 @@ export type Change = 'add' | 'update' | 'remove'
 export interface Delivery {
   /** the same for every try of this change: whoever has seen it does not take it twice */
   key: string
-  change: Change
+  change: Change | 'message'
   /** the id that the person goes by */
   person: string
-  /** profile properties that go along, by name; none for whoever is taken out */
+  /** profile properties that go along, by name; none for whoever is taken out. Of a message: what it says */
   properties: Record<string, unknown>
+  /** of a message, what a real service would not be told: it is for the simulated people behind a stand-in */
+  simulated?: Simulated | undefined
+}
+
+/** What the simulated people are told beside a message. */
+export interface Simulated {
+  message: string
+  variant: string
+  entry: number
+  /** the variant’s place */
+  place: number
+  space: 'known' | 'anonymous'
+  /** epoch ms of the workspace’s clock: when it is sent, and up to when what it is for counts */
+  sentMs: number
+  untilMs: number
+  goal: EventPick
+  /** what the person’s value of the model’s property is */
+  kind: string | null
 }
 
 /** What a destination says of one delivery. */

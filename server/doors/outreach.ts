@@ -18,7 +18,10 @@ import { CallError } from '../pool/calls.js'
 import { destinationStore } from '../store/destinations.js'
 import { segmentStore } from '../store/segments.js'
 import { syncStore, type SavedSync } from '../store/syncs.js'
+import { cityLife } from './cityLife.js'
+import { workspaceClock } from './clock.js'
 import type { Inside } from './inside.js'
+import { messagesDoor } from './messages.js'
 
 type Faulty = { faults: Fault[] }
 
@@ -31,12 +34,16 @@ export interface Expected extends ExpectedSize {
 const TICK_MS = 1000
 
 /** Segments that are kept in step with destinations: set up, started, and looked after by the clock. */
-export function outreachDoor({ db, ask, stores, settings, threads, logger, toWrite }: Inside) {
+export function outreachDoor(inside: Inside) {
+  const { db, ask, stores, settings, threads, logger, toWrite } = inside
   const destinations = destinationStore(db)
   const syncs = syncStore(db)
   const segments = segmentStore(db)
   const seals = sealer(settings.secretKey, settings.dataDir)
   const { outreach } = threads
+  const clock = workspaceClock(inside)
+  const { tickMessages, wipeSimulated, messages } = messagesDoor(inside, clock)
+  const world = cityLife(inside)
   const zone = () => stores.settings.get().zone
 
   const membersOf = (segment: string): Rule => ({ hold: 'all', of: [{ kind: 'segment', segment }] })
@@ -67,9 +74,12 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
   /** What is due is done, one after another: one that was missed while the server stood still is done once. */
   async function tick(): Promise<void> {
     if (ticking || !threads.loaded) return
-    const nowMs = Date.now()
     ticking = true
     try {
+      const stepped = await clock.step()
+      if (stepped) await world.live(stepped)
+      if (!stepped && !isAtWork()) return
+      const nowMs = await clock.now()
       for (const sync of syncs.due(nowMs)) {
         const { until } = sync.definition
         if (until && nowMs >= endOf(until)) {
@@ -82,12 +92,16 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
           if (!(error instanceof CallError && error.status === 503)) throw error
         })
       }
+      await tickMessages(nowMs)
     } catch (error) {
-      logger.error({ error: (error as Error).message }, 'what is kept in step could not be looked at')
+      logger.error({ error: (error as Error).message }, 'outreach could not be looked after')
     } finally {
       ticking = false
     }
   }
+  /** Whether there is anything that the clock looks after. */
+  const isAtWork = () =>
+    syncs.list().some(({ state }) => state === 'running') || messages.list().some(({ startedMs }) => startedMs !== null)
   const endOf = (day: string) => startOfDay(Temporal.PlainDate.from(day).add({ days: 1 }), zone())
 
   const timer = setInterval(() => void tick(), TICK_MS)
@@ -154,7 +168,8 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
       ...syncs,
       expected,
       /** Saves what it is; of one that runs, when it looks next goes by what it says now. */
-      save(id: string, definition: Sync, nowMs: number): void {
+      async save(id: string, definition: Sync): Promise<void> {
+        const nowMs = await clock.now()
         const before = syncs.get(id)
         syncs.save(id, definition, nowMs)
         const isSame = JSON.stringify(before.definition.schedule) === JSON.stringify(definition.schedule)
@@ -162,8 +177,9 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
         syncs.setDue(id, dueAfter(definition.schedule, nowMs, before.startedMs ?? nowMs, zone()) ?? nowMs)
       },
       /** From now on it is kept in step; the first look is at once, or at its time of day. */
-      async start(id: string, nowMs: number): Promise<void> {
+      async start(id: string): Promise<void> {
         const { definition, startedMs } = syncs.get(id)
+        const nowMs = await clock.now()
         const at = definition.schedule.kind === 'daily' ? dueAfter(definition.schedule, nowMs, nowMs, zone()) : nowMs
         await toWrite()
         syncs.begin(id, startedMs ?? nowMs, at ?? nowMs)
@@ -171,13 +187,15 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
         void tick()
       },
       /** Looks at once, whatever its time. */
-      async runNow(id: string, nowMs: number): Promise<void> {
+      async runNow(id: string): Promise<void> {
+        const nowMs = await clock.now()
         await toWrite()
         syncs.setDue(id, nowMs)
         void tick()
       },
       /** The rule has changed: those already there go by it from now on, or stay. */
-      async settle(id: string, how: 'follow' | 'keep', nowMs: number): Promise<void> {
+      async settle(id: string, how: 'follow' | 'keep'): Promise<void> {
+        const nowMs = await clock.now()
         await toWrite()
         if (how === 'keep') syncs.keepAll(id)
         syncs.setRule(id, null)
@@ -186,6 +204,9 @@ export function outreachDoor({ db, ask, stores, settings, threads, logger, toWri
         void tick()
       },
     },
+    messages,
+    wipeSimulated,
+    clock,
     /** What a stop had cut short goes on. */
     goOnWithOutreach(): void {
       if (syncs.list().some(({ state }) => state === 'running')) void outreach.ask({ kind: 'wake' }).catch(() => {})

@@ -216,7 +216,8 @@ const lateOf = readOnce(({ people, schema }, after) =>
 )
 
 function moment(snapshot: Snapshot): number {
-  return settings().now === 'last event' ? (snapshot.newestMs ?? 0) : Date.now()
+  const { now, ranTo } = settings()
+  return now === 'last event' ? Math.max(snapshot.newestMs ?? 0, ranTo) : Date.now()
 }
 
 /** Whom the workspace leaves out of every study. */

@@ -8,6 +8,7 @@ import { inputsOf } from '../../core/made/refs.js'
 import { findProblems, type Problem, type QualityContext } from '../../core/plan/quality.js'
 import type { EventPick, PropertyRef } from '../../core/questions/parts.js'
 import { didBetween, type DidBetween } from '../../core/log/didBetween.js'
+import { didWithin, type Moments } from '../../core/log/didWithin.js'
 import type { EventLog } from '../../core/log/log.js'
 import { personIndex } from '../../core/log/personIndex.js'
 import type { Db } from '../store/database.js'
@@ -34,6 +35,8 @@ export type LookupRequest =
   | { kind: 'session figures'; cuts: SessionCuts }
   /** who did something after a moment, up to another, and when; epoch ms */
   | { kind: 'did between'; pick: EventPick; fromMs: number; untilMs: number }
+  /** whether each did something within so long of a moment of their own */
+  | { kind: 'did within'; pick: EventPick; moments: Moments; withinMs: number }
 
 export interface PersonEvents {
   /** events of the person up to now, and of them those asked for */
@@ -153,6 +156,11 @@ export function lookups(
       case 'session figures': {
         const steps = sessionFigures(base.logs, planCuts(request.cuts, base.schema), base.now)
         return (await inTurns(steps, () => note('session figures'))) satisfies SessionFigures
+      }
+      case 'did within': {
+        await ready(request.pick, base)
+        const steps = didWithin(request.pick, request.moments, request.withinMs, base)
+        return (await inTurns(steps, () => note('who did something'))) satisfies Uint8Array
       }
       case 'did between': {
         await ready(request.pick, base)

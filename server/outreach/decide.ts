@@ -1,20 +1,22 @@
 import type { Change } from '../../core/outreach/destination.js'
 import type { Sync } from '../../core/outreach/sync.js'
+import { joinWords } from '../../core/words/format.js'
 import type { Db } from '../store/database.js'
 
 /** So many people a call tells of at most. */
 export const CALL_PEOPLE = 500
 
 /** Who somebody is to a destination. */
-interface Known {
+export interface Known {
   id: number
   value: string
+  space: 'known' | 'anonymous'
 }
 
 /** Reads what of people goes along, and who wants none of it. */
 export function peopleReader(db: Db, optOut: string) {
   const shown = db.prepare<[number], Known>(
-    'SELECT id, value FROM person_ids WHERE person = ? ORDER BY space DESC, id LIMIT 1',
+    'SELECT id, value, space FROM person_ids WHERE person = ? ORDER BY space DESC, id LIMIT 1',
   )
   const value = db
     .prepare<[number, string], string>(
@@ -30,6 +32,14 @@ export function peopleReader(db: Db, optOut: string) {
     isOptedOut(person: number): boolean {
       const text = value.get(person, optOut)
       return text !== undefined && !NOT_OUT.has(text)
+    },
+    /** A property's value as text; null where there is none. */
+    text(person: number, name: string): string | null {
+      const text = value.get(person, name)
+      if (text === undefined) return null
+      const read = JSON.parse(text) as unknown
+      if (read === null) return null
+      return Array.isArray(read) ? joinWords(read.map(String), 'and') : String(read as string | number | boolean)
     },
     /** JSON of the properties that somebody has, in the order asked for. */
     properties(person: number, names: readonly string[]): string {
@@ -159,7 +169,7 @@ export function decide(
       const row = db.prepare('INSERT INTO outbox (call, key, id, person, change, properties) VALUES (?, ?, ?, ?, ?, ?)')
       for (let from = 0; from < changes.length; from += CALL_PEOPLE) {
         const key = `${id}.${run}.${from / CALL_PEOPLE}`
-        const { lastInsertRowid } = call.run(key, definition.destination, id, run, nowMs)
+        const { lastInsertRowid } = call.run(key, definition.destination, id, run, Date.now())
         for (const each of changes.slice(from, from + CALL_PEOPLE))
           row.run(lastInsertRowid, `${id}.${run}.${each.id}`, each.id, each.person, each.change, each.properties)
       }

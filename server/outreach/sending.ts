@@ -1,4 +1,4 @@
-import type { Delivery, Outcome } from '../../core/outreach/destination.js'
+import type { Change, Delivery, Outcome } from '../../core/outreach/destination.js'
 import { MOST_TRIES, waitMs } from '../../core/outreach/sync.js'
 import type { Db } from '../store/database.js'
 import { destinationStore } from '../store/destinations.js'
@@ -32,13 +32,14 @@ interface OutboxRow {
   key: string
   id: number
   person: string
-  change: Delivery['change']
+  change: Change
   properties: string
   tries: number
 }
 
 /** The outbox: what is decided is read from it, and what a destination says is written down, each in one transaction. */
-export function outbox(db: Db, optOut: () => string) {
+/** @param clock what the workspace's clock says: looks are told of by it, tries go by the machine's */
+export function outbox(db: Db, optOut: () => string, clock: () => number = Date.now) {
   const { note } = destinationStore(db)
   const due = db.prepare<[string, number], CallRow>(
     `SELECT c.id, c.key, c.sync, c.run, c.tries FROM outbox_calls c JOIN syncs s ON s.id = c.sync
@@ -98,7 +99,7 @@ export function outbox(db: Db, optOut: () => string) {
       due.all(destination, nowMs).filter(({ id }) => !underWay.has(id)),
 
     /** What a call tells of, read at the moment it is made. @returns null where nothing of it is left to say */
-    open(destination: string, row: CallRow, nowMs: number): Call | null {
+    open(destination: string, row: CallRow): Call | null {
       const read = peopleReader(db, optOut())
       const all = rows.all(row.id)
       const stale = all.filter((each) => !stillSo(each, read))
@@ -109,7 +110,7 @@ export function outbox(db: Db, optOut: () => string) {
           count.run({ ...none, dropped: stale.length, run: row.run })
           if (left.length > 0) return
           dropCall.run(row.id)
-          finish.run({ run: row.run, nowMs })
+          finish.run({ run: row.run, nowMs: clock() })
           ending.run(row.sync)
         }).immediate()
       if (left.length === 0) return null
@@ -154,7 +155,7 @@ export function outbox(db: Db, optOut: () => string) {
         }
         dropCall.run(call.id)
         count.run(sums)
-        finish.run({ run: call.run, nowMs })
+        finish.run({ run: call.run, nowMs: clock() })
         ending.run(call.sync)
         const why = refused.length > 0 ? `${refused.length} not taken: ${refused[0]!.reason}` : null
         note(call.destination, { atMs: nowMs, sync: call.sync, people: call.deliveries.length, tookMs, why })
@@ -175,7 +176,7 @@ export function outbox(db: Db, optOut: () => string) {
           if (change !== 'remove') put.run(call.sync, id, 'in', '', 0, why)
         dropCall.run(call.id)
         count.run({ ...none, failed: call.deliveries.length, why, run: call.run })
-        finish.run({ run: call.run, nowMs })
+        finish.run({ run: call.run, nowMs: clock() })
         ending.run(call.sync)
       }).immediate()
     },

@@ -1,13 +1,15 @@
 import { mkdirSync, renameSync, writeFileSync } from 'node:fs'
 import path from 'node:path'
 import { stringify } from 'csv-stringify/sync'
-import type { DestinationSetup, Outcome } from '../../core/outreach/destination.js'
+import { isChannel, type DestinationSetup, type Outcome } from '../../core/outreach/destination.js'
+import { USUAL_REACTIONS } from '../../core/outreach/simulated.js'
 import { own } from '../../core/names.js'
 import { safeCell } from '../../core/words/safeCell.js'
 import { startWorker } from '../pool/startWorker.js'
 import { Supervised, type ThreadLog } from '../pool/supervised.js'
 import type { Destination } from '../store/destinations.js'
 import type { Call } from './sending.js'
+import type { Crowd, Reacted } from './standIns/book.js'
 import type { StandInRequest, StandInState } from './standIns/standIn.worker.js'
 import { post } from './webhook.js'
 
@@ -16,6 +18,10 @@ export interface Target {
   /** @returns what becomes of each delivery @throws Error where nobody knows whether the call was taken */
   send(call: Call): Promise<Outcome[]>
   state(): Promise<StandInState | null>
+  /** what the simulated people behind it have done by a moment of the workspace's clock; left out: there are none */
+  reactions?(untilMs: number, most: number): Promise<Reacted[]>
+  /** that has been written down */
+  told?(keys: string[]): Promise<void>
   close(): Promise<void>
 }
 
@@ -24,6 +30,12 @@ interface Place {
   log: ThreadLog
   /** hosts that webhooks may be sent to, beside the receiver that ships with it */
   hosts: () => readonly string[]
+}
+
+/** Who reacts to messages behind a channel. */
+function crowdOf(setup: DestinationSetup): Crowd {
+  if (!isChannel(setup.kind)) return null
+  return { channel: setup.kind, model: ('people' in setup ? setup.people : undefined) ?? USUAL_REACTIONS }
 }
 
 /** An answer that takes longer counts as none. */
@@ -47,8 +59,15 @@ export function openTarget(
   const close = () => thread.close({ kind: 'close' })
   if (setup.kind !== 'webhook')
     return {
-      send: ({ deliveries }) =>
-        inTime(thread.ask<Outcome[]>({ kind: 'deliver', deliveries, behaviour: setupNow().behaviour })),
+      send({ deliveries }) {
+        const now = setupNow()
+        const crowd = crowdOf(now)
+        return inTime(thread.ask<Outcome[]>({ kind: 'deliver', deliveries, behaviour: now.behaviour, crowd }))
+      },
+      reactions: (untilMs, most) => inTime(thread.ask<Reacted[]>({ kind: 'reactions', untilMs, most })),
+      async told(keys) {
+        await inTime(thread.ask({ kind: 'told', keys }))
+      },
       state,
       close,
     }

@@ -18,6 +18,7 @@ const files = {
     '011_costs.sql',
     '012_models.sql',
     '013_outreach.sql',
+    '014_messages.sql',
   ],
   /** the list of workspaces, and later the accounts */
   home: ['home_001_first.sql'],

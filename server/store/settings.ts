@@ -29,6 +29,8 @@ export const workspaceSettings = z.object({
     .default('EUR'),
   /** demo data is read as of its own last event */
   now: z.enum(['clock', 'last event']).default('clock'),
+  /** and, where its clock was run beyond that, as of then; epoch ms */
+  ranTo: z.int().default(0),
   /** events of before this day are refused: a clock that was never set is mostly in 1970 or 2000 */
   oldest: z
     .string()

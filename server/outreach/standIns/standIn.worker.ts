@@ -4,11 +4,14 @@ import { Webhook } from 'standardwebhooks'
 import { unit } from '../../../core/stats/unit.js'
 import type { Behaviour, Delivery, DestinationKind, Outcome } from '../../../core/outreach/destination.js'
 import { repliesOn, type Ping } from '../../pool/serve.js'
-import { Book, type BookState } from './book.js'
+import { Book, type BookState, type Crowd, type Reacted } from './book.js'
 
 /** A stand-in for an outside service: it takes people, slowly, and sometimes does not. */
 export type StandInRequest =
-  | { kind: 'deliver'; deliveries: Delivery[]; behaviour: Behaviour }
+  | { kind: 'deliver'; deliveries: Delivery[]; behaviour: Behaviour; crowd: Crowd }
+  /** what its people have done by now, as the workspace's clock has it; those named have been written down */
+  | { kind: 'reactions'; untilMs: number; most: number }
+  | { kind: 'told'; keys: string[] }
   | { kind: 'state' }
   /** where the receiver of webhooks listens, and how it is to behave */
   | { kind: 'listen'; behaviour: Behaviour; secret: string }
@@ -55,7 +58,7 @@ class StandInError extends Error {
 }
 
 /** @throws StandInError as a service that is unwell does: before it has taken anything, or after */
-async function deliver(deliveries: readonly Delivery[], behaviour: Behaviour): Promise<Outcome[]> {
+async function deliver(deliveries: readonly Delivery[], behaviour: Behaviour, crowd: Crowd = null): Promise<Outcome[]> {
   const { latencyMs, failing, silent, refused } = behaviour
   await wait(latencyMs * (0.5 + Math.random()))
   const isFailing = percent() < failing
@@ -65,6 +68,7 @@ async function deliver(deliveries: readonly Delivery[], behaviour: Behaviour): P
     deliveries,
     (person) => (unit(`refused:${person}`) * 100 < refused ? reason : null),
     Date.now(),
+    crowd,
   )
   if (percent() < silent) await new Promise(() => {})
   if (isFailing) throw new StandInError('it answered 503: try again later')
@@ -143,7 +147,12 @@ async function receive(request: IncomingMessage): Promise<{ status: number; body
 function answer(request: StandInRequest): unknown {
   switch (request.kind) {
     case 'deliver':
-      return deliver(request.deliveries, request.behaviour)
+      return deliver(request.deliveries, request.behaviour, request.crowd)
+    case 'reactions':
+      return book.reactions(request.untilMs, request.most) satisfies Reacted[]
+    case 'told':
+      book.told(request.keys)
+      return null
     case 'state':
       return { ...book.state(), matched: matchedOf(), arrived } satisfies StandInState
     case 'listen':
