@@ -3,6 +3,7 @@ import type { AnyMark } from '../../core/questions/study.js'
 import type { AnalysisKind, Question, Result } from '../../core/analyses/registry.js'
 import { attribution } from './attribution/index.js'
 import { crosstab } from './crosstab/index.js'
+import { effect } from './effect/index.js'
 import { funnel } from './funnel/index.js'
 import { gaps } from './gaps/index.js'
 import { growth } from './growth/index.js'
@@ -31,6 +32,7 @@ export const shownKinds = {
   sessions,
   attribution,
   overlap,
+  effect,
 } satisfies Record<AnalysisKind, unknown>
 // A page knows of each kind what it says; how it is counted stays on the server.
 knowKinds(shownKinds)

@@ -5,6 +5,7 @@ import type { AnyMark, StudyDefinition } from '../questions/study.js'
 import type { Analysis } from './analysis.js'
 import { attribution } from './attribution/index.js'
 import { crosstab } from './crosstab/index.js'
+import { effect } from './effect/index.js'
 import { funnel } from './funnel/index.js'
 import { gaps } from './gaps/index.js'
 import { growth } from './growth/index.js'
@@ -33,6 +34,7 @@ export const analyses = {
   attribution,
   tipping,
   likelihood,
+  effect,
 } as const
 
 type Kinds = typeof analyses
