@@ -3,15 +3,16 @@ import Button from '@mui/material/Button'
 import TextField from '@mui/material/TextField'
 import { useEffect, useState } from 'react'
 import { Link, useRevalidator } from 'react-router'
-import { KIND_WORDS, type Behaviour, type DestinationSetup } from '../../core/outreach/destination.js'
+import { isChannel, KIND_WORDS, type Behaviour, type DestinationSetup } from '../../core/outreach/destination.js'
 import { CHANGE_WORDS } from '../../core/outreach/words.js'
 import { own } from '../../core/names.js'
 import { countOf, formatMoment, formatNumber } from '../../core/words/format.js'
-import { NumberField } from '../editors/NumberField.js'
 import { Segmented } from '../ui/Segmented.js'
 import { useWorkspace } from '../page/workspace.js'
 import type { DestinationData } from './destinationData.js'
-import { kindsOf, STATE_WORDS } from './stateWords.js'
+import { Knob } from './Knob.js'
+import { ReactionsEditor } from './ReactionsEditor.js'
+import { kindsOf, MESSAGE_STATES, STATE_WORDS } from './stateWords.js'
 import { useTold } from './useTold.js'
 
 const LOOK_MS = 4000
@@ -147,6 +148,30 @@ function OneDestination({ data, setup: before }: { data: DestinationData; setup:
               )}
             </section>
           )}
+          {saved && isChannel(setup.kind) && (
+            <section className="sheet" aria-label="Messages">
+              <div className="row between wrap pad-head">
+                <h2 className="panel-title">Messages through it</h2>
+                <Button component={Link} to="/outreach/messages/new">
+                  New message
+                </Button>
+              </div>
+              {data.messages.length === 0 ? (
+                <p className="pad soft">None yet.</p>
+              ) : (
+                <ul className="plain-rows">
+                  {data.messages.map((each) => (
+                    <li key={each.id}>
+                      <Link to={`/outreach/messages/${each.id}`}>{each.name}</Link>
+                      <span className={each.state === 'running' ? 'state-chip live' : 'state-chip'}>
+                        {MESSAGE_STATES[each.state]}
+                      </span>
+                    </li>
+                  ))}
+                </ul>
+              )}
+            </section>
+          )}
           {data.standIn && <StandIn standIn={data.standIn} kind={setup.kind} />}
           {saved && (
             <section className="sheet" aria-label="Log">
@@ -176,7 +201,8 @@ function OneDestination({ data, setup: before }: { data: DestinationData; setup:
                           <td>
                             {line.sync === null
                               ? 'a test'
-                              : (kept.find((each) => each.id === line.sync)?.name ?? 'what is not kept any more')}
+                              : ([...kept, ...data.messages].find((each) => each.id === line.sync)?.name ??
+                                'what is not there any more')}
                           </td>
                           <td className="number">{formatNumber(line.people)}</td>
                           <td className="number">{formatNumber(line.tookMs)} ms</td>
@@ -249,6 +275,12 @@ function OneDestination({ data, setup: before }: { data: DestinationData; setup:
               </>
             )}
           </section>
+          {'people' in setup || isChannel(setup.kind) ? (
+            <ReactionsEditor
+              value={'people' in setup ? setup.people : undefined}
+              onChange={(people) => setSetup({ ...setup, people } as DestinationSetup)}
+            />
+          ) : null}
           {isStandIn && (
             <section className="sheet pad stack">
               <h2 className="overline">How the stand-in behaves</h2>
@@ -287,19 +319,6 @@ function OneDestination({ data, setup: before }: { data: DestinationData; setup:
   )
 }
 
-function Knob(props: { label: string; unit: string; value: number; most?: number; onChange: (value: number) => void }) {
-  const { label, unit, value, most = 100, onChange } = props
-  return (
-    <div className="knob">
-      <span>{label}</span>
-      <span className="row">
-        <NumberField label={label} value={value} min={0} max={most} width={80} onChange={onChange} />
-        <span className="soft">{unit}</span>
-      </span>
-    </div>
-  )
-}
-
 function StandIn({
   standIn,
   kind,
@@ -308,7 +327,7 @@ function StandIn({
   kind: DestinationSetup['kind']
 }) {
   const { zone, thisYear } = useWorkspace()
-  const { people, taken, repeats, twice, matched, newest, arrived } = standIn
+  const { people, taken, repeats, twice, matched, newest, arrived, messages } = standIn
   return (
     <section className="sheet" aria-label="What it has">
       <div className="pad-head">
@@ -316,7 +335,8 @@ function StandIn({
         <p>
           <strong>{formatNumber(people)}</strong> {people === 1 ? 'person' : 'people'}
           {matched !== null && people > 0 ? `, of whom it knows about ${formatNumber(matched)}` : ''};{' '}
-          {countOf(taken, 'change', 'changes')} taken.{' '}
+          {countOf(taken - messages, 'change', 'changes')}
+          {messages > 0 ? ` and ${countOf(messages, 'message', 'messages')}` : ''} taken.{' '}
           {repeats > 0 && `${countOf(repeats, 'change', 'changes')} came again and were known by their key. `}
           {twice > 0 ? (
             <span className="loss">{countOf(twice, 'change', 'changes')} came twice.</span>
@@ -359,7 +379,7 @@ function StandIn({
             {newest.slice(0, 8).map((each, index) => (
               <tr key={index}>
                 <td>{each.person}</td>
-                <td>{own(CHANGE_WORDS, each.change)}</td>
+                <td>{own(CHANGE_WORDS, each.change) ?? 'a message'}</td>
                 <td className="soft">
                   {Object.entries(each.properties)
                     .map(([name, value]) => `${name} ${String(value)}`)

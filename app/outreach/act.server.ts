@@ -94,7 +94,7 @@ const destinationForm = z.discriminatedUnion('intent', [
 export async function actOnDestination(form: FormData) {
   const read = destinationForm.safeParse(Object.fromEntries(form))
   if (!read.success) return refused(read.error.issues.map(({ message }) => message).join(' '))
-  const { destinations, syncs, toWrite } = dowser()
+  const { destinations, syncs, messages, toWrite } = dowser()
   const nowMs = Date.now()
   try {
     if (read.data.intent === 'save') {
@@ -117,10 +117,11 @@ export async function actOnDestination(form: FormData) {
     }
     if (intent === 'new secret') return { secret: await destinations.newSecret(own), id: own }
     const using = syncs.list().filter(({ definition, state }) => definition.destination === own && state !== 'ended')
-    if (using.length > 0)
-      return refused(
-        `It is still in use: end ${using.map(({ definition }) => `“${definition.name}”`).join(', ')} first.`,
-      )
+    const sending = messages
+      .list()
+      .filter(({ definition, state }) => definition.destination === own && state !== 'ended')
+    const inUse = [...using, ...sending].map(({ definition }) => `“${definition.name}”`)
+    if (inUse.length > 0) return refused(`It is still in use: end ${inUse.join(', ')} first.`)
     destinations.remove(own, nowMs)
     return redirect('/outreach')
   } catch (error) {

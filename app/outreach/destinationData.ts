@@ -1,8 +1,9 @@
 import type { DestinationSetup } from '../../core/outreach/destination.js'
-import type { Destination, LogLine, StandInState, SyncState } from '../../server/index.js'
+import type { SavedMessage, Destination, LogLine, StandInState, SyncState } from '../../server/index.js'
 
 /** What the page of a destination shows. */
 export interface DestinationData {
+  messages: { id: string; name: string; state: SavedMessage['state'] }[]
   saved: Destination | null
   /** null: its kind has not been chosen yet */
   setup: DestinationSetup | null

@@ -1,12 +1,19 @@
 import { KIND_WORDS } from '../../core/outreach/destination.js'
 import { formatMoment } from '../../core/words/format.js'
-import type { SavedSync, SyncState } from '../../server/index.js'
+import type { SavedMessage, SavedSync, SyncState } from '../../server/index.js'
 
 export const STATE_WORDS: Readonly<Record<SyncState, string>> = {
   draft: 'not started',
   running: 'running',
   paused: 'paused',
   asking: 'asks you',
+  ended: 'ended',
+}
+
+export const MESSAGE_STATES: Readonly<Record<SavedMessage['state'], string>> = {
+  draft: 'not started',
+  running: 'running',
+  paused: 'paused',
   ended: 'ended',
 }
 

@@ -8,7 +8,7 @@ import type { Route } from './+types/destination'
 const LOG_SHOWN = 50
 
 export async function loader({ params, request }: Route.LoaderArgs): Promise<DestinationData> {
-  const { destinations, syncs, settings } = dowser()
+  const { destinations, syncs, messages, settings } = dowser()
   const id = params.destinationId
   const saved = id ? orMissing(() => destinations.get(id)) : null
   const asked = new URL(request.url).searchParams.get('kind')
@@ -27,6 +27,13 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Des
   const { webhookHosts } = settings.get()
   return {
     ...{ saved, kept, webhookHosts },
+    messages: saved
+      ? messages
+          .list()
+          .flatMap(({ id: own, definition, state }) =>
+            definition.destination === saved.id ? [{ id: own, name: definition.name, state }] : [],
+          )
+      : [],
     setup:
       saved?.setup ??
       (kind && ({ kind, behaviour: USUAL_BEHAVIOUR, ...(kind === 'folder' && { format: 'csv' }) } as DestinationSetup)),

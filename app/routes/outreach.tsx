@@ -1,18 +1,27 @@
 import AddIcon from '@mui/icons-material/Add'
 import Button from '@mui/material/Button'
 import { Form, Link } from 'react-router'
-import { KIND_WORDS } from '../../core/outreach/destination.js'
+import { isChannel, KIND_WORDS } from '../../core/outreach/destination.js'
+import { messageText } from '../../core/outreach/messageWords.js'
 import { syncSentence } from '../../core/outreach/words.js'
 import { sentenceText } from '../../core/words/sentence.js'
 import { countOf, formatMoment, formatNumber } from '../../core/words/format.js'
 import { dowser } from '../door/dowser.server.js'
-import { nextWords, STATE_WORDS } from '../outreach/stateWords.js'
+import { actOnClock } from '../outreach/actOnClock.server.js'
+import { ClockBar } from '../outreach/ClockBar.js'
+import { MESSAGE_STATES, nextWords, STATE_WORDS } from '../outreach/stateWords.js'
 import { useOutreachNames } from '../outreach/useOutreachNames.js'
 import { useWorkspace } from '../page/workspace.js'
 import type { Route } from './+types/outreach'
 
-export function loader() {
-  const { syncs, destinations } = dowser()
+export async function loader() {
+  const { syncs, destinations, messages, clock } = dowser()
+  const { ready } = await dowser().status()
+  const told = messages.list().map((message) => {
+    const place = destinations.list().find(({ id }) => id === message.definition.destination)
+    const channel = place && isChannel(place.setup.kind) ? place.setup.kind : null
+    return { ...message, channel, counts: messages.counts(message.id) }
+  })
   const kept = syncs.list().map((sync) => ({
     ...sync,
     last: syncs.runs(sync.id, 1)[0] ?? null,
@@ -23,15 +32,22 @@ export function loader() {
     last: destinations.log(destination.id, 1)[0] ?? null,
     kept: kept.filter(({ definition }) => definition.destination === destination.id).length,
   }))
-  return { kept, places, deleted: { kept: syncs.deleted(), places: destinations.deleted() } }
+  return {
+    ...{ kept, places, told, clock: ready ? await clock.state() : null },
+    deleted: { kept: syncs.deleted(), places: destinations.deleted(), messages: messages.deleted() },
+  }
+}
+
+export async function action({ request }: Route.ActionArgs) {
+  return actOnClock(await request.formData())
 }
 
 export const meta = () => [{ title: 'Outreach · Dowser' }]
 
 /** Who is kept in step with what. */
 export default function Outreach({ loaderData }: Route.ComponentProps) {
-  const { kept, places, deleted } = loaderData
-  const { zone, thisYear } = useWorkspace()
+  const { kept, places, told, clock, deleted } = loaderData
+  const { zone, thisYear, words } = useWorkspace()
   const names = useOutreachNames(places)
   return (
     <main className="page outreach-home">
@@ -41,11 +57,55 @@ export default function Outreach({ loaderData }: Route.ComponentProps) {
           <Button variant="outlined" component={Link} to="/outreach/destinations/new">
             New destination
           </Button>
-          <Button variant="contained" startIcon={<AddIcon />} component={Link} to="/outreach/kept/new">
+          <Button variant="outlined" component={Link} to="/outreach/kept/new">
             Keep a segment in step
+          </Button>
+          <Button variant="contained" startIcon={<AddIcon />} component={Link} to="/outreach/messages/new">
+            New message
           </Button>
         </div>
       </div>
+      {clock?.speed != null && <ClockBar state={clock} />}
+      <h2 className="overline">Messages</h2>
+      {told.length === 0 ? (
+        <section className="sheet pad empty">
+          <p>
+            What people are told would be here: when they come into a segment or do something, in variants, with some
+            left alone, so that what it brings can be measured.
+          </p>
+          <Button variant="contained" component={Link} to="/outreach/messages/new">
+            Write the first message
+          </Button>
+        </section>
+      ) : (
+        <section className="sheet list outreach-list">
+          <ul>
+            {told.map(({ id, definition, state, why, startedMs, channel, counts }) => (
+              <li key={id}>
+                <div className="list-main">
+                  <Link to={`/outreach/messages/${id}`} className="list-name">
+                    {definition.name}
+                  </Link>
+                  <span className="list-question">{messageText(definition, channel, names, words)}</span>
+                </div>
+                <span className={state === 'running' ? 'state-chip live' : 'state-chip'}>{MESSAGE_STATES[state]}</span>
+                <span className="list-figure">
+                  {counts.entered === 0 ? (
+                    <span className="soft">nobody came in yet</span>
+                  ) : (
+                    <>
+                      <strong>{formatNumber(counts.entered)}</strong> came in
+                    </>
+                  )}
+                </span>
+                <span className="soft list-when">
+                  {why ?? (startedMs === null ? '' : `since ${formatMoment(startedMs, zone, thisYear)}`)}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       <h2 className="overline">Kept in step</h2>
       {kept.length === 0 ? (
         <section className="sheet pad empty">
@@ -136,6 +196,7 @@ export default function Outreach({ loaderData }: Route.ComponentProps) {
           </ul>
         </section>
       )}
+      <Deleted deleted={deleted.messages} words={['message', 'messages']} to="/outreach/messages/" />
       <Deleted
         deleted={deleted.kept}
         words={['thing that was kept in step', 'things that were kept in step']}

@@ -21,6 +21,8 @@ import {
   type Model,
 } from '../analyses/attribution/question.js'
 import type { LikelihoodQuestion } from '../analyses/likelihood/question.js'
+import { effectSteps } from '../analyses/effect/marks.js'
+import type { EffectQuestion } from '../analyses/effect/question.js'
 import type { Outcome, TippingQuestion } from '../analyses/tipping/question.js'
 import { sessionMeasures, sessionUnits, type SessionsQuestion } from '../analyses/sessions/question.js'
 import { growthStates, type GrowthQuestion } from '../analyses/growth/question.js'
@@ -414,6 +416,25 @@ const growth: fc.Arbitrary<GrowthQuestion> = fc
     range,
   })
   .map((parts): GrowthQuestion => ({ kind: 'growth', ...parts, show: { form: 'states' } }))
+const variantName = fc.constantFrom('A', 'One ride to go', 'a “b” and c', 'left, alone')
+const effect: fc.Arbitrary<EffectQuestion> = fc
+  .tuple(
+    fc.record({
+      message: fc.constantFrom('Third ride', 'a “b”', 'bring (back)'),
+      variants: fc.uniqueArray(variantName, { minLength: 1, maxLength: 4 }),
+      ...{ goal: picked, range },
+      within: fc.record({
+        count: fc.integer({ min: 1, max: 1000 }),
+        unit: fc.constantFrom('day' as const, 'hour' as const),
+      }),
+    }),
+    ...([optional('nobodyAlone', yes), optional('moving', yes), optional('breakdowns', breakdowns)] as const),
+  )
+  .map(([base, ...more]): EffectQuestion => ({
+    kind: 'effect',
+    ...(Object.assign({}, base, ...more) as Omit<EffectQuestion, 'kind' | 'show'>),
+    show: { form: 'effect' },
+  }))
 const likelihood: fc.Arbitrary<LikelihoodQuestion> = fc
   .tuple(
     fc.record({ goal: picked, days: fc.integer({ min: 1, max: 180 }) }),
@@ -623,6 +644,7 @@ const coming = fc.oneof(
   attribution,
   tipping,
   likelihood,
+  effect,
 ) as fc.Arbitrary<Question>
 
 /** A bucket's key, as it stands in the results of a study by that unit. */
@@ -641,6 +663,12 @@ const place = fc.oneof(node, fc.constant({ rest: true as const }), fc.constant({
 const people = (study: Question): fc.Arbitrary<{ study: Question; marks: Mark[] }> => {
   const bucket = 'every' in study && study.every ? day.map((on) => keyOf(study.every!, on)) : day
   const marks: Record<Question['kind'], fc.Arbitrary<Mark>> = {
+    effect: fc
+      .tuple(
+        fc.record({ step: fc.constantFrom(...effectSteps) }),
+        ...([fc.oneof(optional('variant', variantName), optional('alone', yes)), optional('group', group)] as const),
+      )
+      .map((parts): Mark => ({ kind: 'came', ...Object.assign({}, ...parts) }) as Mark),
     trend: fc
       .tuple(
         optional('bucket', bucket),

@@ -88,9 +88,7 @@ export const messageSchema = z
     /** of one that is sent, in the workspace’s currency */
     cost: z.number().min(0).max(1_000_000).optional(),
   })
-  .superRefine(({ segment, trigger, variants, split }, issues) => {
-    if (segment === '' && trigger.kind !== 'event')
-      issues.addIssue({ code: 'custom', path: ['segment'], message: 'Choose the segment first.' })
+  .superRefine(({ variants, split }, issues) => {
     const names = variants.map(({ name }) => name.toLowerCase())
     const twice = names.findIndex((name, i) => names.indexOf(name) !== i || name === LEFT_ALONE)
     if (twice >= 0)

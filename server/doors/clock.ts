@@ -1,9 +1,6 @@
+import type { Speed } from '../../core/outreach/clock.js'
 import type { EngineStatus } from '../engine/engine.worker.js'
 import type { Inside } from './inside.js'
-
-/** How fast the workspace's clock goes: so many seconds of its own in one of the machine's. */
-export const SPEEDS = [0, 60, 3600, 14_400] as const
-export type Speed = (typeof SPEEDS)[number]
 
 export interface ClockState {
   /** epoch ms */
