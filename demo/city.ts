@@ -4,6 +4,7 @@ import { Temporal } from 'temporal-polyfill'
 export const ZONE = 'Europe/Lisbon'
 export const DAY = 86_400_000
 export const MINUTE = 60_000
+export const HOUR = 60 * MINUTE
 
 /** first moment of a local day */
 export const at = (day: string): number => Temporal.PlainDate.from(day).toZonedDateTime(ZONE).epochMilliseconds

@@ -1,3 +1,4 @@
+import { MESSAGE_EVENTS } from '../core/outreach/events.js'
 import type { PlanEvent, PlanKind, PlanProperty } from '../core/plan/plan.js'
 
 /** The tracking plan of Saltmarsh Bikes: what each event is meant to carry. */
@@ -53,6 +54,12 @@ const CARRIES: Record<string, { owner: string; carries: PlanProperty[] }> = {
   'Help asked': { owner: 'Help line', carries: [text('reason'), number('wait_seconds')] },
   'Mail opened': { owner: 'Marketing', carries: [text('campaign')] },
   'Notice opened': { owner: 'Marketing', carries: [text('campaign')] },
+  ...Object.fromEntries(
+    Object.values(MESSAGE_EVENTS).map((name) => [
+      name,
+      { owner: 'Marketing', carries: [text('message'), text('variant'), text('channel'), number('entry')] },
+    ]),
+  ),
   'Screen froze': { owner: 'App team', carries: [text('screen'), version('app_version')] },
   // Planned, and not sent by anything yet.
   'Helmet borrowed': { owner: 'Stations', carries: [text('dock'), district('district')] },

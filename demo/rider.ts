@@ -7,6 +7,7 @@ import {
   DISTRICTS,
   END,
   FIRST_NAMES,
+  HOUR,
   isRainy,
   MINUTE,
   PRICE_RISE,
@@ -15,6 +16,8 @@ import {
   weekday,
   type District,
 } from './city.js'
+import { MESSAGE_EVENTS } from '../core/outreach/events.js'
+import { letters } from './letters.js'
 import { Random } from './random.js'
 
 export interface DemoEvent {
@@ -31,7 +34,7 @@ type Kind = 'commuter' | 'student' | 'visitor' | 'leisure'
 type Plan = 'None' | 'Day pass' | 'Monthly' | 'Annual'
 const PRICES: Record<Plan, number> = { None: 0, 'Day pass': 9, Monthly: 29, Annual: 240 }
 
-const HOUR = 60 * MINUTE
+const RIDDEN: ReadonlySet<string> = new Set(['Ride completed', 'ride_done_old'])
 
 /** One invented person: where they come from, whether they get to a first ride, and how they ride until they stop. */
 export class Rider {
@@ -59,6 +62,8 @@ export class Rider {
   private readonly pages: Random
   /** likewise, for what else brings somebody to a first pass */
   private readonly touches: Random
+  /** likewise, for what messages do */
+  private readonly post: Random
   private hasPass = false
 
   constructor(
@@ -70,6 +75,7 @@ export class Rider {
     this.moves = new Random(number * 48_271 + 11)
     this.pages = new Random(number * 69_621 + 13)
     this.touches = new Random(number * 62_089 + 17)
+    this.post = new Random(number * 65_537 + 19)
     this.known = `rider-${String(number).padStart(5, '0')}`
     this.cookie = `c-${number.toString(36)}-${random.whole(100, 999)}`
     this.kind = random.weighted({ commuter: 34, student: 20, visitor: 22, leisure: 24 })
@@ -138,8 +144,21 @@ export class Rider {
     const quality = { ad: 0.72, search: 1.04, invited: 1.18, app: 1.06 }[route]
     const first = this.firstRide(now + this.random.between(1, 20) * MINUTE, quality)
     if (first !== null) this.ride(first)
+    this.takeLetters()
     this.move()
     this.changeVersions(now)
+  }
+
+  /** Messages that came after the sign-up, and a ride that one of them brought. */
+  private takeLetters(): void {
+    const rides = this.events.flatMap(({ event, time }) => (RIDDEN.has(event) ? [time] : []))
+    const who = { known: this.known, joined: this.joined, optedOut: this.profile.opted_out === true, rides }
+    const { events, ride } = letters(who, this.post)
+    for (const { event, time, properties } of events) {
+      this.add(event, time, 'outreach', properties)
+      if (event === MESSAGE_EVENTS.optedOut) this.change(time, { opted_out: true })
+    }
+    if (ride !== null) this.oneRide(ride)
   }
 
   /**

@@ -4,7 +4,8 @@ import type { Combined, Derived } from '../core/made/definitions.js'
 import type { Filter } from '../core/questions/parts.js'
 import type { Furnishing } from '../server/loader.js'
 import { trackingPlan } from './plan.js'
-import { DESTINATIONS, KEPT } from './outreach.js'
+import { MESSAGE_EVENT_WORDS, MESSAGE_EVENTS, type MessageStep } from '../core/outreach/events.js'
+import { DESTINATIONS, KEPT, MESSAGES } from './outreach.js'
 import { SEGMENT_STUDIES, SEGMENTS } from './segments.js'
 
 /** What the demo workspace says of its data, and the studies and dashboards it ships with. */
@@ -31,6 +32,9 @@ const EVENTS: Furnishing['events'] = {
   'Help asked': { description: 'The help line was called', synonyms: 'call, complaint' },
   'Mail opened': { description: 'A letter of ours was opened', passive: true },
   'Notice opened': { description: 'A notice on the phone was pressed', passive: true },
+  ...Object.fromEntries(
+    Object.entries(MESSAGE_EVENTS).map(([step, name]) => [name, MESSAGE_EVENT_WORDS[step as MessageStep]]),
+  ),
   'Screen froze': { description: 'The app stopped answering', passive: true },
   'Helmet borrowed': { description: 'A helmet was taken from a station’s box' },
 }
@@ -465,6 +469,7 @@ export const FURNISHING: Furnishing = {
   segments: SEGMENTS,
   destinations: DESTINATIONS,
   kept: KEPT,
+  messages: MESSAGES,
   studies: [...STUDIES, ...SEGMENT_STUDIES],
   dashboards: [
     {

@@ -39,6 +39,7 @@ test('many studies of all kinds are met', () => {
   expect([...new Set(walked.map(({ question }) => question.kind))].sort()).toEqual([
     'attribution',
     'crosstab',
+    'effect',
     'funnel',
     'gaps',
     'growth',

@@ -4,7 +4,7 @@ import { analyses, parseQuestion, type AnalysisKind, type Question } from './reg
 import { turnedInto } from './turned.js'
 
 /** A study of one kind becomes one of another, with what fits of it. */
-const kinds = (Object.keys(analyses) as AnalysisKind[]).filter((kind) => kind !== 'overlap')
+const kinds = (Object.keys(analyses) as AnalysisKind[]).filter((kind) => kind !== 'overlap' && kind !== 'effect')
 const where = { property: { of: 'event' as const, name: 'bike_type' }, op: 'is' as const, values: ['cargo'] }
 const among = { rule: { kind: 'segment' as const, segment: 's1' } }
 const range = { from: '2026-03-01', to: '2026-06-30' }

@@ -16,8 +16,10 @@ import { planStore } from './plan.js'
 import { segmentStore, type SegmentInput } from './segments.js'
 import { settingsStore, type WorkspaceSettings } from './settings.js'
 import { destinationStore } from './destinations.js'
+import { messageStore } from './messages.js'
 import { syncStore } from './syncs.js'
 import type { DestinationSetup } from '../../core/outreach/destination.js'
+import type { Message } from '../../core/outreach/message.js'
 import type { Sync } from '../../core/outreach/sync.js'
 import { studyStore } from './studies.js'
 
@@ -35,6 +37,8 @@ export interface Furnishing {
   destinations: { id: string; name: string; setup: DestinationSetup }[]
   /** running from the first start on */
   kept: { id: string; definition: Sync }[]
+  /** started at a time, and ended at one or still running; who came into them is read from their events */
+  messages: { id: string; definition: Message; startedMs: number; endedMs: number | null }[]
   studies: { id: string; name: string; description: string; question: Question }[]
   dashboards: { id: string; name: string; description: string; cards: FurnishedCard[] }[]
 }
@@ -56,6 +60,7 @@ export interface Furnished {
   /** left out by what was furnished before there were any */
   destinations?: string[]
   kept?: string[]
+  messages?: string[]
   studies: string[]
   dashboards: string[]
 }
@@ -75,10 +80,12 @@ export function furnishingStore(db: Db) {
   const makeProperty = db.prepare('INSERT INTO properties (scope, name) VALUES (?, ?) ON CONFLICT DO NOTHING')
   const destinations = destinationStore(db)
   const syncs = syncStore(db)
+  const messages = messageStore(db)
+  const dropMessage = db.prepare('DELETE FROM messages WHERE id = ?')
   const dropSync = db.prepare('DELETE FROM syncs WHERE id = ?')
   const dropDestination = db.prepare('DELETE FROM destinations WHERE id = ?')
   const dropSegment = db.prepare('DELETE FROM segments WHERE id = ?')
-  const has = (table: 'segments' | 'studies' | 'dashboards' | 'destinations' | 'syncs', id: string) =>
+  const has = (table: 'segments' | 'studies' | 'dashboards' | 'destinations' | 'syncs' | 'messages', id: string) =>
     db.prepare(`SELECT 1 FROM ${table} WHERE id = ?`).get(id) !== undefined
 
   function put(furnishing: Furnishing, nowMs: number): Furnished {
@@ -109,6 +116,7 @@ export function furnishingStore(db: Db) {
       segments: furnishing.segments.map(({ id }) => id).filter((id) => !has('segments', id)),
       destinations: furnishing.destinations.map(({ id }) => id).filter((id) => !has('destinations', id)),
       kept: furnishing.kept.map(({ id }) => id).filter((id) => !has('syncs', id)),
+      messages: furnishing.messages.map(({ id }) => id).filter((id) => !has('messages', id)),
       studies: furnishing.studies.map(({ id }) => id).filter((id) => !has('studies', id)),
       dashboards: furnishing.dashboards.map(({ id }) => id).filter((id) => !has('dashboards', id)),
     }
@@ -141,6 +149,13 @@ export function furnishingStore(db: Db) {
       syncs.create(definition, nowMs - index * 1000, id)
       syncs.begin(id, nowMs, nowMs)
     })
+    for (const { id, definition, startedMs, endedMs } of furnishing.messages) {
+      if (!done.messages?.includes(id)) continue
+      messages.create(definition, startedMs, id)
+      messages.begin(id, startedMs, nowMs)
+      messages.readEntries(id, nowMs)
+      if (endedMs !== null) messages.end(id, endedMs)
+    }
     // The first of them stands first: lists begin with what was saved last.
     furnishing.studies.forEach((study, index) => {
       if (done.studies.includes(study.id)) studies.create(study, nowMs - index * 1000)
@@ -161,6 +176,7 @@ export function furnishingStore(db: Db) {
     settings.set(Object.fromEntries(own) as Partial<WorkspaceSettings>)
     done.dashboards.forEach((id) => dashboards.remove(id))
     done.studies.forEach((id) => studies.remove(id))
+    done.messages?.forEach((id) => dropMessage.run(id))
     done.kept?.forEach((id) => dropSync.run(id))
     done.destinations?.forEach((id) => dropDestination.run(id))
     done.segments.forEach((id) => dropSegment.run(id))

@@ -117,6 +117,16 @@ export function messageStore(db: Db) {
     `SELECT i.value AS person, i.space, e.entry, e.at_ms, e.variant, e.state, e.due_ms, e.sent_ms, e.why
      FROM message_entries e JOIN person_ids i ON i.id = e.id WHERE e.message = ? ORDER BY e.seq DESC LIMIT ?`,
   )
+  const eventsOf = db.prepare<[string, string], { id: number; atMs: number; variant: string; entry: number }>(
+    `SELECT COALESCE(e.known, e.anonymous) AS id, e.time_ms AS atMs, json_extract(e.properties, '$.variant') AS variant,
+       json_extract(e.properties, '$.entry') AS entry
+     FROM events e JOIN event_types t ON t.id = e.type
+     WHERE t.name = ? AND json_extract(e.properties, '$.message') = ? ORDER BY e.time_ms, e.seq`,
+  )
+  const putEntry = db.prepare(
+    `INSERT OR IGNORE INTO message_entries (message, id, entry, at_ms, variant, state, due_ms, sent_ms, why)
+     VALUES (@id, @person, @entry, @atMs, @place, @state, @dueMs, @sentMs, @why)`,
+  )
   const shares = db.prepare<[string], { day: string; shares: string; tried: string }>(
     'SELECT day, shares, tried FROM message_shares WHERE message = ? ORDER BY day',
   )
@@ -193,6 +203,27 @@ export function messageStore(db: Db) {
     bringBack(id: string): void {
       checkName(messageOf(anyId.get(id)!).definition.name, id)
       setDeleted.run(null, id)
+    },
+    /** Who came in, from the events that tell so: of a message whose events came from elsewhere. */
+    readEntries(id: string, nowMs: number): void {
+      const { definition } = get(id)
+      const { variants, wait, unless } = definition
+      const [event] = unless && 'names' in unless.event ? unless.event.names : []
+      const first = event === undefined ? 'it was stopped' : `did ${event} first`
+      const places = new Map(variants.map(({ name }, place) => [name, place]))
+      db.transaction(() => {
+        const sentMs = new Map(
+          eventsOf.all(MESSAGE_EVENTS.sent, definition.name).map((row) => [`${row.id} ${row.entry}`, row.atMs]),
+        )
+        for (const { id: person, atMs, variant, entry } of eventsOf.all(MESSAGE_EVENTS.entered, definition.name)) {
+          const place = places.get(variant) ?? null
+          const own = sentMs.get(`${person} ${entry}`) ?? null
+          const dueMs = atMs + wait * 3_600_000
+          const isOver = place !== null && own === null && dueMs <= nowMs
+          const state = place === null ? 'alone' : own !== null ? 'sent' : isOver ? 'dropped' : 'waiting'
+          putEntry.run({ id, person, entry, atMs, place, state, dueMs, sentMs: own, why: isOver ? first : null })
+        }
+      }).immediate()
     },
     counts(id: string): MessageCounts {
       const by = new Map(entries.all(id).map(({ state, people }) => [state, people]))
