@@ -13,7 +13,10 @@ module.exports = {
       severity: 'error',
       from: { path: '^core/', pathNot: '\\.test\\.ts$' },
       to: {
-        pathNot: ['^core/', 'node_modules/(zod|temporal-polyfill|temporal-utils|jstat|jsep|re2js|sms-segments-calculator|@noble/hashes)/'],
+        pathNot: [
+          '^core/',
+          'node_modules/(zod|temporal-polyfill|temporal-utils|jstat|jsep|re2js|sms-segments-calculator|@noble/hashes)/',
+        ],
       },
     },
     {

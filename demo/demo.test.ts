@@ -1,6 +1,7 @@
 import { asQuestion } from '../core/analyses/asQuestion.js'
 import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { PathsResult } from '../core/analyses/paths/finish.js'
+import type { EffectResult } from '../core/analyses/effect/finish.js'
 import type { FunnelResult } from '../core/analyses/funnel/finish.js'
 import type { Question, Result } from '../core/analyses/registry.js'
 import type { TrendResult } from '../core/analyses/trend/finish.js'
@@ -47,7 +48,7 @@ test('the workspace has about half a million events of about 14,000 people, ever
   expect(events).toBeLessThan(570_000)
   expect(people).toBeGreaterThan(13_000)
   const catalog = await dowser.catalog()
-  expect(catalog.events).toHaveLength(25)
+  expect(catalog.events).toHaveLength(31)
   expect(catalog.events.filter(({ description }) => !description).map(({ name }) => name)).toEqual([
     'qr_debug',
     'ride_done_old',
@@ -205,5 +206,19 @@ describe('planted truths', () => {
     const ratio = students.steps[1].ofStart! / all.steps[1].ofStart!
     expect(ratio).toBeGreaterThan(1.4)
     expect(ratio).toBeLessThan(1.8)
+  })
+
+  test('a message of which one variant brings five points, and the other nothing', async () => {
+    const { effects } = await ask<EffectResult>({
+      ...{ kind: 'effect', message: 'First ride', variants: ['A bike waits', 'How it works'] },
+      ...{ goal: did('Ride completed'), within: { count: 7, unit: 'day' }, range: { from: '2026-03-01' } },
+      show: { form: 'effect' },
+    })
+    const [bike, how] = effects.map((effect) => effect!)
+    expect(bike.interval!.low).toBeLessThan(0.05)
+    expect(bike.interval!.high).toBeGreaterThan(0.05)
+    expect(bike.p).toBeLessThan(0.05)
+    expect(how.interval!.low).toBeLessThan(0)
+    expect(how.p).toBeGreaterThan(0.05)
   })
 })

@@ -333,6 +333,16 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     },
   },
   {
+    id: 'what-the-first-ride-notice-brings',
+    name: 'What the first-ride notice brings',
+    description: 'A fifth of those who signed up was left alone, so that what it brings can be told.',
+    question: {
+      ...{ kind: 'effect', message: 'First ride', variants: ['A bike waits', 'How it works'] },
+      ...{ goal: did('Ride completed'), within: { count: 7, unit: 'day' }, range: { from: '2026-03-01' } },
+      show: { form: 'effect' },
+    },
+  },
+  {
     id: 'riders-now',
     name: 'People riding each week',
     description: '',

@@ -9,6 +9,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest'
 import type { TrendResult } from '../core/analyses/trend/finish.js'
 import type { TrendQuestion } from '../core/analyses/trend/question.js'
 import { behaviourSchema } from '../core/outreach/destination.js'
+import { messageSchema } from '../core/outreach/message.js'
 import { syncSchema } from '../core/outreach/sync.js'
 import { apiRouter } from '../server/api/router.js'
 import type { Dowser } from '../server/index.js'
@@ -256,6 +257,8 @@ describe('asking', () => {
       '/segments/{id}/people',
       '/outreach/kept',
       '/outreach/kept/{id}',
+      '/outreach/messages',
+      '/outreach/messages/{id}',
       '/outreach/destinations',
       '/outreach/destinations/{id}/receipts',
       '/taken-back',
@@ -294,6 +297,36 @@ test('programs read what is kept in step, how each look went, and what arrived; 
   expect(all).toContain('Hook')
   expect(all).not.toContain('whsec')
   expect((await get('/outreach/kept/nothing')).status).toBe(404)
+})
+
+test('programs read messages: what they are, who came in, and what they bring', async () => {
+  const get = async (place: string) => {
+    const response = await fetch(base + place, { headers: { authorization: `Bearer ${read}` } })
+    return { status: response.status, body: (await response.json()) as Record<string, unknown> }
+  }
+  const nowMs = Date.now()
+  const setup = { kind: 'push', behaviour: behaviourSchema.parse({ latencyMs: 0 }) } as const
+  const { id: destination } = dowser.destinations.create('Notices', setup, nowMs)
+  const rule = { hold: 'all' as const, of: [] }
+  const segment = dowser.segments.create({ name: 'Whoever there is', description: '', tags: [], rule }, nowMs)
+  const id = dowser.messages.create(
+    messageSchema.parse({
+      ...{ name: 'Hello', segment, destination, trigger: { kind: 'once' }, holdOut: 0 },
+      variants: [{ name: 'A', text: 'Hello' }],
+      ...{ goal: { event: { activity: true } }, within: { count: 1, unit: 'hour' } },
+    }),
+    nowMs,
+  )
+  expect((await get(`/outreach/messages/${id}`)).body).toMatchObject({ state: 'draft', effect: null, entries: [] })
+  await dowser.messages.start(id)
+  await until(() => dowser.messages.get(id).state === 'ended', 'being sent')
+  const { sent } = dowser.messages.counts(id)
+  expect(sent).toBeGreaterThan(0)
+  const { body } = await get(`/outreach/messages/${id}`)
+  expect(body).toMatchObject({ state: 'ended', people: { sent, waiting: 0 }, effect: { kind: 'effect' } })
+  expect(body.entries).toContainEqual(expect.objectContaining({ variant: 'A', state: 'sent', entry: 1 }))
+  expect((await get('/outreach/messages')).body).toHaveLength(1)
+  expect((await get('/outreach/messages/nothing')).status).toBe(404)
 })
 
 test('what is exported can be sent in again, and is known', async () => {

@@ -42,7 +42,10 @@ function linesOf(message: Message, { faults, ahead, problem }: Checked): Line[] 
         : { tone: 'fine', text: `${countOf(now, 'person is', 'people are')} in the segment now.` },
     )
   if (perDay > 0)
-    lines.push({ tone: 'fine', text: `About ${formatNumber(Math.round(perDay * 10) / 10)} more come each day.` })
+    lines.push({
+      tone: 'fine',
+      text: `About ${perDay >= 10 ? formatNumber(Math.round(perDay)) : perDay.toFixed(1)} more come each day.`,
+    })
   else if (isEvent) lines.push({ tone: 'mind', text: 'Nobody did that in the last 28 days.' })
   if (optedOut > 0)
     lines.push({

@@ -113,8 +113,8 @@ function OneVariant(props: {
         <p className={isLong ? 'hint loss' : 'hint'}>
           {size && limits
             ? channel === 'text'
-              ? `${formatNumber(size.characters)} characters${size.alphabet === 'wide' ? ' of the wide alphabet' : ''}, ${size.parts} of at most ${limits.text} parts`
-              : `${formatNumber(size.characters)} of ${formatNumber(limits.text)} characters`
+              ? `${formatNumber(size.characters)} characters${size.alphabet === 'wide' ? ' of the wide alphabet' : ''}, ${size.parts} of at most ${limits.text} parts.`
+              : `${formatNumber(size.characters)} of ${formatNumber(limits.text)} characters.`
             : 'Choose the channel, and its limits are told here.'}{' '}
           Fields are written as {'{first name, or "there"}'}.
         </p>

@@ -31,7 +31,7 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Mes
   return {
     ...{ saved, definition, places: places.map(({ id, name, kind }) => ({ id, name, kind })) },
     effect:
-      saved?.startedMs != null && ready
+      saved && saved.startedMs !== null && ready
         ? await effectAnswer(effectOfMessage(definition, saved.startedMs, zone), request.signal)
         : null,
     counts: saved && messages.counts(saved.id),

@@ -65,7 +65,7 @@ export default function Outreach({ loaderData }: Route.ComponentProps) {
           </Button>
         </div>
       </div>
-      {clock?.speed != null && <ClockBar state={clock} />}
+      {clock && clock.speed !== null && <ClockBar state={clock} />}
       <h2 className="overline">Messages</h2>
       {told.length === 0 ? (
         <section className="sheet pad empty">
@@ -80,7 +80,7 @@ export default function Outreach({ loaderData }: Route.ComponentProps) {
       ) : (
         <section className="sheet list outreach-list">
           <ul>
-            {told.map(({ id, definition, state, why, startedMs, channel, counts }) => (
+            {told.map(({ id, definition, state, why, startedMs, endedMs, channel, counts }) => (
               <li key={id}>
                 <div className="list-main">
                   <Link to={`/outreach/messages/${id}`} className="list-name">
@@ -99,7 +99,12 @@ export default function Outreach({ loaderData }: Route.ComponentProps) {
                   )}
                 </span>
                 <span className="soft list-when">
-                  {why ?? (startedMs === null ? '' : `since ${formatMoment(startedMs, zone, thisYear)}`)}
+                  {why ??
+                    (startedMs === null
+                      ? ''
+                      : endedMs === null
+                        ? `since ${formatMoment(startedMs, zone, thisYear)}`
+                        : `ended ${formatMoment(endedMs, zone, thisYear)}`)}
                 </span>
               </li>
             ))}

@@ -179,8 +179,9 @@ function whatFor(message: Message, words: Words): SentencePart[] {
 /** The whole message as one text. */
 export function messageText(message: Message, channel: Channel | null, names: OutreachNames, words: Words): string {
   return messageRows(message, channel, names, words)
-    .map(({ head, parts }) =>
-      head === 'What for' ? `for ${parts.map(({ text }) => text).join('')}` : parts.map(({ text }) => text).join(''),
-    )
+    .map(({ head, parts }, place) => {
+      const text = parts.map((part) => part.text).join('')
+      return head === 'What for' ? `for ${text}` : place === 0 ? text : text.charAt(0).toLowerCase() + text.slice(1)
+    })
     .join('; ')
 }

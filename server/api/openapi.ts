@@ -219,6 +219,31 @@ export function openApiDocument(): object {
           },
         },
       },
+      '/outreach/messages': {
+        get: {
+          summary: 'List the messages',
+          security: [{ read: [] }],
+          responses: {
+            '200': {
+              description: 'the messages, and what became of whom',
+              content: content({ type: 'array', items: {} }),
+            },
+            ...failures,
+          },
+        },
+      },
+      '/outreach/messages/{id}': {
+        get: {
+          summary: 'Read a message: what it brings, its last 100 entries, and how its split moved',
+          security: [{ read: [] }],
+          parameters: [idParameter],
+          responses: {
+            '200': { description: 'what it is, and what it brings', content: content({ type: 'object' }) },
+            '404': { description: 'there is no such message', content: content(ref('Failure')) },
+            ...failures,
+          },
+        },
+      },
       '/outreach/destinations': {
         get: {
           summary: 'List the destinations',

@@ -147,12 +147,13 @@ export function furnishingStore(db: Db) {
     furnishing.kept.forEach(({ id, definition }, index) => {
       if (!done.kept?.includes(id)) return
       syncs.create(definition, nowMs - index * 1000, id)
-      syncs.begin(id, nowMs, nowMs)
+      // At the first tick, wherever the workspace's clock stands.
+      syncs.begin(id, nowMs, 0)
     })
     for (const { id, definition, startedMs, endedMs } of furnishing.messages) {
       if (!done.messages?.includes(id)) continue
       messages.create(definition, startedMs, id)
-      messages.begin(id, startedMs, nowMs)
+      messages.begin(id, startedMs, 0)
       messages.readEntries(id, nowMs)
       if (endedMs !== null) messages.end(id, endedMs)
     }

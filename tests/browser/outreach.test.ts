@@ -76,3 +76,55 @@ test('a webhook’s secret is shown once, and what arrives at the receiver is sh
   await waitForText(driver, '.arrival', /signature right · 0 people/)
   expect(await textOf(driver, 'main')).not.toMatch(/whsec_/)
 })
+
+test('a message: written, checked, started; the clock is run, and what it brings is told and opened as a study', async () => {
+  await go('/outreach/messages/new?segment=regulars')
+  await waitForText(driver, '[aria-label="Before it starts"]', /Choose what it is for/)
+  await waitForText(driver, '[aria-label="Before it starts"]', /people are in the segment now/)
+  await press(driver, () => byCss(driver, '[data-token="goal"]'))
+  await press(driver, () => byCss(driver, '[cmdk-item][data-value="Ride completed"]'))
+  await press(driver, () => byCss(driver, '[data-token="holdOut"]'))
+  await type('[aria-label="Percent left alone"]', '30')
+  await driver.actions().sendKeys(Key.ESCAPE).perform()
+  await waitForText(driver, '.message-rows', /30.% are left alone/)
+  const text = await byCss(driver, '.variant textarea')
+  await text.sendKeys('Hello {first name')
+  await waitForText(driver, '.variant', /not closed with a brace/)
+  await text.sendKeys(', or "rider"}')
+  await waitForText(driver, '.bubble', /Hello \w+/)
+  await waitForText(
+    driver,
+    '[aria-label="Before it starts"]',
+    /would be seen four times of five|no effect could be seen/,
+  )
+  await type('[aria-label="Before it starts"] ~ section .MuiTextField-root input', 'Come out')
+  await click('Start', 'button')
+  await waitForText(driver, '.crumbs strong', /Come out/)
+  await waitForText(driver, '.crumbs', /running/)
+  await waitForText(driver, '[aria-label="What this says"]', /3 days are over yet|Nobody came/)
+
+  await go('/outreach')
+  await click('Four hours a second', 'button')
+  await click('Come out', 'a')
+  // Three days of the clock are eighteen seconds.
+  const told = /against \d+(?:\.\d+)?.%|too few yet/
+  await driver.wait(
+    async () => told.test(await textOf(driver, '[aria-label="What this says"]')),
+    60_000,
+    'nothing told',
+  )
+  await click('Log', 'button')
+  await waitForText(driver, '[aria-label="Who came in last"]', /sent/)
+  await go('/outreach')
+  await click('Stands', 'button')
+  await click('Come out', 'a')
+  await click('Open it as a study', 'a')
+  await waitForText(driver, '.question', /Does the message “Come out” \(“A”\) bring Ride completed within 3 days/)
+  await waitForText(driver, '.numbers', /left alone/)
+}, 150_000)
+
+test('a finished message says what is true of it: the one variant brings something, the other nothing that is seen', async () => {
+  await go('/outreach/messages/first-ride')
+  await waitForText(driver, '[aria-label="What this says"]', /“A bike waits”/)
+  await waitForText(driver, '[aria-label="What this says"]', /“How it works”: no clear effect/)
+})

@@ -44,6 +44,15 @@ const rides = { start: { event: { names: ['Ride completed'] } } }
 const likely = {
   ...{ kind: 'likelihood', goal: { event: { names: ['Pass bought'] } }, days: 45, again: true, lately: true },
 }
+const FIRST_RIDE = {
+  ...{ kind: 'effect', message: 'First ride', variants: ['A bike waits', 'How it works'] },
+  ...{
+    goal: { event: { names: ['Ride completed'] } },
+    within: { count: 7, unit: 'day' },
+    range: { from: '2026-03-01' },
+  },
+  breakdowns: [{ by: { of: 'person', name: 'rider_kind' }, keep: 10 }],
+}
 const BROUGHT = {
   ...{ kind: 'attribution', goals: [{ event: { names: ['Pass bought'] } }], range: { last: 90, unit: 'day' } },
   ...{ by: { of: 'event', name: 'Channel' }, models: ['last', 'removal', 'shapley'] },
@@ -140,6 +149,9 @@ const VIEWS: [string, string][] = [
   ['outreach', '/outreach'],
   ['kept in step', '/outreach/kept/no-advertisements-for-buyers'],
   ['new kept in step', '/outreach/kept/new?segment=regulars'],
+  ['message', '/outreach/messages/first-ride'],
+  ['new message', '/outreach/messages/new?segment=regulars'],
+  ['effect by kind', asked(FIRST_RIDE)],
   ['destination', '/outreach/destinations/push-notices'],
   ['new destination', '/outreach/destinations/new'],
   ['new webhook', '/outreach/destinations/new?kind=webhook'],

@@ -4,7 +4,7 @@ import { usualFunnel } from '../../../core/analyses/funnel/question.js'
 import { usualRetention } from '../../../core/analyses/retention/question.js'
 import { MESSAGE_EVENTS, MESSAGE_PROPERTIES } from '../../../core/outreach/events.js'
 import type { EventPick } from '../../../core/questions/parts.js'
-import { groupWords, splitsHead, type Words } from '../../../core/words/words.js'
+import { groupWords, propertyWords, splitsHead, type Words } from '../../../core/words/words.js'
 import { withAmong } from '../../study/common.js'
 import type { Cell, Leads, Look, Near } from '../leads.js'
 
@@ -21,7 +21,7 @@ const cameIn = ({ message }: EffectQuestion): EventPick => ({
 })
 const byVariant = { by: { of: 'event' as const, name: MESSAGE_PROPERTIES.variant }, keep: 10 }
 
-function afterEffect(question: EffectQuestion, _result: EffectResult, { catalog }: Near): Look[] {
+function afterEffect(question: EffectQuestion, _result: EffectResult, { catalog, words }: Near): Look[] {
   const people = withAmong(question)
   const kind = catalog.properties.find(
     ({ property, kind: values, made, deprecated, samples }) =>
@@ -47,7 +47,7 @@ function afterEffect(question: EffectQuestion, _result: EffectResult, { catalog 
   ]
   if (kind?.property.of === 'person' && !question.breakdowns)
     looks.unshift({
-      label: `For whom does it work, by ${kind.label}?`,
+      label: `For whom does it work, by ${propertyWords(kind.property, words)}?`,
       question: { ...question, breakdowns: [{ by: kind.property, keep: 10 }] },
     })
   return looks

@@ -157,7 +157,9 @@ describe('the effect', () => {
     expect(told({ A: [300, 70], 'left alone': [300, 66] })).toMatch(
       /no clear effect .* an effect under 10\.1 points cannot be seen/,
     )
-    expect(told({ A: [300, 100], 'left alone': [300, 70] })).toContain('“A” brings 10 points more ride within 2 days than leaving people alone: 33.3 % against 23.3 % (2.8 to 17.1).')
+    expect(told({ A: [300, 100], 'left alone': [300, 70] })).toContain(
+      '“A” brings 10 points more ride within 2 days than leaving people alone: 33.3 % against 23.3 % (2.8 to 17.1).',
+    )
     // p is 0.011: while somebody's time is not over, that would not stand twenty looks.
     const open = [entry('late', 'A', 49 * DAY)]
     expect(told({ A: [300, 98], 'left alone': [300, 70] })).toContain('brings 9.3 points more')

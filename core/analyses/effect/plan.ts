@@ -1,6 +1,6 @@
 import type { CompileContext } from '../../filters/compile.js'
 import { planPick, type PickPlan } from '../../filters/picks.js'
-import { nextGrouped, planGrouped, refuseEventGroups, type GroupedPlan, type GroupPass } from '../../groups/grouped.js'
+import { planGrouped, refuseEventGroups, type GroupedPlan, type GroupPass } from '../../groups/grouped.js'
 import { LEFT_ALONE } from '../../outreach/message.js'
 import { MESSAGE_EVENTS, MESSAGE_PROPERTIES, type MessageStep } from '../../outreach/events.js'
 import type { Fault } from '../../questions/faults.js'
@@ -9,7 +9,6 @@ import type { Condition, Filter } from '../../questions/parts.js'
 import { bucketsOf, countBuckets, gridOf, MOST_BUCKETS, type Grid } from '../../time/buckets.js'
 import { spanOf } from '../../time/range.js'
 import type { QueryContext } from '../analysis.js'
-import type { EffectPart } from './scan.js'
 import type { EffectQuestion } from './question.js'
 
 export interface EffectPlan extends GroupedPlan {
@@ -69,14 +68,4 @@ export function planEffect(question: EffectQuestion, context: QueryContext, faul
     goal: planPick(question.goal, compile, ['goal']),
     ...{ withinMs: limitMs(question.within), grid: gridOf(span, days), days: days.map(({ key }) => key), now, among },
   }
-}
-
-export function nextEffect(
-  part: EffectPart,
-  plan: EffectPlan,
-  question: EffectQuestion,
-  context: QueryContext,
-): EffectPlan | null {
-  if (part.pass === 'count' || !plan.split) return null
-  return { ...plan, ...nextGrouped(part, plan, question.breakdowns!, context) }
 }

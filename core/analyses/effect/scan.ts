@@ -1,11 +1,21 @@
 import { bindPick, rowMatcher } from '../../filters/picks.js'
-import { bindPeopleGroups, groupFinder, isIn, mergeFound, rankFinder, type FoundGroups } from '../../groups/grouped.js'
+import {
+  bindPeopleGroups,
+  groupFinder,
+  isIn,
+  mergeFound,
+  nextGrouped,
+  rankFinder,
+  type FoundGroups,
+} from '../../groups/grouped.js'
 import { addArrays } from '../../groups/groups.js'
 import type { EventLog, PersonRange } from '../../log/log.js'
 import { groupId } from '../../questions/groupId.js'
 import { bucketAt } from '../../time/buckets.js'
 import type { EffectMark, EffectStep } from './marks.js'
+import type { QueryContext } from '../analysis.js'
 import type { EffectPlan } from './plan.js'
+import type { EffectQuestion } from './question.js'
 
 export type EffectPart = FoundGroups | ({ pass: 'count' } & EffectCounts)
 
@@ -49,6 +59,16 @@ export const figuresOf = (counts: EffectCounts, plan: EffectPlan, group: number,
   return counts.figures.subarray(from, from + FIGURES.length)
 }
 export const figureIn = (figures: Float64Array, name: Figure): number => figures[PLACE[name]]
+
+export function nextEffect(
+  part: EffectPart,
+  plan: EffectPlan,
+  question: EffectQuestion,
+  context: QueryContext,
+): EffectPlan | null {
+  if (part.pass === 'count' || !plan.split) return null
+  return { ...plan, ...nextGrouped(part, plan, question.breakdowns!, context) }
+}
 
 export function scanEffect(log: EventLog, people: PersonRange, plan: EffectPlan): EffectPart {
   if (plan.pass === 'cuts') {
