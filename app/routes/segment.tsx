@@ -33,7 +33,7 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Seg
     faults: [...(read?.faults ?? []), ...(counted && 'faults' in counted ? counted.faults : [])],
     count,
     some: some && 'people' in some ? some.people : [],
-    uses: saved ? segments.usesOf(saved.id) : { studies: [], dashboards: [], segments: [], kept: [] },
+    uses: saved ? segments.usesOf(saved.id) : { studies: [], dashboards: [], segments: [], kept: [], messages: [] },
     history: saved ? segments.history(saved.id) : [],
     unknown:
       saved && frozen ? { count: segments.unknownCount(saved.id), first: segments.unknown(saved.id, 200) } : null,

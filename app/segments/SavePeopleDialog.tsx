@@ -68,6 +68,9 @@ export function SavePeopleDialog(props: {
             <Button component={Link} to={`/outreach/kept/new?segment=${done.saved}`}>
               Keep in step with…
             </Button>
+            <Button component={Link} to={`/outreach/messages/new?segment=${done.saved}`}>
+              Write them a message…
+            </Button>
             <Button variant="contained" component={Link} to={`/people/segments/${done.saved}`}>
               Open it
             </Button>

@@ -128,6 +128,11 @@ export function SegmentHead(props: {
             Keep in step with…
           </MenuItem>
         )}
+        {saved && (
+          <MenuItem component={Link} to={`/outreach/messages/new?segment=${saved.id}`} onClick={() => setAnchor(null)}>
+            Write them a message…
+          </MenuItem>
+        )}
         {history.slice(0, 12).map((state) => (
           <MenuItem
             key={state.savedMs}

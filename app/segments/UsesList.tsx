@@ -8,6 +8,7 @@ export function UsesList({ uses }: { uses: SegmentUses }) {
     ...uses.dashboards.map(({ id, name }) => ({ to: `/dashboards/${id}`, name, what: 'dashboard' })),
     ...uses.segments.map(({ id, name }) => ({ to: `/people/segments/${id}`, name, what: 'segment' })),
     ...uses.kept.map(({ id, name }) => ({ to: `/outreach/kept/${id}`, name, what: 'kept in step' })),
+    ...uses.messages.map(({ id, name }) => ({ to: `/outreach/messages/${id}`, name, what: 'message' })),
   ]
   return (
     <ul className="uses">

@@ -8,6 +8,7 @@ import type { Rule, RuleGroup } from '../../core/segments/rule.js'
 import type { SegmentComposition, SegmentCount, SegmentSize, SegmentWhy, SizeUnit } from '../engine/segments.js'
 import type { ListColumns, ListReply } from '../ingest/lists.js'
 import { segmentStore, type SegmentInput } from '../store/segments.js'
+import { messageStore } from '../store/messages.js'
 import { syncStore } from '../store/syncs.js'
 import type { Inside } from './inside.js'
 
@@ -21,6 +22,8 @@ export interface SegmentUses {
   segments: { id: string; name: string }[]
   /** what keeps it in step with a destination */
   kept: { id: string; name: string }[]
+  /** messages that go to its people, or leave them out */
+  messages: { id: string; name: string }[]
 }
 
 type Faulty = { faults: Fault[] }
@@ -31,6 +34,7 @@ export function segmentDoor({ db, ask, threads, stores }: Inside) {
   const { ingest, files } = threads
   const store = segmentStore(db)
   const syncs = syncStore(db)
+  const messages = messageStore(db)
 
   /** Segments that read this one, themselves or through others. */
   function dependents(id: string): { id: string; name: string }[] {
@@ -107,6 +111,13 @@ export function segmentDoor({ db, ask, threads, stores }: Inside) {
           })
           .map(({ id: own, name }) => ({ id: own, name })),
         segments: others,
+        messages: messages
+          .list()
+          .flatMap(({ id: own, definition, state }) =>
+            state !== 'ended' && (ids.has(definition.segment) || ids.has(definition.notAmong))
+              ? [{ id: own, name: definition.name }]
+              : [],
+          ),
         kept: syncs
           .list()
           .flatMap(({ id: own, definition, state }) =>
