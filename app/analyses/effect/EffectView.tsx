@@ -1,5 +1,6 @@
 import { lazy, memo, Suspense } from 'react'
 import type { EffectFigures, EffectResult, EffectRow, Effect } from '../../../core/analyses/effect/finish.js'
+import { thresholdOf } from '../../../core/analyses/effect/threshold.js'
 import type { EffectMark, EffectStep } from '../../../core/analyses/effect/marks.js'
 import type { EffectForm, EffectQuestion } from '../../../core/analyses/effect/question.js'
 import type { GroupKey } from '../../../core/questions/parts.js'
@@ -58,6 +59,7 @@ function EffectBody(props: Props) {
 /** A row for each variant and those left alone: how far it came, and what it brought. */
 function EffectTable(props: Props) {
   const { result, selected, onSelect } = props
+  const sure = thresholdOf(result)
   const most = Math.max(0.01, ...result.rows.map(({ interval }) => interval?.high ?? 0))
   return (
     <>
@@ -97,9 +99,9 @@ function EffectTable(props: Props) {
                 {formatPercent(row.rate)}
               </PeopleCell>
               <td>
-                <Rate row={row} most={most} effect={effect} />
+                <Rate row={row} most={most} effect={effect} sure={sure} />
               </td>
-              <td className="number">{row.name === null ? '' : <EffectWords effect={effect} />}</td>
+              <td className="number">{row.name === null ? '' : <EffectWords effect={effect} sure={sure} />}</td>
             </tr>
           )
         })}
@@ -109,7 +111,7 @@ function EffectTable(props: Props) {
         {result.effect && result.rows.length > 2 && (
           <>
             {' '}
-            All variants together: <EffectWords effect={result.effect} />.
+            All variants together: <EffectWords effect={result.effect} sure={sure} />.
           </>
         )}
         {result.effect && ' Effects are in points; p is adjusted where there are several, intervals are not.'}
@@ -119,9 +121,9 @@ function EffectTable(props: Props) {
 }
 
 /** The rate as a bar with its interval; the colour tells whether it differs from those left alone. */
-function Rate({ row, most, effect }: { row: EffectRow; most: number; effect: Effect | null }) {
+function Rate({ row, most, effect, sure }: { row: EffectRow; most: number; effect: Effect | null; sure: number }) {
   if (row.rate === null || !row.interval) return null
-  const isClear = effect !== null && !effect.few && effect.p !== null && effect.p < 0.05
+  const isClear = effect !== null && !effect.few && effect.p !== null && effect.p < sure
   const tone = row.name === null ? 'alone' : isClear ? (effect.difference > 0 ? 'gain' : 'loss') : 'plain'
   const at = (rate: number) => `${(rate / most) * 100}%`
   return (
@@ -140,11 +142,11 @@ const signed = (x: number) => `${x < 0 ? '−' : x > 0 ? '+' : ''}${points.forma
 const bound = (x: number) => `${x < 0 ? '−' : ''}${points.format(Math.abs(x * 100))}`
 
 /** `+5.1 (1.2 to 8.8), p 0.01`. */
-function EffectWords({ effect }: { effect: Effect | null }) {
+function EffectWords({ effect, sure }: { effect: Effect | null; sure: number }) {
   if (!effect) return <span className="soft">{MISSING}</span>
   const { difference, interval, p, few } = effect
   if (few) return <span className="soft">too few yet</span>
-  const isClear = p !== null && p < 0.05
+  const isClear = p !== null && p < sure
   const tone = isClear ? (difference > 0 ? 'gain' : 'loss') : 'soft'
   return (
     <span className={tone} title={p === null ? undefined : `p ${p < 0.001 ? 'under 0.001' : p.toFixed(3)}`}>
@@ -217,6 +219,7 @@ const STEPS = [
 function EffectNumbers(props: Props) {
   const { question, result, words, selected, onSelect } = props
   const isSplit = question.breakdowns !== undefined
+  const sure = thresholdOf(result)
   const lines = (own: EffectFigures, key: GroupKey | null) =>
     own.rows.map((row, place) => (
       <tr key={`${groupId(key ?? undefined)} ${place}`} className={isSplit && !key ? 'all-row' : undefined}>
@@ -237,11 +240,11 @@ function EffectNumbers(props: Props) {
           {row.name === null ? (
             ''
           ) : place === 0 && isSplit && key ? (
-            <EffectWords effect={own.effect} />
+            <EffectWords effect={own.effect} sure={sure} />
           ) : key ? (
             ''
           ) : (
-            <EffectWords effect={own.effects[place] ?? null} />
+            <EffectWords effect={own.effects[place] ?? null} sure={sure} />
           )}
         </td>
       </tr>

@@ -1,16 +1,10 @@
-import { SURE } from '../../stats/sure.js'
 import { countOf, formatPercent, joinWords } from '../../words/format.js'
 import { limitWords } from '../../words/limitWords.js'
 import type { Reading } from '../../words/sentence.js'
 import { eventWords, groupWords, plain, strong, type Finding, type Words } from '../../words/words.js'
 import type { Effect, EffectResult } from './finish.js'
 import type { EffectQuestion } from './question.js'
-
-/**
- * While people still come in it may be looked at every day. Pocock's boundary for twenty looks: of a hundred messages that
- * bring nothing at most five are said to bring something at any of them.
- */
-const WHILE_OPEN = 0.0075
+import { thresholdOf } from './threshold.js'
 
 /** What a message brings: all its variants, each of them, and what it cost in people who want no more. */
 export function effectFindings(result: EffectResult, question: EffectQuestion, words: Words): Reading {
@@ -21,7 +15,7 @@ export function effectFindings(result: EffectResult, question: EffectQuestion, w
     return { findings: [[strong('Nobody'), plain(' came into it in this time.')]], cautions: [] }
   const goal = eventWords(question.goal.event, words)
   const within = limitWords(question.within)
-  const sure = sum('open') > 0 ? WHILE_OPEN : SURE
+  const sure = thresholdOf(result)
   const findings: Finding[] = []
   if (sum('counted') === 0) findings.push([plain(`Nobody’s ${within} are over yet: there is nothing to tell of.`)])
   else if (question.nobodyAlone)
