@@ -72,13 +72,12 @@ function MessageChoice({ question, edit, close }: Props) {
   useEffect(() => {
     void load('/choices/messages')
   }, [load])
-  if (!data) return <p className="hint">Looking for messages…</p>
   return (
     <OptionList
       label="Messages"
       search="Search names"
       empty="No message by that name has been started."
-      options={data.map((each) => ({
+      options={(data ?? [question]).map((each) => ({
         ...{ key: each.message, label: each.message, value: each, chosen: each.message === question.message },
       }))}
       onChoose={(each) => {
