@@ -1,4 +1,4 @@
-/** The events that messages give rise to. Those of the first three are nothing that a person did. */
+/** The events that messages give rise to: none of them is use of the product. */
 export const MESSAGE_EVENTS = {
   entered: 'Message entered',
   sent: 'Message sent',
@@ -13,9 +13,9 @@ export const MESSAGE_EVENT_WORDS: Readonly<Record<MessageStep, { description: st
   entered: { description: 'Came into a message: to be sent a variant of it, or left alone.', passive: true },
   sent: { description: 'The channel took a message for this person.', passive: true },
   delivered: { description: 'A message arrived.', passive: true },
-  opened: { description: 'Opened a message.', passive: false },
-  pressed: { description: 'Pressed the link in a message.', passive: false },
-  optedOut: { description: 'Wanted no further messages.', passive: false },
+  opened: { description: 'Opened a message.', passive: true },
+  pressed: { description: 'Pressed the link in a message.', passive: true },
+  optedOut: { description: 'Wanted no further messages.', passive: true },
 }
 
 /** Properties of these events. */

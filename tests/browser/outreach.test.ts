@@ -83,6 +83,8 @@ test('a message: written, checked, started; the clock is run, and what it brings
   await waitForText(driver, '[aria-label="Before it starts"]', /people are in the segment now/)
   await press(driver, () => byCss(driver, '[data-token="goal"]'))
   await press(driver, () => byCss(driver, '[cmdk-item][data-value="Ride completed"]'))
+  await press(driver, () => byCss(driver, '[data-token="destination"]'))
+  await press(driver, () => byCss(driver, '[cmdk-item][data-value="push-notices"]'))
   await press(driver, () => byCss(driver, '[data-token="holdOut"]'))
   await type('[aria-label="Percent left alone"]', '30')
   await driver.actions().sendKeys(Key.ESCAPE).perform()
