@@ -320,7 +320,9 @@ const STUDIES: { id: string; name: string; description: string; question: Questi
     question: {
       ...{ kind: 'tipping', start: did('Signed up'), range: { last: 6, unit: 'month' }, days: 7 },
       ...{ goal: { event: { activity: true } }, outcome: { unit: 'week', period: 4 } },
-      ...{ leftOut: ['Dock chosen', 'App opened', 'Map viewed', 'Ride unlocked'], show: { form: 'strips' } },
+      // What comes with every ride, and what they were sent for not riding, is nothing that they chose to do.
+      leftOut: ['Dock chosen', 'App opened', 'Map viewed', 'Ride unlocked', ...Object.values(MESSAGE_EVENTS)],
+      show: { form: 'strips' },
     },
   },
   {
