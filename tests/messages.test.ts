@@ -327,6 +327,25 @@ test('a split that moves: weights of the day from those whose time is over, the 
   })
 })
 
+test('once is once: paused and gone on with, it lets nobody further in; a test copy goes to nobody who wants none', async () => {
+  fill(folder.dir, [ride('ann'), ride('bob')], [{ person: 'bob', properties: { opted_out: true } }])
+  dowser = await openReady(folder.dir)
+  const to = place()
+  const id = message({ segment: riders(), destination: to, trigger: { kind: 'once' }, wait: 1 })
+  await dowser.messages.start(id)
+  await until(() => dowser.messages.counts(id).waiting === 1, 'one waiting')
+  await dowser.messages.pause(id)
+  await arrive([ride('cid', START + HOUR)])
+  await dowser.messages.start(id)
+  goTo(START + 2 * HOUR)
+  await until(() => dowser.messages.get(id).state === 'ended', 'its end')
+  expect(dowser.messages.lines(id, 9).map(({ person }) => person)).toEqual(['ann'])
+  const { definition } = dowser.messages.get(id)
+  await expect(dowser.messages.testCopy(definition, 0, 'bob')).rejects.toThrow('wants no messages')
+  expect(await dowser.messages.testCopy(definition, 0, 'ann')).toMatchObject({ taken: true })
+  expect(await dowser.destinations.state(to)).toMatchObject({ messages: 1, twice: 0 })
+})
+
 test('one that cannot be started says why; a segment that is deleted stops it', async () => {
   fill(folder.dir, [ride('ann')])
   dowser = await openReady(folder.dir)

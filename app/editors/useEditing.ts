@@ -1,7 +1,7 @@
-import { useCallback, useEffect, useRef } from 'react'
+import { useCallback, useRef } from 'react'
 import { useLocation, useNavigate, useNavigation } from 'react-router'
 import type { Question } from '../../core/analyses/registry.js'
-import { isTyping } from '../ui/Shortcuts.js'
+import { useUndoKeys } from './useUndoKeys.js'
 
 interface EditState {
   /** how many edits deep this entry of the history is, so that undo knows where the study began */
@@ -57,22 +57,7 @@ export function useEditing<T extends object = Question>(param: 'q' | 'rule' | 'k
     if (canRedo) void navigate(1)
   }, [navigate, canRedo])
 
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event) || !(event.ctrlKey || event.metaKey)) return
-      const key = event.key.toLowerCase()
-      if (key === 'z') {
-        event.preventDefault()
-        if (event.shiftKey) redo()
-        else undo()
-      } else if (key === 'y') {
-        event.preventDefault()
-        redo()
-      }
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  }, [undo, redo])
+  useUndoKeys(undo, redo)
 
   /** The definition that is on its way, so that the sentence answers at once. */
   const pending =

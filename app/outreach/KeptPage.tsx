@@ -1,12 +1,10 @@
-import RedoIcon from '@mui/icons-material/Redo'
-import UndoIcon from '@mui/icons-material/Undo'
 import Button from '@mui/material/Button'
-import IconButton from '@mui/material/IconButton'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useRevalidator } from 'react-router'
 import type { Sync } from '../../core/outreach/sync.js'
+import { UndoRedo } from '../editors/UndoRedo.js'
 import { syncSentence } from '../../core/outreach/words.js'
 import { countOf, formatMoment, formatNumber, joinWords } from '../../core/words/format.js'
 import { readJson } from '../../core/questions/readJson.js'
@@ -30,7 +28,7 @@ export function KeptPage({ data }: { data: KeptData }) {
   const { saved, places, expected, faults, runs, there, parked, waiting } = data
   const { zone, thisYear } = useWorkspace()
   const editing = useEditing<Sync>('kept')
-  const { edit, endTyping, pending, undo, redo, canUndo, canRedo } = editing
+  const { edit, endTyping, pending } = editing
   const definition = useMemo(
     () => (pending === null ? data.definition : { ...data.definition, ...(readJson(pending) as Sync) }),
     [pending, data.definition],
@@ -74,12 +72,7 @@ export function KeptPage({ data }: { data: KeptData }) {
           </span>
         </nav>
         <div className="page-actions">
-          <IconButton size="small" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-            <UndoIcon fontSize="small" />
-          </IconButton>
-          <IconButton size="small" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-            <RedoIcon fontSize="small" />
-          </IconButton>
+          <UndoRedo undo={editing.undo} redo={editing.redo} canUndo={editing.canUndo} canRedo={editing.canRedo} />
           {saved && (
             <Button aria-haspopup="menu" onClick={(event) => setMore(event.currentTarget)}>
               More

@@ -1,10 +1,8 @@
-import RedoIcon from '@mui/icons-material/Redo'
-import UndoIcon from '@mui/icons-material/Undo'
 import Button from '@mui/material/Button'
-import IconButton from '@mui/material/IconButton'
 import { Suspense, useEffect, useMemo, useState } from 'react'
-import { Link, useBeforeUnload, useFetcher, useNavigate, useRevalidator } from 'react-router'
+import { Link, useFetcher, useNavigate, useRevalidator } from 'react-router'
 import type { EffectMark } from '../../core/analyses/effect/marks.js'
+import { UndoRedo } from '../editors/UndoRedo.js'
 import { isChannel } from '../../core/outreach/destination.js'
 import type { Message } from '../../core/outreach/message.js'
 import { messageRows, type MessageToken } from '../../core/outreach/messageWords.js'
@@ -23,6 +21,7 @@ import type { Checked, MessageData } from './message.js'
 import { MESSAGE_STATES } from './stateWords.js'
 import { TypedField } from './TypedField.js'
 import { useDraft } from './useDraft.js'
+import { useUnsaved } from './useUnsaved.js'
 import { useOutreachNames } from './useOutreachNames.js'
 import { useTold } from './useTold.js'
 import { VariantTexts } from './VariantTexts.js'
@@ -46,6 +45,7 @@ export function MessagePage({ data }: { data: MessageData }) {
   const [open, setOpen] = useState<{ token: MessageToken; at: { left: number; top: number } } | null>(null)
   const state = saved?.state ?? 'draft'
   const isStarted = saved !== null && saved.startedMs !== null
+  const [deleting, setDeleting] = useState(false)
   const [tab, setTab] = useState<Tab>(isStarted ? 'effect' : 'text')
   const kind = places.find(({ id }) => id === message.destination)?.kind
   const channel = kind && isChannel(kind) ? kind : null
@@ -63,9 +63,7 @@ export function MessagePage({ data }: { data: MessageData }) {
     const timer = setInterval(() => void revalidate(), LOOK_MS)
     return () => clearInterval(timer)
   }, [state, revalidate])
-  useBeforeUnload((event) => {
-    if (isChanged && saved) event.preventDefault()
-  })
+  useUnsaved(isChanged && !deleting && (saved !== null || draft.canUndo), '/outreach/messages/')
 
   const checked = checks.data && 'faults' in checks.data ? checks.data : null
   const own: Record<string, string> = saved ? { id: saved.id } : {}
@@ -99,18 +97,18 @@ export function MessagePage({ data }: { data: MessageData }) {
         </nav>
         <div className="page-actions">
           {!isStarted && (
-            <>
-              <IconButton size="small" aria-label="Undo" disabled={!draft.canUndo} onClick={draft.undo}>
-                <UndoIcon fontSize="small" />
-              </IconButton>
-              <IconButton size="small" aria-label="Redo" disabled={!draft.canRedo} onClick={draft.redo}>
-                <RedoIcon fontSize="small" />
-              </IconButton>
-            </>
+            <UndoRedo undo={draft.undo} redo={draft.redo} canUndo={draft.canUndo} canRedo={draft.canRedo} />
           )}
           {saved && (
             <>
-              <Button color="error" disabled={busy} onClick={() => press('delete')}>
+              <Button
+                color="error"
+                disabled={busy}
+                onClick={() => {
+                  setDeleting(true)
+                  press('delete')
+                }}
+              >
                 Delete
               </Button>
               <Button disabled={busy} onClick={() => press('copy')}>
@@ -213,7 +211,9 @@ export function MessagePage({ data }: { data: MessageData }) {
                   />
                 </Suspense>
               ) : (
-                <p className="pad soft">The events are being read; what it brings comes by itself.</p>
+                <p className="pad soft">
+                  {data.problem ?? 'The events are being read; what it brings comes by itself.'}
+                </p>
               ))}
             {tab === 'log' && <MessageLog data={data} />}
             {counts && tab === 'effect' && <p className="hint effect-foot">{countWords(data)}</p>}

@@ -5,6 +5,12 @@ import Switch from '@mui/material/Switch'
 import { USUAL_REACTIONS, type Reactions } from '../../core/outreach/simulated.js'
 import { Knob } from './Knob.js'
 
+const SHARES = [
+  ['delivered', 'Reached, of those sent'],
+  ['opened', 'Open it, of those reached'],
+  ['pressed', 'Press it, of those who open'],
+  ['optOut', 'Decline further ones, of those reached'],
+] as const
 const PLACES = ['first', 'second', 'third', 'fourth', 'fifth']
 
 /** What the simulated people behind a channel do with messages, and what is true of them. */
@@ -26,30 +32,9 @@ export function ReactionsEditor({
       />
       {model.react && (
         <>
-          <Knob
-            label="Reached, of those sent"
-            unit="%"
-            value={model.delivered}
-            onChange={(delivered) => set({ delivered })}
-          />
-          <Knob
-            label="Open it, of those reached"
-            unit="%"
-            value={model.opened}
-            onChange={(opened) => set({ opened })}
-          />
-          <Knob
-            label="Press it, of those who open"
-            unit="%"
-            value={model.pressed}
-            onChange={(pressed) => set({ pressed })}
-          />
-          <Knob
-            label="Decline further ones, of those reached"
-            unit="%"
-            value={model.optOut}
-            onChange={(optOut) => set({ optOut })}
-          />
+          {SHARES.map(([name, label]) => (
+            <Knob key={name} label={label} unit="%" value={model[name]} onChange={(share) => set({ [name]: share })} />
+          ))}
           <p className="hint">
             The true effect: of a hundred it reaches, so many do what the message is for beside all that people do by
             themselves.

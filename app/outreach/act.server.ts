@@ -129,5 +129,7 @@ export async function actOnDestination(form: FormData) {
   }
 }
 
-const done = (words: string): Acted => ({ done: words })
-const refused = (problem: string) => data<Acted>({ problem }, { status: 422 })
+/** It was carried out. */
+export const done = (words: string): Acted => ({ done: words })
+/** It was not, and why. */
+export const refused = (problem: string) => data<Acted>({ problem }, { status: 422 })

@@ -1,9 +1,9 @@
-import { data, redirect } from 'react-router'
+import { redirect } from 'react-router'
 import { z } from 'zod'
 import { messageSchema } from '../../core/outreach/message.js'
 import { readJson } from '../../core/questions/readJson.js'
 import { dowser } from '../door/dowser.server.js'
-import type { Acted } from './act.server.js'
+import { done, refused } from './act.server.js'
 import type { Checked } from './message.js'
 
 const id = z.string().min(1).max(40)
@@ -67,7 +67,7 @@ export async function actOnMessage(sent: FormData) {
         )
       }
       case 'delete':
-        await messages.stop(own)
+        if (['running', 'paused'].includes(messages.get(own).state)) await messages.stop(own)
         messages.remove(own, nowMs)
         return redirect('/outreach')
       case 'bring back':
@@ -105,6 +105,4 @@ function freeName(name: string): string {
   }
 }
 
-const done = (words: string): Acted => ({ done: words })
-const refused = (problem: string) => data<Acted>({ problem }, { status: 422 })
 const problems = (error: z.ZodError) => refused(error.issues.map(({ message }) => message).join(' '))

@@ -15,6 +15,8 @@ export interface MessageData {
   places: { id: string; name: string; kind: DestinationKind }[]
   /** what it brings, once it has been started and the events have been read */
   effect: { question: EffectQuestion; result: EffectResult; reading: Reading; next: Look[] } | null
+  /** why what it brings cannot be told, in words */
+  problem: string | null
   counts: MessageCounts | null
   lines: MessageLine[]
   shares: DayShares[]

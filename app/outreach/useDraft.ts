@@ -1,5 +1,5 @@
-import { useCallback, useEffect, useRef, useState } from 'react'
-import { isTyping } from '../ui/Shortcuts.js'
+import { useCallback, useRef, useState } from 'react'
+import { useUndoKeys } from '../editors/useUndoKeys.js'
 
 interface Steps<T> {
   before: T[]
@@ -32,18 +32,7 @@ export function useDraft<T>(saved: T) {
       at.after.length === 0 ? at : { before: [...at.before, at.now], now: at.after[0]!, after: at.after.slice(1) },
     )
   }, [])
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if (isTyping(event) || !(event.ctrlKey || event.metaKey)) return
-      const key = event.key.toLowerCase()
-      if (key !== 'z' && key !== 'y') return
-      event.preventDefault()
-      if (key === 'y' || event.shiftKey) redo()
-      else undo()
-    }
-    window.addEventListener('keydown', onKey)
-    return () => window.removeEventListener('keydown', onKey)
-  }, [undo, redo])
+  useUndoKeys(undo, redo)
   return {
     ...{ now: steps.now, edit, endTyping, undo, redo },
     ...{ canUndo: steps.before.length > 0, canRedo: steps.after.length > 0 },

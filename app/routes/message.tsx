@@ -28,12 +28,14 @@ export async function loader({ params, request }: Route.LoaderArgs): Promise<Mes
   const { ready } = await dowser().status()
   const { zone } = settings.get()
   const place = places.find(({ id }) => id === definition.destination)
+  const answer =
+    saved && saved.startedMs !== null && ready
+      ? await effectAnswer(effectOfMessage(definition, saved.startedMs, zone), request.signal)
+      : null
   return {
     ...{ saved, definition, places: places.map(({ id, name, kind }) => ({ id, name, kind })) },
-    effect:
-      saved && saved.startedMs !== null && ready
-        ? await effectAnswer(effectOfMessage(definition, saved.startedMs, zone), request.signal)
-        : null,
+    effect: answer && 'result' in answer ? answer : null,
+    problem: answer && 'problem' in answer ? answer.problem : null,
     counts: saved && messages.counts(saved.id),
     lines: saved ? messages.lines(saved.id, LINES_SHOWN) : [],
     shares: saved ? messages.shares(saved.id) : [],

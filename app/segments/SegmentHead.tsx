@@ -1,7 +1,4 @@
-import RedoIcon from '@mui/icons-material/Redo'
-import UndoIcon from '@mui/icons-material/Undo'
 import Button from '@mui/material/Button'
-import IconButton from '@mui/material/IconButton'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import Popover from '@mui/material/Popover'
@@ -9,6 +6,7 @@ import Snackbar from '@mui/material/Snackbar'
 import { useEffect, useState } from 'react'
 import { Link, useFetcher, useNavigate } from 'react-router'
 import type { RuleGroup } from '../../core/segments/rule.js'
+import { UndoRedo } from '../editors/UndoRedo.js'
 import { countOf, formatMoment } from '../../core/words/format.js'
 import { StudyThem } from '../people/StudyThem.js'
 import { inSegment, segmentAddress } from '../address/address.js'
@@ -31,7 +29,6 @@ export function SegmentHead(props: {
   const { data, rule, editing } = props
   const { saved, edited, uses, history, count } = data
   const { zone, thisYear } = useWorkspace()
-  const { undo, redo, canUndo, canRedo } = editing
   const navigate = useNavigate()
   const fetcher = useFetcher<SegmentActed>()
   const [dialogue, setDialogue] = useState<'save' | 'freeze' | 'delete' | null>(null)
@@ -82,14 +79,7 @@ export function SegmentHead(props: {
       </nav>
       <div className="page-actions">
         {!frozen && (
-          <>
-            <IconButton size="small" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-              <UndoIcon fontSize="small" />
-            </IconButton>
-            <IconButton size="small" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-              <RedoIcon fontSize="small" />
-            </IconButton>
-          </>
+          <UndoRedo undo={editing.undo} redo={editing.redo} canUndo={editing.canUndo} canRedo={editing.canRedo} />
         )}
         {places > 0 && (
           <Button aria-haspopup="dialog" onClick={(event) => setAnchor({ kind: 'uses', at: event.currentTarget })}>

@@ -1,14 +1,12 @@
 import { deferred } from '../page/deferred.js'
-import RedoIcon from '@mui/icons-material/Redo'
-import UndoIcon from '@mui/icons-material/Undo'
 import Button from '@mui/material/Button'
-import IconButton from '@mui/material/IconButton'
 import Menu from '@mui/material/Menu'
 import MenuItem from '@mui/material/MenuItem'
 import Snackbar from '@mui/material/Snackbar'
 import { Suspense, useEffect, useState } from 'react'
 import { Link, useFetcher, useNavigate } from 'react-router'
 import type { Question } from '../../core/analyses/registry.js'
+import { UndoRedo } from '../editors/UndoRedo.js'
 import { formatMoment } from '../../core/words/format.js'
 import { questionParam } from '../address/address.js'
 import { viewOf } from '../analyses/registry.js'
@@ -37,7 +35,6 @@ type Dialogue = 'save' | 'board' | 'share' | null
 export function StudyHead({ data, question, sheet, editing }: HeadProps) {
   const { study, edited, history } = data
   const { zone, thisYear, words } = useWorkspace()
-  const { undo, redo, canUndo, canRedo } = editing
   const navigate = useNavigate()
   const fetcher = useFetcher<{ saved?: string; board?: { id: string; name: string }; problem?: string }>()
   const [dialogue, setDialogue] = useState<Dialogue>(null)
@@ -131,12 +128,7 @@ export function StudyHead({ data, question, sheet, editing }: HeadProps) {
         {!study && <span className="soft">not saved yet</span>}
       </nav>
       <div className="page-actions">
-        <IconButton size="small" aria-label="Undo" disabled={!canUndo} onClick={undo}>
-          <UndoIcon fontSize="small" />
-        </IconButton>
-        <IconButton size="small" aria-label="Redo" disabled={!canRedo} onClick={redo}>
-          <RedoIcon fontSize="small" />
-        </IconButton>
+        <UndoRedo undo={editing.undo} redo={editing.redo} canUndo={editing.canUndo} canRedo={editing.canRedo} />
         {history.length > 1 && (
           <Button onClick={(event) => setMenu({ kind: 'history', anchor: event.currentTarget })}>History</Button>
         )}

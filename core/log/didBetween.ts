@@ -4,12 +4,11 @@ import type { MadeBase } from '../made/columns.js'
 import type { EventPick } from '../questions/parts.js'
 import { STEP, type Steps } from '../steps.js'
 
-/** Who did something between two moments, and when: entry i of each is of the same person. */
+/** Who did something between two moments, and when they did it last: entry i of each is of the same person. */
 export interface DidBetween {
   /** by the workspace's number */
   people: Uint32Array
-  /** epoch ms, of the first and of the last time */
-  first: Float64Array
+  /** epoch ms */
   last: Float64Array
 }
 
@@ -21,7 +20,7 @@ export function* didBetween(
 ): Steps<DidBetween> {
   const context: CompileContext = { ...base, schema: base.schema.asMade(), faults: [] }
   const plan = planPick(pick, context, [])
-  const [people, first, last]: [number[], number[], number[]] = [[], [], []]
+  const [people, last]: [number[], number[]] = [[], []]
   if (context.faults.length === 0)
     for (const log of base.logs) {
       const picker = bindPick(plan, log)
@@ -29,21 +28,18 @@ export function* didBetween(
         if (index % STEP === STEP - 1) yield
         if (log.hidden?.[index] === 1) continue
         const end = log.offsets[index + 1]
-        let [from, to] = [-1, -1]
+        let lastMs = -Infinity
         for (
           let row = picker.next(log.offsets[index], end, log.person[index]);
           row >= 0 && log.time[row] <= untilMs;
           row = picker.next(row + 1, end, log.person[index])
         ) {
-          if (log.time[row] <= fromMs) continue
-          if (from < 0) from = log.time[row]
-          to = log.time[row]
+          lastMs = log.time[row]
         }
-        if (from < 0) continue
+        if (lastMs <= fromMs) continue
         people.push(log.person[index])
-        first.push(from)
-        last.push(to)
+        last.push(lastMs)
       }
     }
-  return { people: Uint32Array.from(people), first: Float64Array.from(first), last: Float64Array.from(last) }
+  return { people: Uint32Array.from(people), last: Float64Array.from(last) }
 }

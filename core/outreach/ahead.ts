@@ -1,4 +1,4 @@
-import { ALPHA, smallestGain } from '../stats/power.js'
+import { smallestGain } from '../stats/power.js'
 import type { Message } from './message.js'
 
 /** What can be known of a message before it starts. */
@@ -40,5 +40,5 @@ export function peopleAhead({ now, perDay, notAmong, optedOut, of }: Ahead): num
  */
 export function visibleEffect(people: number, goalShare: number, holdOut: number): number | null {
   const alone = Math.floor((people * holdOut) / 100)
-  return smallestGain(goalShare, alone, people - alone, ALPHA)
+  return smallestGain(goalShare, alone, people - alone)
 }

@@ -15,13 +15,3 @@ export function nextWithin(ms: number, hours: Hours | undefined, zone: string): 
   // An hour that the day does not have is that much later.
   return day.toZonedDateTime({ timeZone: zone, plainTime: new Temporal.PlainTime(hours.from) }).epochMilliseconds
 }
-
-/** Whether a text names a time zone. */
-export function isZone(text: string): boolean {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: text })
-    return true
-  } catch {
-    return false
-  }
-}

@@ -3,11 +3,11 @@ import { pickSchema, timeLimitSchema, type EventPick } from '../questions/parts.
 import { isLocalDay } from '../time/range.js'
 import { MOST_PARTS } from './characters.js'
 import type { Channel } from './destination.js'
+import { timeOfDaySchema } from './sync.js'
 
 export const MOST_VARIANTS = 5
 const MOST_WAIT_HOURS = 720
 
-const timeOfDay = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Write a time of day, as 02:30.')
 const localMoment = z
   .string()
   .regex(/^\d{4}-\d{2}-\d{2}T([01]\d|2[0-3]):[0-5]\d$/, 'Write a day and a time, as 2026-10-08T09:00.')
@@ -25,7 +25,7 @@ export type Trigger =
 
 const triggerSchema: z.ZodType<Trigger> = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('once'), at: localMoment.optional() }),
-  z.object({ kind: z.literal('daily'), at: timeOfDay }),
+  z.object({ kind: z.literal('daily'), at: timeOfDaySchema }),
   z.object({ kind: z.literal('comes in') }),
   z.object({ kind: z.literal('event'), event: pickSchema }),
 ])
@@ -106,10 +106,10 @@ export type Message = z.infer<typeof messageSchema>
 export const LEFT_ALONE = 'left alone'
 
 /** So long a text may be, for its channel. */
-export const CHANNEL_LIMITS: Readonly<Record<Channel, { title: number; text: number; counts: string }>> = {
-  push: { title: 65, text: 240, counts: 'characters' },
-  mail: { title: 150, text: 20_000, counts: 'characters' },
-  text: { title: 0, text: MOST_PARTS, counts: 'parts' },
+export const CHANNEL_LIMITS: Readonly<Record<Channel, { title: number; text: number }>> = {
+  push: { title: 65, text: 240 },
+  mail: { title: 150, text: 20_000 },
+  text: { title: 0, text: MOST_PARTS },
 }
 
 /** The share of each variant of what the hold-out leaves; adds up to 1. */

@@ -1,13 +1,12 @@
 import { z } from 'zod'
 import type { Schedule } from './schedule.js'
 
+export const timeOfDaySchema = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Write a time of day, as 02:30.')
+
 const scheduleSchema: z.ZodType<Schedule> = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('once') }),
   z.object({ kind: z.literal('hours'), every: z.int().min(1).max(168) }),
-  z.object({
-    kind: z.literal('daily'),
-    at: z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, 'Write a time of day, as 02:30.'),
-  }),
+  z.object({ kind: z.literal('daily'), at: timeOfDaySchema }),
   z.object({ kind: z.literal('each change') }),
 ])
 

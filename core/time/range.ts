@@ -21,6 +21,16 @@ export function isLocalDay(text: string): boolean {
   }
 }
 
+/** Whether a text names a time zone. */
+export function isZone(text: string): boolean {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: text })
+    return true
+  } catch {
+    return false
+  }
+}
+
 /** The calendar of a workspace. */
 export interface Calendar {
   /** IANA name */

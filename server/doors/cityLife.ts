@@ -1,10 +1,10 @@
 import type { Traffic } from '../../demo/traffic.js'
+import { OWN_FORM } from '../ingest/body.js'
 import type { Inside } from './inside.js'
 
 /** What the demo's riders do in an hour of their own, about, and how many of them take part. */
 const EVENTS_AN_HOUR = 64
 const RIDERS = 14_000
-const FORM = { lines: false, gzip: false, limit: 64 * 1_048_576 }
 const KEY = 'city life'
 /** Events of these names make it the demo. */
 const ITS_OWN = ['Ride unlocked', 'Dock chosen']
@@ -22,7 +22,7 @@ export function cityLife({ stores, threads }: Inside) {
   async function send(kind: 'events' | 'people', items: readonly object[]): Promise<void> {
     if (items.length === 0) return
     const body = new TextEncoder().encode(JSON.stringify(items))
-    await threads.ingest.ask({ kind, body, form: FORM, receivedMs: toMs, key: KEY })
+    await threads.ingest.ask({ kind, body, form: OWN_FORM, receivedMs: toMs, key: KEY })
     threads.accepted()
   }
 

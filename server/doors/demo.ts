@@ -5,6 +5,7 @@ import type { TakeLook } from '../ingest/takeBack.js'
 import { ownProgram } from '../root.js'
 import { demoNote } from '../store/demoNote.js'
 import { furnishingStore, type Furnishing } from '../store/furnishing.js'
+import { OWN_FORM } from '../ingest/body.js'
 import type { Inside } from './inside.js'
 
 /** Where the demo is: nowhere, on its way in, in this workspace, or on its way out. */
@@ -15,7 +16,6 @@ export type DemoState = { problem: string | null } & (
 /** What the demo's events are noted to have come from. */
 const ORIGIN = 'demo'
 const ALL_TIME = { fromMs: -8.64e15, untilMs: 8.64e15 }
-const FORM = { lines: false, gzip: false, limit: 64 * 1_048_576 }
 
 /**
  * The demo in a workspace of one's own, to look at before anything of one's own is sent: it comes through the same thread
@@ -48,7 +48,7 @@ export function demoDoor({ db, logger, stores, threads, known, toWrite }: Inside
       case 'people': {
         const body = new TextEncoder().encode(content)
         const { receivedMs } = note.read()
-        const request = { kind: word, body, form: FORM, receivedMs, key: ORIGIN } as const
+        const request = { kind: word, body, form: OWN_FORM, receivedMs, key: ORIGIN } as const
         const { accepted, duplicates } = await threads.ingest.ask<IngestReply>(request)
         if (word === 'events') events += accepted + duplicates
         return threads.accepted()

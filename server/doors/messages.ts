@@ -1,5 +1,6 @@
 import { Temporal } from 'temporal-polyfill'
 import { isChannel, type Outcome } from '../../core/outreach/destination.js'
+import { DAY_MS } from '../../core/outreach/entering.js'
 import { chancesOfBest, floored } from '../../core/outreach/adaptive.js'
 import { fieldsIn, fillText, readText } from '../../core/outreach/fields.js'
 import { fixedShares, type Message } from '../../core/outreach/message.js'
@@ -11,7 +12,7 @@ import { faultWords, type Fault } from '../../core/questions/faults.js'
 import type { DidBetween } from '../../core/log/didBetween.js'
 import { dayOf, startOfDay } from '../../core/time/range.js'
 import { eventWords } from '../../core/words/words.js'
-import { EVERYBODY, type Rule } from '../../core/segments/rule.js'
+import type { Rule } from '../../core/segments/rule.js'
 import type { SegmentCount } from '../engine/segments.js'
 import type { Entered, EntryLook } from '../outreach/messages/enter.js'
 import type { Waiting } from '../outreach/messages/ownEvents.js'
@@ -21,6 +22,7 @@ import type { TakeLook } from '../ingest/takeBack.js'
 import { destinationStore } from '../store/destinations.js'
 import { messageStore, type SavedMessage } from '../store/messages.js'
 import { segmentStore } from '../store/segments.js'
+import { OWN_FORM } from '../ingest/body.js'
 import type { Inside } from './inside.js'
 import type { WorkspaceClock } from './clock.js'
 
@@ -29,8 +31,6 @@ type Faulty = { faults: Fault[] }
 const OWN_KEY = 'outreach'
 const SIMULATED_KEY = 'simulated people'
 const ALL_TIME = { fromMs: -8.64e15, untilMs: 8.64e15 }
-const FORM = { lines: false, gzip: false, limit: 64 * 1_048_576 }
-const DAY_MS = 86_400_000
 /** The goal's past, and how many come, are read from so many days. */
 const PAST_DAYS = 28
 const SHOWN_PEOPLE = 5
@@ -48,7 +48,6 @@ export function messagesDoor({ db, ask, stores, threads, toWrite, known }: Insid
   const { outreach, ingest } = threads
   const zone = () => stores.settings.get().zone
   const membersOf = (segment: string): Rule => ({ hold: 'all', of: [{ kind: 'segment', segment }] })
-  const everybody: Rule = EVERYBODY
 
   async function peopleOf(rule: Rule): Promise<Uint32Array> {
     const people = await ask<Uint32Array | Faulty>({ kind: 'freeze', ref: { rule } })
@@ -58,7 +57,8 @@ export function messagesDoor({ db, ask, stores, threads, toWrite, known }: Insid
 
   async function hold(id: string, why: string): Promise<void> {
     await toWrite()
-    store.setState(id, 'paused', why)
+    // What it was about to look at is looked at once it goes on.
+    store.setState(id, 'paused', why, store.get(id).dueMs)
   }
 
   /** What is gone that it needs; null = nothing. */
@@ -167,7 +167,7 @@ export function messagesDoor({ db, ask, stores, threads, toWrite, known }: Insid
       const { upTo, runs } = await outreach.ask<Waiting>({ kind: 'collect', nowMs })
       if (runs.length === 0) return
       for (const { kind, simulated, receivedMs, body } of runs) {
-        const form = { body: new TextEncoder().encode(body), form: FORM, receivedMs: Math.max(receivedMs, nowMs) }
+        const form = { body: new TextEncoder().encode(body), form: OWN_FORM, receivedMs: Math.max(receivedMs, nowMs) }
         await ingest.ask({ kind, ...form, key: simulated ? SIMULATED_KEY : OWN_KEY })
       }
       await outreach.ask({ kind: 'taken', upTo })
@@ -191,6 +191,40 @@ export function messagesDoor({ db, ask, stores, threads, toWrite, known }: Insid
     if (now.state === 'running' && now.dueMs === null && store.waiting(id) === 0) {
       await toWrite()
       store.end(id, nowMs)
+    }
+  }
+
+  let lastAhead: { key: string; value: Ahead } | null = null
+
+  async function lookedAhead(definition: Message, fields: string[]): Promise<Ahead> {
+    const nowMs = await clock.now()
+    const { segment, trigger, notAmong, goal, within } = definition
+    const isEvent = trigger.kind === 'event'
+    const past = nowMs - PAST_DAYS * DAY_MS
+    const { people } = await heldFor(definition, past, nowMs)
+    const left = notAmong === '' ? new Set<number>() : new Set(await peopleOf(membersOf(notAmong)))
+    const among = people.filter((person) => !left.has(person))
+    const request = { kind: 'look at people', people: among, fields, most: SHOWN_PEOPLE } as const
+    const looked = await outreach.ask<PeopleLook>(request)
+    const fromMs = nowMs - limitMs(within)
+    const did = isGoal(definition)
+      ? await ask<DidBetween>({ kind: 'did between', pick: goal, fromMs, untilMs: nowMs })
+      : null
+    const inside = new Set(among)
+    const count =
+      trigger.kind === 'comes in' && segment !== ''
+        ? await ask<SegmentCount | Faulty>({ kind: 'segment count', rule: membersOf(segment) })
+        : null
+    return {
+      now: isEvent ? 0 : people.length,
+      perDay: isEvent ? people.length / PAST_DAYS : count && !('faults' in count) ? count.week.in / 7 : 0,
+      notAmong: people.length - among.length,
+      optedOut: looked.optedOut,
+      goalShare:
+        did && among.length > 0 ? did.people.filter((person) => inside.has(person)).length / among.length : null,
+      fields: fields.map((field, i) => ({ field, ...looked.fields[i]! })),
+      some: looked.some,
+      of: among.length,
     }
   }
 
@@ -225,11 +259,8 @@ export function messagesDoor({ db, ask, stores, threads, toWrite, known }: Insid
         if (fault !== undefined) throw new NotReadyError(fault)
         const nowMs = await clock.now()
         await toWrite()
-        store.begin(
-          id,
-          nowMs,
-          state === 'paused' ? (dueMs ?? firstDue(definition, nowMs)) : firstDue(definition, nowMs),
-        )
+        // One that was paused goes on where it was: who comes in once has been looked for once.
+        store.begin(id, nowMs, state === 'paused' ? dueMs : firstDue(definition, nowMs))
         await known()
         await outreach.ask({ kind: 'wake' })
       },
@@ -243,39 +274,19 @@ export function messagesDoor({ db, ask, stores, threads, toWrite, known }: Insid
         await toWrite()
         store.end(id, nowMs)
       },
-      /** How many it would reach, who not, and what could be seen of them. */
+      /** How many it would reach, who not, and what could be seen of them. Who goes on writing is told the same for a minute. */
       async ahead(definition: Message): Promise<Ahead> {
-        const nowMs = await clock.now()
         const { segment, trigger, notAmong, goal, within, variants } = definition
-        const isEvent = trigger.kind === 'event'
-        const past = nowMs - PAST_DAYS * DAY_MS
-        const { people } = await heldFor(definition, past, nowMs)
-        const left = notAmong === '' ? new Set<number>() : new Set(await peopleOf(membersOf(notAmong)))
-        const texts = variants.flatMap(({ title, text }) => [title, text])
-        const fields = fieldsIn(texts)
-        const among = people.filter((person) => !left.has(person))
-        const request = { kind: 'look at people', people: among, fields, most: SHOWN_PEOPLE } as const
-        const looked = await outreach.ask<PeopleLook>(request)
-        const fromMs = nowMs - limitMs(within)
-        const did = isGoal(definition)
-          ? await ask<DidBetween>({ kind: 'did between', pick: goal, fromMs, untilMs: nowMs })
-          : null
-        const inside = new Set(among)
-        const count =
-          trigger.kind === 'comes in' && segment !== ''
-            ? await ask<SegmentCount | Faulty>({ kind: 'segment count', rule: membersOf(segment) })
-            : null
-        return {
-          now: isEvent ? 0 : people.length,
-          perDay: isEvent ? people.length / PAST_DAYS : count && !('faults' in count) ? count.week.in / 7 : 0,
-          notAmong: people.length - among.length,
-          optedOut: looked.optedOut,
-          goalShare:
-            did && among.length > 0 ? did.people.filter((person) => inside.has(person)).length / among.length : null,
-          fields: fields.map((field, i) => ({ field, ...looked.fields[i]! })),
-          some: looked.some,
-          of: among.length,
-        }
+        const fields = fieldsIn(variants.flatMap(({ title, text }) => [title, text]))
+        const rules = [segment, notAmong].map((id) => (segments.saved(id) ? segments.get(id).savedMs : null))
+        const minute = Math.floor(Date.now() / 60_000)
+        const { optOut } = stores.settings.get()
+        const of = { segment, trigger, notAmong, goal, within, fields, rules, minute, optOut, version: threads.version }
+        const key = JSON.stringify(of)
+        if (lastAhead?.key === key) return lastAhead.value
+        const value = await lookedAhead(definition, fields)
+        lastAhead = { key, value }
+        return value
       },
       /** A copy of one variant to somebody of one's own choice: it leaves at once, and is counted nowhere. */
       async testCopy(definition: Message, place: number, person: string): Promise<Outcome> {
@@ -284,7 +295,9 @@ export function messagesDoor({ db, ask, stores, threads, toWrite, known }: Insid
         const fields = fieldsIn([variant.title, variant.text])
         const people = Uint32Array.from(found ? [found.person] : [])
         const request = { kind: 'look at people', people, fields, most: 1 } as const
-        const [own] = (await outreach.ask<PeopleLook>(request)).some
+        const { optedOut, some } = await outreach.ask<PeopleLook>(request)
+        if (optedOut > 0) throw new NotReadyError(`${person} wants no messages, and is not sent a test copy either.`)
+        const [own] = some
         const valueOf = (field: string) => own?.values[fields.indexOf(field)] ?? null
         const fill = (text: string) => fillText(readText(text).parts, valueOf, '…').text
         const said = {
@@ -302,7 +315,6 @@ export function messagesDoor({ db, ask, stores, threads, toWrite, known }: Insid
           },
         })
       },
-      everybody,
     },
     /** Everything that simulated people did is taken out again, for good. */
     async wipeSimulated(): Promise<number> {

@@ -33,7 +33,7 @@ export type LookupRequest =
   | { kind: 'session'; person: number; session: number | null; seq: number | null }
   /** what sessions would be, cut like this */
   | { kind: 'session figures'; cuts: SessionCuts }
-  /** who did something after a moment, up to another, and when; epoch ms */
+  /** who did something after a moment, up to another, and when last; epoch ms */
   | { kind: 'did between'; pick: EventPick; fromMs: number; untilMs: number }
   /** whether each did something within so long of a moment of their own */
   | { kind: 'did within'; pick: EventPick; moments: Moments; withinMs: number }

@@ -34,6 +34,9 @@ export interface BodyForm {
   limit: number
 }
 
+/** What this server sends in itself: one array of JSON. */
+export const OWN_FORM: BodyForm = { lines: false, gzip: false, limit: 64 * 1_048_576 }
+
 /**
  * Reads a body of JSON, alone, as an array, or as JSON Lines. A bad line of JSON Lines spoils itself only; JSON that
  * cannot be parsed spoils the body.

@@ -1,22 +1,12 @@
 import { z } from 'zod'
-import { isLocalDay } from '../../core/time/range.js'
+import { isLocalDay, isZone } from '../../core/time/range.js'
 import { cutsSchema, sessionMinutes } from '../../core/sessions/settings.js'
 import type { Db } from './database.js'
 
 export const workspaceSettings = z.object({
   name: z.string().min(1).max(100).default('My workspace'),
   /** IANA time zone */
-  zone: z
-    .string()
-    .refine((zone) => {
-      try {
-        new Intl.DateTimeFormat('en', { timeZone: zone })
-        return true
-      } catch {
-        return false
-      }
-    }, 'a time zone such as Europe/Lisbon')
-    .default('UTC'),
+  zone: z.string().refine(isZone, 'a time zone such as Europe/Lisbon').default('UTC'),
   firstDayOfWeek: z.int().min(1).max(7).default(1),
   /** a gap of more than this between two events of a person starts a new session */
   sessionMinutes,

@@ -198,6 +198,29 @@ describe('the effect', () => {
   })
 })
 
+test('where a message brings nothing, at most one in twenty is said to bring something, and fewer while it runs', () => {
+  // A sequence of its own, the same on every machine.
+  let state = 20_261_202
+  const chance = () => (state = (state * 48_271) % 2_147_483_647) / 2_147_483_647
+  const MANY = 600
+  let [told, early] = [0, 0]
+  for (let i = 0; i < MANY; i++) {
+    const did = (people: number) => Array.from({ length: people }, chance).filter((x) => x < 0.3).length
+    const groups: Record<string, [number, number]> = { A: [120, did(120)], 'left alone': [120, did(120)] }
+    const asked = { ...question, variants: ['A'] }
+    const says = (log: TestLog) => {
+      const result = answer<EffectResult>(log, asked, at(log))
+      return /brings/.test(sentenceText(effectFindings(result, asked, words).findings[0] as never))
+    }
+    if (says(made(groups))) told++
+    if (says(made(groups, [entry('late', 'A', 49 * DAY)]))) early++
+  }
+  // 5 % of 600 is 30, and 0.75 % is 4.5; each with two and a half deviations (5.3 and 2.1) more.
+  expect(told).toBeLessThanOrEqual(43)
+  expect(early).toBeLessThanOrEqual(9)
+  expect(early).toBeLessThan(told)
+}, 60_000)
+
 test('however the people are cut into ranges, the same; and as a plain reading of the rule has it', () => {
   const person = fc.record({
     variant: fc.constantFrom('A', 'B', 'left alone'),

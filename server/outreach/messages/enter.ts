@@ -1,9 +1,10 @@
 import { admission, DAY_MS, variantOf, type Admission } from '../../../core/outreach/entering.js'
-import { isZone, nextWithin } from '../../../core/outreach/hours.js'
+import { nextWithin } from '../../../core/outreach/hours.js'
+import { isZone } from '../../../core/time/range.js'
 import { LEFT_ALONE, type Message } from '../../../core/outreach/message.js'
 import type { DidBetween } from '../../../core/log/didBetween.js'
 import type { Db } from '../../store/database.js'
-import { peopleReader } from '../decide.js'
+import { peopleReader, type Known } from '../decide.js'
 import { ownEvents } from './ownEvents.js'
 
 const HOUR_MS = 3_600_000
@@ -54,58 +55,74 @@ export function enter(db: Db, look: EntryLook, optOut: string, nowMs: number): E
   )
   const kept = new Map(
     db
-      .prepare<[string], { person: number; atMs: number }>(
-        `SELECT i.person, MAX(k.at_ms) AS atMs FROM message_kept_out k JOIN person_ids i ON i.id = k.id
+      .prepare<[string], { person: number; atMs: number; why: string }>(
+        `SELECT i.person, MAX(k.at_ms) AS atMs, k.why FROM message_kept_out k JOIN person_ids i ON i.id = k.id
          WHERE k.message = ? GROUP BY i.person`,
       )
       .all(id)
-      .map(({ person, atMs }) => [person, atMs]),
+      .map((row) => [row.person, row]),
   )
   const sent = cap ? sentSince(db, nowMs - cap.days * DAY_MS) : new Map<number, number[]>()
+  const counts: Record<Admission, number> = { enters: 0, 'opted out': 0, 'not among': 0, capped: 0, 'was in': 0 }
+  const entering: { person: number; known: Known; entry: number; variant: number | null; dueMs: number }[] = []
+  const keptOut: { known: Known; why: Admission }[] = []
+
+  // Others wait while this thread writes, so all is read before.
+  look.people.forEach((person, i) => {
+    const was = before.get(person)
+    const held = kept.get(person)
+    // It takes a new time of doing it: the one that was looked at already brings nobody in.
+    if (look.lastDid && look.lastDid[i]! <= Math.max(was?.lastMs ?? -Infinity, held?.atMs ?? -Infinity)) return
+    if (was && again === undefined) {
+      counts['was in']++
+      return
+    }
+    const known = read.shown(person)
+    if (!known) return
+    const door = {
+      optedOut: read.isOptedOut(person),
+      notAmong: left.has(person),
+      lastMs: was?.lastMs ?? null,
+      sentMs: sent.get(person) ?? [],
+    }
+    const how = admission(door, { again, cap }, nowMs)
+    counts[how]++
+    if (how === 'enters') {
+      const variant = variantOf(id, known.value, holdOut, shares)
+      const dueMs = nextWithin(nowMs + wait * HOUR_MS, hours, zoneOf(person, hours, read, zone))
+      entering.push({ person, known, entry: (was?.entries ?? 0) + 1, variant, dueMs })
+    } else if (how !== 'was in' && (look.lastDid || held?.why !== how)) keptOut.push({ known, why: how })
+  })
+
   const putEntry = db.prepare(
     `INSERT INTO message_entries (message, id, entry, at_ms, variant, state, due_ms) VALUES (?, ?, ?, ?, ?, ?, ?)`,
   )
   const putKept = db.prepare('INSERT OR REPLACE INTO message_kept_out (message, id, at_ms, why) VALUES (?, ?, ?, ?)')
   const dropKept = db.prepare('DELETE FROM message_kept_out WHERE message = ? AND id = ?')
-  const counts: Record<Admission, number> = { enters: 0, 'opted out': 0, 'not among': 0, capped: 0, 'was in': 0 }
-
-  return db
-    .transaction(() => {
-      look.people.forEach((person, i) => {
-        const known = read.shown(person)
-        if (!known) return
-        const was = before.get(person)
-        // It takes a new time of doing it: the one that was looked at already brings nobody in.
-        const lookedMs = Math.max(was?.lastMs ?? -Infinity, kept.get(person) ?? -Infinity)
-        if (look.lastDid && look.lastDid[i]! <= lookedMs) return
-        const door = {
-          optedOut: read.isOptedOut(person),
-          notAmong: left.has(person),
-          lastMs: was?.lastMs ?? null,
-          sentMs: sent.get(person) ?? [],
-        }
-        const how = admission(door, { again, cap }, nowMs)
-        counts[how]++
-        if (how === 'was in') return
-        if (how !== 'enters') {
-          putKept.run(id, known.id, nowMs, how)
-          return
-        }
-        dropKept.run(id, known.id)
-        const variant = variantOf(id, known.value, holdOut, shares)
-        const entry = (was?.entries ?? 0) + 1
-        const ownZone = hours?.zone ? read.text(person, hours.zone) : null
-        const dueMs = nextWithin(nowMs + wait * HOUR_MS, hours, ownZone !== null && isZone(ownZone) ? ownZone : zone)
-        putEntry.run(id, known.id, entry, nowMs, variant, variant === null ? 'alone' : 'waiting', dueMs)
-        own.note('entered', {
-          ...{ key: `entered.${id}.${known.id}.${entry}`, person: known, atMs: nowMs, entry, channel },
-          ...{ message: definition.name, variant: variant === null ? LEFT_ALONE : variants[variant]!.name },
-        })
+  db.transaction(() => {
+    for (const { known, why } of keptOut) putKept.run(id, known.id, nowMs, why)
+    for (const { person, known, entry, variant, dueMs } of entering) {
+      if (kept.has(person)) dropKept.run(id, known.id)
+      putEntry.run(id, known.id, entry, nowMs, variant, variant === null ? 'alone' : 'waiting', dueMs)
+      own.note('entered', {
+        ...{ key: `entered.${id}.${known.id}.${entry}`, person: known, atMs: nowMs, entry, channel },
+        ...{ message: definition.name, variant: variant === null ? LEFT_ALONE : variants[variant]!.name },
       })
-      db.prepare('UPDATE messages SET due_ms = ? WHERE id = ?').run(look.dueMs, id)
-      return counts
-    })
-    .immediate()
+    }
+    db.prepare('UPDATE messages SET due_ms = ? WHERE id = ?').run(look.dueMs, id)
+  }).immediate()
+  return counts
+}
+
+/** The clock that the hours of the day are read on: the person's own where they have one, else the workspace's. */
+export function zoneOf(
+  person: number,
+  hours: Message['hours'],
+  read: ReturnType<typeof peopleReader>,
+  workspace: string,
+): string {
+  const own = hours?.zone ? read.text(person, hours.zone) : null
+  return own !== null && isZone(own) ? own : workspace
 }
 
 /** When people were sent messages of any kind, after a moment. */

@@ -1,16 +1,17 @@
 import type { Delivery, Outcome } from '../../../core/outreach/destination.js'
-import { isZone, nextWithin } from '../../../core/outreach/hours.js'
-import { fillText, readText, type TextPart } from '../../../core/outreach/fields.js'
+import { nextWithin } from '../../../core/outreach/hours.js'
+import { fieldsIn, fillText, readText, type TextPart } from '../../../core/outreach/fields.js'
 import type { Message } from '../../../core/outreach/message.js'
 import { USUAL_REACTIONS } from '../../../core/outreach/simulated.js'
+import { DAY_MS } from '../../../core/outreach/entering.js'
 import { MOST_TRIES, waitMs } from '../../../core/outreach/sync.js'
 import { limitMs } from '../../../core/questions/limits.js'
 import type { Db } from '../../store/database.js'
 import { destinationStore } from '../../store/destinations.js'
 import { messageStore } from '../../store/messages.js'
 import { CALL_PEOPLE, peopleReader } from '../decide.js'
-import type { Call } from '../sending.js'
-import { MOST_CALLS } from '../sending.js'
+import { MOST_CALLS, type Call } from '../sending.js'
+import { zoneOf } from './enter.js'
 import { ownEvents } from './ownEvents.js'
 
 /** A call that carries messages. */
@@ -33,7 +34,7 @@ interface Ready {
 interface Around {
   optOut: () => string
   zone: () => string
-  /** what a field in a text means; null where no property is called so */
+  /** the profile property that a field in a text means */
   propertyOf: (field: string) => string
 }
 
@@ -87,7 +88,7 @@ export function messageBox(db: Db, { optOut, zone, propertyOf }: Around) {
     const person = read.ownerOf(row.id)
     if (person === undefined) return 'is not known any more'
     if (read.isOptedOut(person)) return 'opted out in between'
-    const againMs = definition.again === undefined ? -Infinity : row.at_ms - definition.again * 86_400_000
+    const againMs = definition.again === undefined ? -Infinity : row.at_ms - definition.again * DAY_MS
     if (others.get(person, row.message, row.seq, againMs)! > 0) return 'is one with somebody who is sent it'
     return null
   }
@@ -114,6 +115,8 @@ export function messageBox(db: Db, { optOut, zone, propertyOf }: Around) {
       const texts: Texts[] = definition.variants.map(({ title, text }) => ({
         ...{ title: readText(title).parts, text: readText(text).parts },
       }))
+      const fields = fieldsIn(definition.variants.flatMap(({ title, text }) => [title, text]))
+      const properties = new Map(fields.map((field) => [field, propertyOf(field)]))
       const deliveries: Delivery[] = []
       const entries = new Map<string, Ready>()
       db.transaction(() => {
@@ -126,14 +129,13 @@ export function messageBox(db: Db, { optOut, zone, propertyOf }: Around) {
           }
           const person = read.ownerOf(row.id)!
           const { hours } = definition
-          const ownZone = hours?.zone ? read.text(person, hours.zone) : null
-          const fromMs = nextWithin(nowMs, hours, ownZone !== null && isZone(ownZone) ? ownZone : zone())
+          const fromMs = nextWithin(nowMs, hours, zoneOf(person, hours, read, zone()))
           if (fromMs > nowMs) {
             later.run(fromMs, row.seq)
             continue
           }
           const variant = definition.variants[row.variant]!
-          const valueOf = (field: string) => read.text(person, propertyOf(field))
+          const valueOf = (field: string) => read.text(person, properties.get(field) ?? field)
           const title = fillText(texts[row.variant]!.title, valueOf)
           const text = fillText(texts[row.variant]!.text, valueOf)
           const [missing] = [...title.missing, ...text.missing]
