@@ -233,7 +233,7 @@ export function MessagePage({ data }: { data: MessageData }) {
           )}
           {isStarted && data.simulated && (
             <p className="caution">
-              These are simulated people. What is true of them is set on the page of{' '}
+              These are simulated people. What they do with what they are sent from now on is set on the page of{' '}
               <Link to={`/outreach/destinations/${message.destination}`}>{names.destination(message.destination)}</Link>
               .
             </p>

@@ -220,35 +220,52 @@ function EffectNumbers(props: Props) {
   const { question, result, words, selected, onSelect } = props
   const isSplit = question.breakdowns !== undefined
   const sure = thresholdOf(result)
-  const lines = (own: EffectFigures, key: GroupKey | null) =>
-    own.rows.map((row, place) => (
-      <tr key={`${groupId(key ?? undefined)} ${place}`} className={isSplit && !key ? 'all-row' : undefined}>
+  const lines = (own: EffectFigures, key: GroupKey | null) => {
+    const several = own.rows.filter(({ name }) => name !== null).length > 1
+    const inGroup = key ? { group: key } : {}
+    const line = (
+      what: string,
+      row: Record<(typeof STEPS)[number]['figure'], number>,
+      isAlone: boolean,
+      of: object,
+      effect: Effect | null | undefined,
+      first = false,
+    ) => (
+      <tr key={`${groupId(key ?? undefined)} ${what}`} className={isSplit && !key ? 'all-row' : undefined}>
         {isSplit && <th scope="row">{key ? groupWords(key, result.rest) : 'All together'}</th>}
-        {isSplit ? <td>{nameOf(row)}</td> : <th scope="row">{nameOf(row)}</th>}
+        {isSplit ? <td>{what}</td> : <th scope="row">{what}</th>}
         {STEPS.map(({ step, figure }, at) => (
           <PeopleCell
             key={step}
             {...{ selected, onSelect }}
-            first={at === 0 && place === 0 && (key === null ? result.groups.length === 0 : own === result.groups[0])}
-            mark={row[figure] > 0 ? markOf(row, step, key ?? undefined) : null}
+            first={first && at === 0}
+            mark={row[figure] > 0 ? { kind: 'came', step, ...of, ...inGroup } : null}
           >
-            {row.name === null && IN_VARIANTS.has(step) ? MISSING : formatNumber(row[figure])}
+            {isAlone && IN_VARIANTS.has(step) ? MISSING : formatNumber(row[figure])}
           </PeopleCell>
         ))}
-        <td className="number">{formatPercent(row.rate)}</td>
-        <td className="number">
-          {row.name === null ? (
-            ''
-          ) : place === 0 && isSplit && key ? (
-            <EffectWords effect={own.effect} sure={sure} />
-          ) : key ? (
-            ''
-          ) : (
-            <EffectWords effect={own.effects[place] ?? null} sure={sure} />
-          )}
-        </td>
+        <td className="number">{share(row.goal, row.counted)}</td>
+        <td className="number">{effect === undefined ? '' : <EffectWords effect={effect} sure={sure} />}</td>
       </tr>
-    ))
+    )
+    const isFirst = key === null ? result.groups.length === 0 : own === result.groups[0]
+    return [
+      ...own.rows.map((row, place) => {
+        // A group's p is adjusted for all variants together, so that is what stands there.
+        const single = key ? (several ? undefined : own.effect) : (own.effects[place] ?? null)
+        const of = row.name === null ? { alone: true } : { variant: row.name }
+        return line(
+          nameOf(row),
+          row,
+          row.name === null,
+          of,
+          row.name === null ? undefined : single,
+          isFirst && place === 0,
+        )
+      }),
+      ...(several ? [line('all variants', sumOf(own.rows), false, {}, own.effect)] : []),
+    ]
+  }
   return (
     <FigureTable
       heads={[
@@ -271,6 +288,15 @@ function EffectNumbers(props: Props) {
     </FigureTable>
   )
 }
+
+/** Of all variants together, without those left alone. */
+function sumOf(rows: readonly EffectRow[]) {
+  const variants = rows.filter(({ name }) => name !== null)
+  return Object.fromEntries(
+    STEPS.map(({ figure }) => [figure, variants.reduce((sum, row) => sum + row[figure], 0)]),
+  ) as Record<(typeof STEPS)[number]['figure'], number>
+}
+
 const IN_VARIANTS: ReadonlySet<string> = new Set(['sent', 'delivered', 'opened', 'pressed', 'opted out'])
 
 export const view: KindView<EffectQuestion, EffectResult, EffectMark> = {
