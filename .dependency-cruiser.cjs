@@ -42,6 +42,13 @@ module.exports = {
       to: { path: '^core/analyses/(inWords|peopleWords|kinds)\\.ts$', dependencyTypesNot: ['type-only'] },
     },
     {
+      name: 'schemas-on-the-server',
+      comment: 'rules and studies within others are checked by schemas that only the server and the question field know',
+      severity: 'error',
+      from: { path: '^app/', pathNot: '^app/routes/|\\.server\\.ts$|\\.test\\.ts$' },
+      to: { path: '^core/.*/(ruleSchema|studySchema)\\.ts$', dependencyTypesNot: ['type-only'] },
+    },
+    {
       name: 'demo-like-anybody',
       comment: 'the demo sends its events through the loader, and knows nothing further in',
       severity: 'error',

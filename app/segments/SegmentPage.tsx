@@ -1,10 +1,9 @@
-import { parseRule } from '../../core/segments/ruleSchema.js'
 import { own } from '../../core/names.js'
 import { useCallback, useMemo, useState } from 'react'
 import { Link } from 'react-router'
 import type { PeopleRef } from '../../core/analyses/people.js'
 import { faultWords } from '../../core/questions/faults.js'
-import type { RuleGroup } from '../../core/segments/rule.js'
+import { isGroup, type Rule, type RuleGroup } from '../../core/segments/rule.js'
 import { countOf, formatMoment, formatNumber, formatPercent } from '../../core/words/format.js'
 import { peopleParams } from '../address/address.js'
 import { useEditing } from '../editors/useEditing.js'
@@ -90,10 +89,12 @@ export function SegmentPage({ data }: { data: SegmentData }) {
   )
 }
 
+/** The rule that is on its way: this page wrote it, so that its shape need not be checked before the server has. */
 function pendingRule(pending: string | null): RuleGroup | null {
   if (!pending) return null
   try {
-    return parseRule(JSON.parse(pending)).rule
+    const rule = JSON.parse(pending) as Rule
+    return isGroup(rule) ? rule : null
   } catch {
     return null
   }

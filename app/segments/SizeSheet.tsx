@@ -1,4 +1,3 @@
-import { parseRule } from '../../core/segments/ruleSchema.js'
 import Button from '@mui/material/Button'
 import { useEffect, useMemo, useState } from 'react'
 import { useFetcher } from 'react-router'
@@ -34,7 +33,7 @@ export function SizeSheet(props: { rule: string; own: string | null; onSelect: (
   }, [load, rule, own, every, split])
   const slow = useLasting(fetcher.state === 'loading', 150)
   const { data } = fetcher
-  const group = useMemo<RuleGroup>(() => parseRule(JSON.parse(rule)).rule, [rule])
+  const group = useMemo<RuleGroup>(() => JSON.parse(rule) as RuleGroup, [rule])
   return (
     <section className={`sheet pad size-sheet${slow ? ' dimmed' : ''}`} aria-label="Size over time">
       <div className="row between wrap">

@@ -1,11 +1,10 @@
-import { parseRule } from '../../core/segments/ruleSchema.js'
 import { own } from '../../core/names.js'
 import CheckIcon from '@mui/icons-material/Check'
 import CloseIcon from '@mui/icons-material/Close'
 import { useEffect, useState } from 'react'
 import { Link, useFetcher } from 'react-router'
 import { studyClause } from '../analyses/words.js'
-import type { SegmentCondition } from '../../core/segments/rule.js'
+import type { RuleGroup, SegmentCondition } from '../../core/segments/rule.js'
 import type { WhyCondition } from '../../core/segments/why.js'
 import { conditionText } from '../../core/segments/words.js'
 import { formatDay, formatMoment, formatNumber } from '../../core/words/format.js'
@@ -49,7 +48,7 @@ export function TestPerson({ rule, own, suggestion }: { rule: string; own: strin
 
 function Verdict({ why, rule }: { why: Exclude<Reply, { problem: string }>['why']; rule: string }) {
   const { zone, thisYear } = useWorkspace()
-  const { rule: group } = parseRule(JSON.parse(rule))
+  const group = JSON.parse(rule) as RuleGroup
   const { change } = why
   const lines = why.conditions.flatMap((line) => {
     const place = line.path.filter((step) => typeof step === 'number')
