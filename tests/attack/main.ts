@@ -5,11 +5,12 @@ import { parseArgs } from 'node:util'
 import { startServer } from '../browser/server.js'
 import { makeKeys } from './data.js'
 import { copyOf, killProcess, killThreads } from './kills.js'
+import { killOutreach } from './outreachKills.js'
 import { attackDoors } from './requests.js'
 import { soak } from './soak.js'
 
 /**
- * `npm run attack`: everything that may befall a server, on the demo's data: killed processes and threads, requests that
+ * `npm run attack`: everything that may befall a server, on the demo's data: killed processes and threads, outreach cut short at any moment, requests that
  * are wrong in a hundred thousand ways, and a full hour's load. About ten minutes; `--soak 15` soaks for as many minutes.
  */
 const { values } = parseArgs({
@@ -37,7 +38,7 @@ const expect = (holds: boolean, what: string) => {
 }
 
 try {
-  const made = await startServer({ demo: 14_000 })
+  const made = await startServer({ demo: wanted('kills') || wanted('threads') || wanted('soak') ? 14_000 : 100 })
   await made.stop({ keep: true })
   const demo = made.dataDir
 
@@ -45,6 +46,17 @@ try {
     const report = await killProcess(copyOf(demo, path.join(folder, 'kills')), { kills: Number(values.kills), seed })
     say('The process killed beside senders', report)
     expect(report.lost === 0 && report.twice === 0, 'something acknowledged was lost, or is there twice')
+  }
+  if (wanted('outreach')) {
+    const small = await startServer({ demo: 3000 })
+    await small.stop({ keep: true })
+    const report = await killOutreach(small.dataDir, { kills: Number(values.kills), seed })
+    say('The process killed while segments are kept in step and messages are sent', report)
+    expect(report.twice === 0, 'something was taken twice')
+    expect(report.sent === report.received, 'what was sent is not what arrived')
+    expect(report.sent === report.told, 'what was sent is not what the events tell')
+    expect(report.left === 0, 'changes were never sent')
+    rmSync(small.dataDir, { recursive: true, force: true })
   }
   if (wanted('threads')) {
     const dir = copyOf(demo, path.join(folder, 'threads'))
