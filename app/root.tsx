@@ -78,6 +78,7 @@ export async function loader({ request }: Route.LoaderArgs) {
         catalog: { version: engine.version, events: [], properties: [] },
         studies: [],
         dashboards: [],
+        destinations: [],
         segments: [],
       },
     }
@@ -87,6 +88,9 @@ export async function loader({ request }: Route.LoaderArgs) {
   const dashboards = dowser()
     .dashboards.list()
     .map(({ id, name }) => ({ id, name }))
+  const destinations = dowser()
+    .destinations.list()
+    .map(({ id, name }) => ({ id, name }))
   const segments = dowser()
     .segments.list()
     .map(({ id, name, description, frozenMs }) => ({ id, name, description, frozen: frozenMs !== null }))
@@ -94,7 +98,20 @@ export async function loader({ request }: Route.LoaderArgs) {
   const { search } = new URL(request.url)
   const whole = isLong(search) ? { search } : {}
   return {
-    ...{ name, zone, firstDayOfWeek, sessions, thisYear, words, status, catalog, studies, dashboards, segments },
+    ...{
+      name,
+      zone,
+      firstDayOfWeek,
+      sessions,
+      thisYear,
+      words,
+      status,
+      catalog,
+      studies,
+      dashboards,
+      destinations,
+      segments,
+    },
     ...whole,
   }
 }

@@ -38,6 +38,7 @@ beforeAll(async () => {
     },
     studies: dowser.studies.list(),
     dashboards: dowser.dashboards.list(),
+    destinations: [],
     segments: dowser.segments.list().map((each) => ({ ...each, frozen: false })),
   }
 })

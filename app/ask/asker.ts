@@ -7,7 +7,7 @@ import { vocabularyOf } from './vocabulary.js'
 
 /** Reads what is typed against the names there are by now. */
 export function askerOf(workspace: Workspace): (text: string) => Suggestion[] {
-  const { catalog, words, status, zone, segments, studies, dashboards, firstDayOfWeek } = workspace
+  const { catalog, words, status, zone, segments, studies, dashboards, destinations, firstDayOfWeek } = workspace
   const vocabulary = vocabularyOf(catalog, words, dayIn(status.now, zone), segments)
-  return (text) => suggest(text, vocabulary, { studies, dashboards }, words, firstDayOfWeek)
+  return (text) => suggest(text, vocabulary, { studies, dashboards, destinations }, words, firstDayOfWeek)
 }

@@ -1,4 +1,5 @@
 import { ask } from '../../core/ask/ask.js'
+import { readOutreach, type ReadOutreach } from '../../core/ask/readOutreach.js'
 import { complete } from '../../core/ask/complete.js'
 import { FILLERS, likeness, tokensOf, wordsOf } from '../../core/ask/tokens.js'
 import type { AskReading } from '../../core/ask/understood.js'
@@ -10,7 +11,7 @@ import type { Words } from '../../core/words/words.js'
 
 /** What the question field offers for a typed text. */
 export type Suggestion =
-  | { kind: 'Study' | 'Dashboard'; label: string; to: string }
+  | { kind: 'Study' | 'Dashboard' | 'Outreach'; label: string; to: string }
   | { kind: 'Question'; label: string; reading: AskReading }
   | { kind: 'Goes on as'; label: string }
 
@@ -28,17 +29,19 @@ interface Saved {
 }
 
 /**
- * The readings of the text as a question, the best first; saved studies and dashboards by their names, before them where
+ * A sentence of what is kept in step, or of a message, leads to a new one like it. Else the readings of the text as a question, the best first; saved studies and dashboards by their names, before them where
  * the text is how such a name begins; and how the text may go on.
  */
 export function suggest(
   text: string,
   vocabulary: Vocabulary,
-  saved: { studies: readonly Saved[]; dashboards: readonly Saved[] },
+  saved: { studies: readonly Saved[]; dashboards: readonly Saved[]; destinations: readonly Saved[] },
   words: Words,
   firstDayOfWeek: number,
 ): Suggestion[] {
   if (text.trim() === '') return []
+  const outreach = readOutreach(text, vocabulary, saved.destinations)
+  if (outreach) return [{ kind: 'Outreach', label: text.trim(), to: outreachAddress(outreach) }]
   const readings = ask(text, vocabulary, firstDayOfWeek).map((reading): Suggestion => ({
     ...{
       kind: 'Question',
@@ -53,6 +56,11 @@ export function suggest(
   const more = complete(text, vocabulary).map((label): Suggestion => ({ kind: 'Goes on as', label }))
   const isBegun = (each: Suggestion) => each.label.toLowerCase().startsWith(text.trim().toLowerCase())
   return [...found.filter(isBegun), ...readings, ...found.filter((each) => !isBegun(each)), ...more]
+}
+
+function outreachAddress(read: ReadOutreach): string {
+  const [place, name, found] = 'kept' in read ? ['kept', 'kept', read.kept] : ['messages', 'message', read.message]
+  return `/outreach/${place}/new?${name}=${encodeURIComponent(JSON.stringify(found))}`
 }
 
 /** Saved things whose names answer to every word typed. */

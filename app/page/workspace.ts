@@ -17,6 +17,8 @@ export interface Workspace {
   catalog: Catalog
   studies: { id: string; name: string }[]
   dashboards: { id: string; name: string }[]
+  /** where people are sent */
+  destinations: { id: string; name: string }[]
   /** the saved segments, by name */
   segments: { id: string; name: string; description: string; frozen: boolean }[]
 }

@@ -110,6 +110,7 @@ export const AskField = memo(function AskField({ variant }: { variant: 'bar' | '
 const GROUPS: Record<Suggestion['kind'], string> = {
   Study: 'Studies',
   Dashboard: 'Dashboards',
+  Outreach: 'Outreach',
   Question: 'Asked as',
   'Goes on as': 'Goes on as',
 }

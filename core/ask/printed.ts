@@ -33,7 +33,8 @@ function sentences(vocabulary: Vocabulary): Reader<Question> {
   return reader
 }
 
-function partsOf(vocabulary: Vocabulary): Parts {
+/** What sentences are made of, over the names of a workspace. */
+export function partsOf(vocabulary: Vocabulary): Parts {
   const { thisYear } = vocabulary
   const eventName = names(vocabulary.events.map(({ name, words }) => ({ words, value: name })))
   const event: Reader<EventChoice> = either<EventChoice>(

@@ -1,5 +1,5 @@
 import { pickParts } from '../analyses/pickParts.js'
-import { eventWords, filterWords, type Words } from '../words/words.js'
+import { eventWords, filterWords, propertyWords, type Words } from '../words/words.js'
 import { joinWords } from '../words/format.js'
 import { limitWords } from '../words/limitWords.js'
 import type { SentencePart } from '../words/sentence.js'
@@ -98,7 +98,9 @@ function when({ trigger, wait, hours, unless, again, cap }: Message, words: Word
     ...(start === null ? [] : [hazel(start, 'trigger'), { text: ', ' }]),
     hazel(later, 'wait'),
     ...(hours ? [{ text: ', between ' }, hazel(`${hours.from} and ${hours.to} o’clock`, 'hours')] : []),
-    ...(hours?.zone ? [{ text: ' of their own time' }] : []),
+    ...(hours?.zone
+      ? [{ text: ` of their own time, by ${propertyWords({ of: 'person', name: hours.zone }, words)}` }]
+      : []),
     ...(unless
       ? [
           { text: ', unless they ' },
@@ -148,13 +150,13 @@ function what(message: Message, channel: Channel | null, names: OutreachNames): 
 
 const capitalised = (text: string) => text.charAt(0).toUpperCase() + text.slice(1)
 
-/** `evenly`, `70 and 30 %`, `by what works`. */
+/** `evenly`, `70 and 30 %`, `66.67 and 33.33 %`, `by what works`. */
 export function splitWords({ split, variants }: Pick<Message, 'split' | 'variants'>): string {
   if (split.kind === 'adaptive') return 'by what works'
   const shares = fixedShares(split, variants.length)
   if (shares.every((share) => Math.abs(share - shares[0]) < 1e-9)) return 'evenly'
   return `${joinWords(
-    shares.map((share) => String(Math.round(share * 100))),
+    shares.map((share) => String(Math.round(share * 10_000) / 100)),
     'and',
   )}\u202f%`
 }
@@ -176,9 +178,9 @@ function whatFor(message: Message, words: Words): SentencePart[] {
   ]
 }
 
-/** The whole message as one text. */
+/** The whole message as one text, which the question field reads back. */
 export function messageText(message: Message, channel: Channel | null, names: OutreachNames, words: Words): string {
-  return messageRows(message, channel, names, words)
+  return messageRows(message, channel, names, { ...words, full: true })
     .map(({ head, parts }, place) => {
       const text = parts.map((part) => part.text).join('')
       return head === 'What for' ? `for ${text}` : place === 0 ? text : text.charAt(0).toLowerCase() + text.slice(1)
