@@ -4,6 +4,7 @@ import MenuItem from '@mui/material/MenuItem'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, useRevalidator } from 'react-router'
 import type { Sync } from '../../core/outreach/sync.js'
+import { TagsField } from '../editors/TagsField.js'
 import { UndoRedo } from '../editors/UndoRedo.js'
 import { syncSentence } from '../../core/outreach/words.js'
 import { countOf, formatMoment, formatNumber, joinWords } from '../../core/words/format.js'
@@ -285,6 +286,12 @@ export function KeptPage({ data }: { data: KeptData }) {
               most={100}
               onChange={(owner) => edit({ ...definition, owner }, 'type')}
               onDone={endTyping}
+            />
+            <TagsField
+              value={definition.tags}
+              onChange={(tags) =>
+                edit({ ...definition, tags: tags.slice(0, 10).map((tag) => tag.slice(0, 40)) }, 'choose')
+              }
             />
           </section>
         </aside>

@@ -1,7 +1,9 @@
 import Button from '@mui/material/Button'
+import { costOfGain } from '../../core/analyses/effect/threshold.js'
 import { Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, useFetcher, useNavigate, useRevalidator } from 'react-router'
 import type { EffectMark } from '../../core/analyses/effect/marks.js'
+import { TagsField } from '../editors/TagsField.js'
 import { UndoRedo } from '../editors/UndoRedo.js'
 import { isChannel } from '../../core/outreach/destination.js'
 import type { Message } from '../../core/outreach/message.js'
@@ -231,6 +233,11 @@ export function MessagePage({ data }: { data: MessageData }) {
               on a dashboard.
             </p>
           )}
+          {isStarted && (message.owner !== '' || message.tags.length > 0) && (
+            <p className="soft">
+              {[...(message.owner === '' ? [] : [`Looked after by ${message.owner}`]), ...message.tags].join(' · ')}
+            </p>
+          )}
           {isStarted && data.simulated && (
             <p className="caution">
               These are simulated people. What they do with what they are sent from now on is set on the page of{' '}
@@ -254,6 +261,12 @@ export function MessagePage({ data }: { data: MessageData }) {
                 most={100}
                 onChange={(owner) => edit({ ...message, owner }, 'type')}
                 onDone={endTyping}
+              />
+              <TagsField
+                value={message.tags}
+                onChange={(tags) =>
+                  edit({ ...message, tags: tags.slice(0, 10).map((tag) => tag.slice(0, 40)) }, 'choose')
+                }
               />
               <p className="hint">
                 Once started it stays as it is, so that its figures are of one thing. A copy can be changed.
@@ -336,8 +349,14 @@ function openWords({ effect, definition, saved }: MessageData): string {
   return saved?.state === 'running' ? `running · ${still}` : still
 }
 
+/** `, 2.10 for each more who did it`, where it is told that more did. */
+function gainCostWords(cost: number, effect: MessageData['effect']): string {
+  const each = effect && costOfGain(effect.result, cost)
+  return each === null ? '' : `, ${formatNumber(Math.round(each * 100) / 100)} for each more who did it`
+}
+
 /** `61 held back by the cap of 2 in 7 days, 188 opted out and never entered.` */
-function countWords({ counts, definition }: MessageData): string {
+function countWords({ counts, definition, effect }: MessageData): string {
   if (!counts) return ''
   const many = (why: 'opted out' | 'not among' | 'capped') =>
     counts.keptOut.find((each) => each.why === why)?.people ?? 0
@@ -353,7 +372,7 @@ function countWords({ counts, definition }: MessageData): string {
       ? `not sent: ${counts.dropped.map(({ why, people }) => `${formatNumber(people)} ${why}`).join(', ')}`
       : null,
     cost !== undefined && counts.sent > 0
-      ? `sending cost ${formatNumber(Math.round(cost * counts.sent * 100) / 100)}`
+      ? `sending cost ${formatNumber(Math.round(cost * counts.sent * 100) / 100)}${gainCostWords(cost, effect)}`
       : null,
   ].filter((each) => each !== null)
   const text = said.join('; ')

@@ -86,7 +86,10 @@ export default function Outreach({ loaderData }: Route.ComponentProps) {
                   <Link to={`/outreach/messages/${id}`} className="list-name">
                     {definition.name}
                   </Link>
-                  <span className="list-question">{messageText(definition, channel, names, words)}</span>
+                  <span className="list-question">
+                    {messageText(definition, channel, names, words)}
+                    {tagWords(definition)}
+                  </span>
                 </div>
                 <span className={state === 'running' ? 'state-chip live' : 'state-chip'}>{MESSAGE_STATES[state]}</span>
                 <span className="list-figure">
@@ -131,7 +134,10 @@ export default function Outreach({ loaderData }: Route.ComponentProps) {
                   <Link to={`/outreach/kept/${sync.id}`} className="list-name">
                     {sync.definition.name}
                   </Link>
-                  <span className="list-question">{sentenceText(syncSentence(sync.definition, names))}</span>
+                  <span className="list-question">
+                    {sentenceText(syncSentence(sync.definition, names))}
+                    {tagWords(sync.definition)}
+                  </span>
                 </div>
                 <span className={sync.state === 'running' ? 'state-chip live' : 'state-chip'}>
                   {STATE_WORDS[sync.state]}
@@ -240,3 +246,6 @@ function Deleted(props: {
     </details>
   )
 }
+
+/** ` · autumn · winning back`. */
+const tagWords = ({ tags }: { tags: readonly string[] }) => tags.map((tag) => ` · ${tag}`).join('')

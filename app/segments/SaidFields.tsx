@@ -1,6 +1,6 @@
-import Autocomplete from '@mui/material/Autocomplete'
 import TextField from '@mui/material/TextField'
 import { useEffect, useState } from 'react'
+import { TagsField } from '../editors/TagsField.js'
 
 interface Said {
   name: string
@@ -47,17 +47,7 @@ export function SaidFields({ said: { said, setSaid } }: { said: ReturnType<typeo
         onChange={(event) => setSaid({ ...said, description: event.target.value })}
         fullWidth
       />
-      <Autocomplete
-        multiple
-        freeSolo
-        size="small"
-        options={[]}
-        value={said.tags}
-        onChange={(_event, tags) =>
-          setSaid({ ...said, tags: [...new Set(tags.map((tag) => tag.trim()))].filter(Boolean) })
-        }
-        renderInput={(params) => <TextField {...params} label="Tags" placeholder="Enter after each" />}
-      />
+      <TagsField value={said.tags} onChange={(tags) => setSaid({ ...said, tags })} />
     </>
   )
 }

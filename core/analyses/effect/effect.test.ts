@@ -4,7 +4,8 @@ import { answer, eventLog, logOf, MONDAY, peopleIn, type TestEvent, type TestLog
 import { MESSAGE_EVENTS } from '../../outreach/events.js'
 import { sentenceText } from '../../words/sentence.js'
 import { effectFindings } from './findings.js'
-import type { EffectResult } from './finish.js'
+import type { EffectFigures, EffectResult } from './finish.js'
+import { costOfGain } from './threshold.js'
 import type { EffectQuestion } from './question.js'
 import type { EffectMark } from './marks.js'
 
@@ -164,6 +165,16 @@ describe('the effect', () => {
     const open = [entry('late', 'A', 49 * DAY)]
     expect(told({ A: [300, 98], 'left alone': [300, 70] })).toContain('brings 9.3 points more')
     expect(told({ A: [300, 98], 'left alone': [300, 70] }, {}, open)).toContain('no clear effect')
+  })
+
+  test('what one more costs is told only where more do it: 40 of 100 were sent it at 3 each, and 10 of 100 more did it', () => {
+    const sent = (log: TestLog) => {
+      const { rows, effect } = ask(log, { variants: ['A'] })
+      return { effect, rows: rows.map((row) => ({ ...row, sent: row.name === null ? 0 : row.entered * 0.4 })) }
+    }
+    expect(costOfGain(sent(made({ A: [300, 100], 'left alone': [300, 70] })) as EffectFigures, 3)).toBeCloseTo(12, 10)
+    expect(costOfGain(sent(made({ A: [300, 70], 'left alone': [300, 66] })) as EffectFigures, 3)).toBeNull()
+    expect(costOfGain(sent(made({ A: [300, 70], 'left alone': [300, 100] })) as EffectFigures, 3)).toBeNull()
   })
 
   test('in a group it is of all variants, adjusted for all groups, by what people had when they came in', () => {
