@@ -106,6 +106,25 @@ describe('kept in step', () => {
     expect(await dowser.destinations.state(place)).toMatchObject({ people: 40, taken: 40, twice: 0 })
   }, 40_000)
 
+  test('two who become one, or who decline, after it was decided and before it is sent: one of them is sent, the other nobody', async () => {
+    const visit = { id: 'c1.0', anonymous: 'c1', event: 'Ride', time: DAY, properties: {} }
+    fill(folder.dir, [ride('ann'), ride('bob'), ride('cid'), visit])
+    dowser = await openReady(folder.dir)
+    const { id: place } = dowser.destinations.create('Mail', mail({ refused: 100 }), 1)
+    const id = keep(riders(), place)
+    await dowser.syncs.start(id)
+    await until(() => dowser.syncs.runs(id, 1)[0]?.retried > 0, 'a first try that is refused')
+    expect(dowser.syncs.runs(id, 1)[0]).toMatchObject({ toAdd: 4 })
+    // Who went by c1 turns out to be Bob, and Cid wants nothing any more.
+    await arrive([{ ...ride('bob', 1), anonymous: 'c1' }], [{ person: 'cid', properties: { opted_out: true } }])
+    dowser.destinations.save(place, 'Mail', mail())
+    await until(() => dowser.syncs.runs(id, 1)[0].state === 'done', 'being in step', 20_000)
+    const { people, twice, newest } = (await dowser.destinations.state(place))!
+    expect({ people, twice }).toEqual({ people: 2, twice: 0 })
+    expect(newest.map(({ person }) => person).sort()).toEqual(['ann', 'bob'])
+    expect(await inStep(id, 'runNow')).toMatchObject({ toAdd: 0, toRemove: 0, same: 2, keptOut: 1 })
+  }, 40_000)
+
   test('killed at any moment, it goes on where it was: everybody is there, and nothing came twice', async () => {
     fill(
       folder.dir,

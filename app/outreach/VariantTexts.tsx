@@ -186,7 +186,7 @@ function Preview({ variant, channel, ahead }: { variant: Variant; channel: Chann
             )}
           </>
         ) : (
-          'Choose the segment, and its people see it here.'
+          'Here it is shown as people of the segment see it.'
         )}
       </figcaption>
     </figure>
