@@ -11,6 +11,10 @@ declare module 'jstat' {
       /** the x with P(X ≤ x) = p */
       inv(p: number, mean: number, deviation: number): number
     }
+    chisquare: {
+      /** P(χ² ≤ x) with a number of degrees of freedom */
+      cdf(x: number, freedom: number): number
+    }
     studentt: {
       /** P(T ≤ x) with a number of degrees of freedom */
       cdf(x: number, freedom: number): number
