@@ -43,7 +43,8 @@ module.exports = {
     },
     {
       name: 'schemas-on-the-server',
-      comment: 'rules and studies within others are checked by schemas that only the server and the question field know',
+      comment:
+        'rules and studies within others are checked by schemas that only the server and the question field know',
       severity: 'error',
       from: { path: '^app/', pathNot: '^app/routes/|\\.server\\.ts$|\\.test\\.ts$' },
       to: { path: '^core/.*/(ruleSchema|studySchema)\\.ts$', dependencyTypesNot: ['type-only'] },

@@ -4,6 +4,7 @@ import TextField from '@mui/material/TextField'
 import { useEffect, useState } from 'react'
 import { Link, useRevalidator } from 'react-router'
 import { isChannel, KIND_WORDS, type Behaviour, type DestinationSetup } from '../../core/outreach/destination.js'
+import { useSaveKey } from '../editors/useSaveKey.js'
 import { CHANGE_WORDS } from '../../core/outreach/words.js'
 import { own } from '../../core/names.js'
 import { countOf, formatMoment, formatNumber } from '../../core/words/format.js'
@@ -74,6 +75,7 @@ function OneDestination({ data, setup: before }: { data: DestinationData; setup:
     const timer = setInterval(() => void revalidate(), LOOK_MS)
     return () => clearInterval(timer)
   }, [saved, revalidate])
+  const saveButton = useSaveKey()
   const id: Record<string, string> = saved ? { id: saved.id } : {}
   const isChanged = !saved || name !== saved.name || JSON.stringify(setup) !== JSON.stringify(saved.setup)
   const set = (behaviour: Partial<Behaviour>) => setSetup({ ...setup, behaviour: { ...setup.behaviour, ...behaviour } })
@@ -94,6 +96,7 @@ function OneDestination({ data, setup: before }: { data: DestinationData; setup:
           </>
         )}
         <Button
+          ref={saveButton}
           variant="contained"
           disabled={busy || !isChanged || name.trim() === '' || secret !== null}
           onClick={() => send({ intent: 'save', ...id, name, setup: JSON.stringify(setup) })}

@@ -5,6 +5,7 @@ import { useEffect, useMemo, useState } from 'react'
 import { Link, useRevalidator } from 'react-router'
 import type { Sync } from '../../core/outreach/sync.js'
 import { TagsField } from '../editors/TagsField.js'
+import { useSaveKey } from '../editors/useSaveKey.js'
 import { UndoRedo } from '../editors/UndoRedo.js'
 import { syncSentence } from '../../core/outreach/words.js'
 import { countOf, formatMoment, formatNumber, joinWords } from '../../core/words/format.js'
@@ -48,6 +49,7 @@ export function KeptPage({ data }: { data: KeptData }) {
     return () => clearInterval(timer)
   }, [moves, isSending, revalidate])
 
+  const saveButton = useSaveKey()
   const own: Record<string, string> = saved ? { id: saved.id } : {}
   const kept = JSON.stringify(definition)
   const isWhole = definition.name.trim() !== '' && definition.segment !== '' && definition.destination !== ''
@@ -96,6 +98,7 @@ export function KeptPage({ data }: { data: KeptData }) {
           )}
           {(!saved || data.edited) && (
             <Button
+              ref={saveButton}
               variant="outlined"
               disabled={busy || !isWhole}
               onClick={() => send({ intent: 'save', ...own, kept })}

@@ -5,6 +5,7 @@ import { Link, useFetcher, useNavigate, useRevalidator } from 'react-router'
 import type { EffectMark } from '../../core/analyses/effect/marks.js'
 import { TagsField } from '../editors/TagsField.js'
 import { UndoRedo } from '../editors/UndoRedo.js'
+import { useSaveKey } from '../editors/useSaveKey.js'
 import { isChannel } from '../../core/outreach/destination.js'
 import type { Message } from '../../core/outreach/message.js'
 import { messageRows, type MessageToken } from '../../core/outreach/messageWords.js'
@@ -68,6 +69,7 @@ export function MessagePage({ data }: { data: MessageData }) {
   useUnsaved(isChanged && !deleting && (saved !== null || draft.canUndo), '/outreach/messages/')
 
   const checked = checks.data && 'faults' in checks.data ? checks.data : null
+  const saveButton = useSaveKey()
   const own: Record<string, string> = saved ? { id: saved.id } : {}
   const press = (intent: string) => send({ intent, ...own })
   const openToken = (token: string, anchor: HTMLElement) =>
@@ -135,6 +137,7 @@ export function MessagePage({ data }: { data: MessageData }) {
           )}
           {isChanged && (
             <Button
+              ref={saveButton}
               variant="outlined"
               disabled={busy || message.name.trim() === ''}
               onClick={() => send({ intent: 'save', ...own, message: text })}

@@ -6,7 +6,7 @@ import { Link } from 'react-router'
 const LIST: [string, string][] = [
   ['/', 'To the question field'],
   ['n', 'New study'],
-  ['s', 'Save the study'],
+  ['s', 'Save what the page shows'],
   ['t', 'To the table, and back to the chart'],
   ['Enter', 'Open the word that has the focus, or choose'],
   ['Esc', 'Close what is open, or let the selection go'],

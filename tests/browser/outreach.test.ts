@@ -100,6 +100,10 @@ test('a message: written, checked, started; the clock is run, and what it brings
     /would be seen four times of five|no effect could be seen/,
   )
   await type('[aria-label="Before it starts"] ~ section .MuiTextField-root input', 'Come out')
+  // A draft is saved by its key, and started when it is to be.
+  await press(driver, () => byCss(driver, 'main h1'))
+  await driver.actions().sendKeys('s').perform()
+  await waitForText(driver, '.crumbs', /Come out.*not started/s)
   await click('Start', 'button')
   await waitForText(driver, '.crumbs strong', /Come out/)
   await waitForText(driver, '.crumbs', /running/)
