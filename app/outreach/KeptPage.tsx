@@ -290,12 +290,7 @@ export function KeptPage({ data }: { data: KeptData }) {
               onChange={(owner) => edit({ ...definition, owner }, 'type')}
               onDone={endTyping}
             />
-            <TagsField
-              value={definition.tags}
-              onChange={(tags) =>
-                edit({ ...definition, tags: tags.slice(0, 10).map((tag) => tag.slice(0, 40)) }, 'choose')
-              }
-            />
+            <TagsField value={definition.tags} most={10} onChange={(tags) => edit({ ...definition, tags }, 'choose')} />
           </section>
         </aside>
       </div>

@@ -1,5 +1,5 @@
 import Button from '@mui/material/Button'
-import { costOfGain } from '../../core/analyses/effect/threshold.js'
+import { costOfGain } from '../../core/analyses/effect/cost.js'
 import { Suspense, useEffect, useMemo, useState } from 'react'
 import { Link, useFetcher, useNavigate, useRevalidator } from 'react-router'
 import type { EffectMark } from '../../core/analyses/effect/marks.js'
@@ -265,12 +265,7 @@ export function MessagePage({ data }: { data: MessageData }) {
                 onChange={(owner) => edit({ ...message, owner }, 'type')}
                 onDone={endTyping}
               />
-              <TagsField
-                value={message.tags}
-                onChange={(tags) =>
-                  edit({ ...message, tags: tags.slice(0, 10).map((tag) => tag.slice(0, 40)) }, 'choose')
-                }
-              />
+              <TagsField value={message.tags} most={10} onChange={(tags) => edit({ ...message, tags }, 'choose')} />
               <p className="hint">
                 Once started it stays as it is, so that its figures are of one thing. A copy can be changed.
               </p>

@@ -47,7 +47,7 @@ export function SaidFields({ said: { said, setSaid } }: { said: ReturnType<typeo
         onChange={(event) => setSaid({ ...said, description: event.target.value })}
         fullWidth
       />
-      <TagsField value={said.tags} onChange={(tags) => setSaid({ ...said, tags })} />
+      <TagsField value={said.tags} most={20} onChange={(tags) => setSaid({ ...said, tags })} />
     </>
   )
 }

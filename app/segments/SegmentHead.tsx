@@ -6,6 +6,7 @@ import Snackbar from '@mui/material/Snackbar'
 import { useEffect, useState } from 'react'
 import { Link, useFetcher, useNavigate } from 'react-router'
 import type { RuleGroup } from '../../core/segments/rule.js'
+import { useSaveKey } from '../editors/useSaveKey.js'
 import { UndoRedo } from '../editors/UndoRedo.js'
 import { countOf, formatMoment } from '../../core/words/format.js'
 import { StudyThem } from '../people/StudyThem.js'
@@ -31,6 +32,7 @@ export function SegmentHead(props: {
   const { zone, thisYear } = useWorkspace()
   const navigate = useNavigate()
   const fetcher = useFetcher<SegmentActed>()
+  const saveButton = useSaveKey()
   const [dialogue, setDialogue] = useState<'save' | 'freeze' | 'delete' | null>(null)
   const [anchor, setAnchor] = useState<{ kind: 'uses' | 'more'; at: HTMLElement } | null>(null)
   const [told, setTold] = useState<string | null>(null)
@@ -97,7 +99,7 @@ export function SegmentHead(props: {
             Freeze a copy
           </Button>
         )}
-        <Button variant="contained" onClick={() => setDialogue('save')}>
+        <Button ref={saveButton} variant="contained" onClick={() => setDialogue('save')}>
           {frozen ? 'Name' : 'Save'}
         </Button>
       </div>

@@ -33,8 +33,16 @@ function sentences(vocabulary: Vocabulary): Reader<Question> {
   return reader
 }
 
-/** What sentences are made of, over the names of a workspace. */
+const made = new WeakMap<Vocabulary, Parts>()
+
+/** What sentences are made of, over the names of a workspace; made once for each vocabulary. */
 export function partsOf(vocabulary: Vocabulary): Parts {
+  const parts = made.get(vocabulary) ?? makeParts(vocabulary)
+  made.set(vocabulary, parts)
+  return parts
+}
+
+function makeParts(vocabulary: Vocabulary): Parts {
   const { thisYear } = vocabulary
   const eventName = names(vocabulary.events.map(({ name, words }) => ({ words, value: name })))
   const event: Reader<EventChoice> = either<EventChoice>(

@@ -5,7 +5,7 @@ import { MESSAGE_EVENTS } from '../../outreach/events.js'
 import { sentenceText } from '../../words/sentence.js'
 import { effectFindings } from './findings.js'
 import type { EffectFigures, EffectResult } from './finish.js'
-import { costOfGain } from './threshold.js'
+import { costOfGain } from './cost.js'
 import type { EffectQuestion } from './question.js'
 import type { EffectMark } from './marks.js'
 
